@@ -1,0 +1,104 @@
+// Package scenes reads the demo's ground truth for tests and benchmarks.
+package scenes
+
+import (
+	"image"
+	"image/png"
+	"os"
+	"path/filepath"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// Albedos are the linear sRGB colours the part was rendered in, by name; they are those of demo/render.
+var Albedos = map[string]colour.RGB{
+	"red":    {0.42, 0.034, 0.018},
+	"teal":   {0.013, 0.145, 0.168},
+	"white":  {0.82, 0.80, 0.74},
+	"black":  {0.020, 0.022, 0.026},
+	"pastel": {0.48, 0.58, 0.74},
+}
+
+// Names are the scenes with truth; Colours are the colours in a fixed order.
+var (
+	Names   = []string{"mug", "scarf", "tote"}
+	Colours = []string{"red", "teal", "white", "black", "pastel"}
+)
+
+// RGB reads a truth picture into linear light.
+func RGB(dir, name string) (*raster.RGB, error) {
+	img, err := read(dir, name)
+	if err != nil {
+		return nil, err
+	}
+	b := img.Bounds()
+	var lut [256]float32
+	for i := range lut {
+		lut[i] = float32(colour.SRGBDecode(float64(i) / 255))
+	}
+	o := raster.NewRGB(b.Dx(), b.Dy())
+	for y := 0; y < o.H; y++ {
+		for x := 0; x < o.W; x++ {
+			r, g, bl, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
+			i := 3 * (y*o.W + x)
+			o.Pix[i], o.Pix[i+1], o.Pix[i+2] = lut[r>>8], lut[g>>8], lut[bl>>8]
+		}
+	}
+	return o, nil
+}
+
+// Mask reads a truth mask.
+func Mask(dir, name string) (*raster.Mask, error) {
+	img, err := read(dir, name)
+	if err != nil {
+		return nil, err
+	}
+	b := img.Bounds()
+	o := raster.NewMask(b.Dx(), b.Dy())
+	for y := 0; y < o.H; y++ {
+		for x := 0; x < o.W; x++ {
+			r, _, _, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
+			o.Pix[y*o.W+x] = uint16(r)
+		}
+	}
+	return o, nil
+}
+
+func read(dir, name string) (image.Image, error) {
+	f, err := os.Open(filepath.Join(dir, name+".png"))
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return png.Decode(f)
+}
+
+// Pyramid is an in-memory picture at halved sizes.
+type Pyramid struct{ Level []*raster.RGB }
+
+// NewPyramid halves a picture until its long side is at most 256.
+func NewPyramid(p *raster.RGB) *Pyramid {
+	o := &Pyramid{[]*raster.RGB{p}}
+	for max(p.W, p.H) > 256 {
+		p = raster.Half(p)
+		o.Level = append(o.Level, p)
+	}
+	return o
+}
+
+// Size gives the size of a level.
+func (p *Pyramid) Size(l int) (int, int) { return p.Level[l].W, p.Level[l].H }
+
+// Levels gives their number.
+func (p *Pyramid) Levels() int { return len(p.Level) }
+
+// Linear copies a rectangle of a level.
+func (p *Pyramid) Linear(l int, r raster.Rect) (*raster.RGB, error) {
+	s := p.Level[l]
+	o := raster.NewRGB(r.W(), r.H())
+	for y := range o.H {
+		copy(o.Pix[3*y*o.W:3*(y+1)*o.W], s.Pix[3*((y+r.Y0)*s.W+r.X0):])
+	}
+	return o, nil
+}

@@ -1,0 +1,320 @@
+package isolate
+
+import "math"
+
+// models are the colours of the part and of the rest, with the log-likelihood ratio of each bin.
+type models struct {
+	in, out mixture
+}
+
+const (
+	farColour  = 14.0 // squared Mahalanobis distance past which a colour is taken for the rest at first
+	nearness   = 7.0  // weight of which strokes are nearer, against maxPull
+	bandColour = 0.5  // weight of colour where the edge is only placed more finely
+	maxPull    = 6.0  // bound of a pixel's colour term, so that one odd pixel cannot outvote its edge
+	outside    = -4.6 // log density (up to a constant) of a colour no model has seen
+)
+
+// learn makes the first models: the part's from the inside strokes, the rest's from the outside strokes,
+// from colours far from the part's, and from the frame of the picture.
+func learn(f *planes, seeds []uint8) *models {
+	m := &models{}
+	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
+	for i, s := range seeds {
+		switch s {
+		case seedIn:
+			wIn[f.bin[i]]++
+		case seedOut:
+			wOut[f.bin[i]] += 20
+		}
+	}
+	m.in = fit(f.bins, wIn)
+	for b := range f.bins {
+		if m.in != nil && m.in.nearest(f.bins[b].v) > farColour {
+			wOut[b] += f.bins[b].n
+		}
+	}
+	for x := 0; x < f.w; x++ {
+		for _, y := range []int{0, f.h - 1} {
+			if seeds[y*f.w+x] != seedIn {
+				wOut[f.bin[y*f.w+x]] += 2
+			}
+		}
+	}
+	for y := 0; y < f.h; y++ {
+		for _, x := range []int{0, f.w - 1} {
+			if seeds[y*f.w+x] != seedIn {
+				wOut[f.bin[y*f.w+x]] += 2
+			}
+		}
+	}
+	m.out = fit(f.bins, wOut)
+	return m
+}
+
+// pulls gives each bin's log-likelihood ratio: positive towards the part.
+func (m *models) pulls(f *planes) []float32 {
+	p := make([]float32, len(f.bins))
+	for b := range f.bins {
+		in, out := outside, outside
+		if m.in != nil {
+			in = math.Max(in, m.in.log(f.bins[b].v))
+		}
+		if m.out != nil {
+			out = math.Max(out, m.out.log(f.bins[b].v))
+		}
+		p[b] = float32(math.Max(-maxPull, math.Min(maxPull, in-out)))
+	}
+	return p
+}
+
+var dirX = [8]int{1, 1, 0, -1, -1, -1, 0, 1}
+var dirY = [8]int{0, 1, 1, 1, 0, -1, -1, -1}
+
+// beta scales colour differences of neighbours by their mean, as Rother et al. do.
+func (f *planes) beta() float64 {
+	sum, n := 0.0, 0.0
+	for y := 0; y < f.h; y++ {
+		for x := 0; x < f.w-1; x++ {
+			sum += f.diff2(y*f.w+x, y*f.w+x+1)
+			n++
+		}
+	}
+	for y := 0; y < f.h-1; y++ {
+		for x := 0; x < f.w; x++ {
+			sum += f.diff2(y*f.w+x, (y+1)*f.w+x)
+			n++
+		}
+	}
+	if sum == 0 {
+		return 0
+	}
+	return 1 / (2 * sum / n)
+}
+
+func (f *planes) diff2(i, j int) float64 {
+	dl, da, db := f.lab[3*i]-f.lab[3*j], f.lab[3*i+1]-f.lab[3*j+1], f.lab[3*i+2]-f.lab[3*j+2]
+	// Tint tells things apart where lightness may be a mere shadow.
+	return float64(dl*dl + 2.5*(da*da+db*db))
+}
+
+// cutWhole alternates cutting and learning over the whole coarse level, and keeps what the strokes reach.
+func (m *models) cutWhole(f *planes, seeds []uint8) []uint8 {
+	n := f.w * f.h
+	beta := f.beta()
+	all := make([]int32, n)
+	nodes := make([]int32, n)
+	for i := range all {
+		all[i], nodes[i] = int32(i), int32(i)
+	}
+	var labels []uint8
+	reach := m.reach(f, seeds, beta)
+	for round := range 3 {
+		labels = m.solve(f, seeds, beta, all, nodes, nil, reach)
+		labels = keepReached(labels, seeds, f.w, f.h)
+		if round < 2 {
+			m.relearn(f, seeds, labels)
+		}
+	}
+	fillHoles(f, m, labels, seeds)
+	return labels
+}
+
+// relearn refits both models to a labelling; strokes weigh more than what was only inferred from them.
+func (m *models) relearn(f *planes, seeds, labels []uint8) {
+	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
+	for i, l := range labels {
+		w := 1.0
+		if seeds[i] != unknown {
+			w = 8
+		}
+		if l == 1 {
+			wIn[f.bin[i]] += w
+		} else {
+			wOut[f.bin[i]] += w
+		}
+	}
+	if in := fit(f.bins, wIn); in != nil {
+		m.in = in
+	}
+	if out := fit(f.bins, wOut); out != nil {
+		m.out = out
+	}
+}
+
+// cutBand cuts again, at twice the size, in the pixels within reach of the coarse edge.
+func (m *models) cutBand(f *planes, seeds, labels []uint8, reach int) []uint8 {
+	band := nearEdge(labels, f.w, f.h, reach)
+	nodes := make([]int32, f.w*f.h)
+	var all []int32
+	for i := range nodes {
+		nodes[i] = -1
+		if band[i] {
+			nodes[i] = int32(len(all))
+			all = append(all, int32(i))
+		}
+	}
+	if len(all) == 0 {
+		return labels
+	}
+	out := m.solve(f, seeds, f.beta(), all, nodes, labels, nil)
+	return keepReached(out, seeds, f.w, f.h)
+}
+
+// nearEdge marks the pixels within reach (a square) of a change of label.
+func nearEdge(l []uint8, w, h, reach int) []bool {
+	edge := make([]bool, w*h)
+	mark := func(x, y int) {
+		for yy := max(0, y-reach); yy <= min(h-1, y+reach); yy++ {
+			for xx := max(0, x-reach); xx <= min(w-1, x+reach); xx++ {
+				edge[yy*w+xx] = true
+			}
+		}
+	}
+	for y := 0; y < h; y++ {
+		for x := 0; x < w; x++ {
+			i := y*w + x
+			if x+1 < w && l[i] != l[i+1] || y+1 < h && l[i] != l[i+w] {
+				mark(x, y)
+			}
+		}
+	}
+	return edge
+}
+
+// solve builds and cuts the network over the pixels in all; pixels outside it keep the labels of fixed.
+func (m *models) solve(f *planes, seeds []uint8, beta float64, all, nodes []int32, fixed []uint8, reach []float32) []uint8 {
+	pull := m.pulls(f)
+	g := newFlowGrid(len(all))
+	const hard = 1e4
+	for n, i := range all {
+		x, y := int(i)%f.w, int(i)/f.w
+		switch seeds[i] {
+		case seedIn:
+			g.term[n] = hard
+		case seedOut:
+			g.term[n] = -hard
+		default:
+			if reach != nil {
+				g.term[n] = pull[f.bin[i]] + nearness*reach[i]
+			} else {
+				g.term[n] = bandColour * pull[f.bin[i]]
+			}
+		}
+		for d := 0; d < 8; d++ {
+			xx, yy := x+dirX[d], y+dirY[d]
+			if xx < 0 || yy < 0 || xx >= f.w || yy >= f.h {
+				continue
+			}
+			j := yy*f.w + xx
+			w := contrast * math.Exp(-beta*f.diff2(int(i), j))
+			if d&1 == 1 {
+				w *= math.Sqrt2 / 2
+			}
+			w = w/8 + 0.15
+			if k := nodes[j]; k >= 0 {
+				g.next[8*n+d] = k
+				g.cap[8*n+d] = float32(w)
+			} else if fixed != nil {
+				if fixed[j] == 1 {
+					g.term[n] += float32(w)
+				} else {
+					g.term[n] -= float32(w)
+				}
+			}
+		}
+	}
+	g.solve()
+	labels := make([]uint8, f.w*f.h)
+	copy(labels, fixed)
+	for n, i := range all {
+		labels[i] = 0
+		if g.inSource(n) {
+			labels[i] = 1
+		}
+	}
+	return labels
+}
+
+// keepReached drops areas that no inside stroke touches.
+func keepReached(labels, seeds []uint8, w, h int) []uint8 {
+	o := make([]uint8, len(labels))
+	var stack []int
+	for i, s := range seeds {
+		if s == seedIn && labels[i] == 1 && o[i] == 0 {
+			o[i] = 1
+			stack = append(stack, i)
+		}
+	}
+	for len(stack) > 0 {
+		i := stack[len(stack)-1]
+		stack = stack[:len(stack)-1]
+		x, y := i%w, i/w
+		for d := 0; d < 8; d += 2 {
+			xx, yy := x+dirX[d], y+dirY[d]
+			if xx < 0 || yy < 0 || xx >= w || yy >= h {
+				continue
+			}
+			if j := yy*w + xx; labels[j] == 1 && o[j] == 0 {
+				o[j] = 1
+				stack = append(stack, j)
+			}
+		}
+	}
+	return o
+}
+
+// fillHoles closes enclosed areas that are specks or the light's reflection on the part: brighter than
+// what surrounds them and not tinted otherwise. A hole that looks like the rest (inside a handle) stays.
+func fillHoles(f *planes, m *models, labels, seeds []uint8) {
+	w, h := f.w, f.h
+	seen := make([]bool, w*h)
+	area := 0
+	for _, l := range labels {
+		area += int(l)
+	}
+	pull := m.pulls(f)
+	for start := range labels {
+		if labels[start] == 1 || seen[start] {
+			continue
+		}
+		hole := []int{start}
+		seen[start] = true
+		open := false
+		var inL, rimL, rimN, holePull float64
+		for k := 0; k < len(hole); k++ {
+			i := hole[k]
+			x, y := i%w, i/w
+			if x == 0 || y == 0 || x == w-1 || y == h-1 || seeds[i] == seedOut {
+				open = true
+			}
+			inL += float64(f.lab[3*i])
+			holePull += float64(pull[f.bin[i]])
+			for d := 0; d < 8; d += 2 {
+				xx, yy := x+dirX[d], y+dirY[d]
+				if xx < 0 || yy < 0 || xx >= w || yy >= h {
+					continue
+				}
+				j := yy*w + xx
+				if labels[j] == 1 {
+					rimL += float64(f.lab[3*j])
+					rimN++
+				} else if !seen[j] {
+					seen[j] = true
+					hole = append(hole, j)
+				}
+			}
+		}
+		n := float64(len(hole))
+		if open || rimN == 0 {
+			continue
+		}
+		speck := n <= math.Max(4, 0.0006*float64(area))
+		glint := inL/n > rimL/rimN+0.06 && n < 0.08*float64(area) && holePull/n > -0.6*maxPull
+		if speck || glint {
+			for _, i := range hole {
+				labels[i] = 1
+			}
+		}
+	}
+}

@@ -1,0 +1,172 @@
+package isolate
+
+import (
+	"math"
+
+	"episema/core/raster"
+)
+
+// sweep renders solved labels: coarser levels average them, finer ones find the edge again in the pixels.
+type sweep struct{ l *Labels }
+
+func (s *sweep) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
+	if level > s.l.Level {
+		n := 1 << (level - s.l.Level)
+		out := make([]float32, r.W()*r.H())
+		for y := r.Y0; y < r.Y1; y++ {
+			for x := r.X0; x < r.X1; x++ {
+				sum, cnt := 0, 0
+				for yy := y * n; yy < min((y+1)*n, s.l.H); yy++ {
+					for xx := x * n; xx < min((x+1)*n, s.l.W); xx++ {
+						sum += int(s.l.In[yy*s.l.W+xx])
+						cnt++
+					}
+				}
+				if cnt > 0 {
+					out[(y-r.Y0)*r.W()+x-r.X0] = float32(sum) / float32(cnt)
+				}
+			}
+		}
+		return out, nil
+	}
+	return s.refine(p, level, r)
+}
+
+// refine works out soft edges at a level at least as fine as the labels: the labels, smoothed and
+// enlarged, say roughly where the edge is; the colours surely inside and surely outside near a pixel
+// say which mixture of the two it is.
+func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
+	scale := 1 << (s.l.Level - level)
+	reach := 3*scale/2 + 2 // pixels on either side of the rough edge whose share is open
+	if scale == 1 {
+		reach = 2
+	}
+	window := 2*reach + 3
+	lw, lh := p.Size(level)
+	outer := r.Grow(2*reach + window + 2).And(raster.Rect{X1: lw, Y1: lh})
+	w, h := outer.W(), outer.H()
+	rough := make([]float32, w*h)
+	any := false
+	first := float32(-1)
+	for y := 0; y < h; y++ {
+		for x := 0; x < w; x++ {
+			v := s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
+			rough[y*w+x] = v
+			if first < 0 {
+				first = v
+			}
+			any = any || v != first || (v != 0 && v != 1)
+		}
+	}
+	out := make([]float32, r.W()*r.H())
+	crop := func(from []float32) {
+		for y := 0; y < r.H(); y++ {
+			copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*w+r.X0-outer.X0:])
+		}
+	}
+	if !any {
+		crop(rough)
+		return out, nil
+	}
+	pic, err := p.Linear(level, outer)
+	if err != nil {
+		return nil, err
+	}
+	// Sure inside and outside: no rough edge within reach.
+	edge := make([]float32, w*h)
+	for y := 0; y < h; y++ {
+		for x := 0; x < w; x++ {
+			i := y*w + x
+			in := rough[i] >= 0.5
+			if x+1 < w && (rough[i+1] >= 0.5) != in || y+1 < h && (rough[i+w] >= 0.5) != in {
+				edge[i] = 1
+			}
+		}
+	}
+	raster.BoxSum(edge, w, h, reach)
+	mean := make([][]float32, 8) // sums of r, g, b and counts: inside, then outside
+	for c := range mean {
+		mean[c] = make([]float32, w*h)
+	}
+	for i := range rough {
+		if edge[i] > 0.5 {
+			continue
+		}
+		o := 4
+		if rough[i] >= 0.5 {
+			o = 0
+		}
+		mean[o][i], mean[o+1][i], mean[o+2][i], mean[o+3][i] = pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2], 1
+	}
+	for c := range mean {
+		raster.BoxSum(mean[c], w, h, window)
+	}
+	alpha := make([]float32, w*h)
+	for i := range alpha {
+		hard := float32(0)
+		if rough[i] >= 0.5 {
+			hard = 1
+		}
+		alpha[i] = hard
+		if edge[i] <= 0.5 {
+			continue
+		}
+		alpha[i] = rough[i]
+		nf, nb := mean[3][i], mean[7][i]
+		if nf < 3 || nb < 3 {
+			continue
+		}
+		var dot, len2, size float32
+		for c := range 3 {
+			f, b := mean[c][i]/nf, mean[4+c][i]/nb
+			d := f - b
+			dot += (pic.Pix[3*i+c] - b) * d
+			len2 += d * d
+			size += f + b
+		}
+		tau := 0.03*size + 0.004
+		trust := len2 / (len2 + tau*tau)
+		// Inside and outside vary a little themselves; only a clear mixture counts as one.
+		share := (dot/max(len2, 1e-9) - 0.12) / 0.76
+		share = max(0, min(1, share))
+		alpha[i] = trust*share + (1-trust)*rough[i]
+	}
+	// One light smoothing along the band takes the sensor's noise out of the edge.
+	soft := append([]float32(nil), alpha...)
+	for y := 1; y < h-1; y++ {
+		for x := 1; x < w-1; x++ {
+			i := y*w + x
+			if edge[i] <= 0.5 {
+				continue
+			}
+			soft[i] = 0.5*alpha[i] + 0.125*(alpha[i-1]+alpha[i+1]+alpha[i-w]+alpha[i+w])
+		}
+	}
+	crop(soft)
+	return out, nil
+}
+
+// smooth samples the labels with a quadratic B-spline, so that the enlarged edge is no staircase.
+func (s *sweep) smooth(x, y, scale float64) float32 {
+	fx, fy := x/scale, y/scale
+	ix, iy := int(math.Floor(fx)), int(math.Floor(fy))
+	tx, ty := fx-float64(ix)-0.5, fy-float64(iy)-0.5
+	at := func(x, y int) float64 {
+		return float64(s.l.In[max(0, min(s.l.H-1, y))*s.l.W+max(0, min(s.l.W-1, x))])
+	}
+	// Far from an edge nothing need be weighed.
+	c := at(ix, iy)
+	if at(ix-1, iy) == c && at(ix+1, iy) == c && at(ix, iy-1) == c && at(ix, iy+1) == c &&
+		at(ix-1, iy-1) == c && at(ix+1, iy+1) == c && at(ix+1, iy-1) == c && at(ix-1, iy+1) == c {
+		return float32(c)
+	}
+	wx := [3]float64{0.5 * (0.5 - tx) * (0.5 - tx), 0.75 - tx*tx, 0.5 * (0.5 + tx) * (0.5 + tx)}
+	wy := [3]float64{0.5 * (0.5 - ty) * (0.5 - ty), 0.75 - ty*ty, 0.5 * (0.5 + ty) * (0.5 + ty)}
+	v := 0.0
+	for j := range wy {
+		for i := range wx {
+			v += wx[i] * wy[j] * at(ix-1+i, iy-1+j)
+		}
+	}
+	return float32(v)
+}

@@ -1,0 +1,205 @@
+package isolate
+
+import (
+	"math"
+
+	"episema/core/raster"
+)
+
+// Stroke is a polyline painted with a round tip. Points and radius are pixels of the full-size picture.
+type Stroke struct {
+	Radius float64      `json:"radius"`
+	Points [][2]float64 `json:"points"`
+	// Pressure, where given, scales the radius at each point (0..1).
+	Pressure []float64 `json:"pressure,omitempty"`
+}
+
+// seeded is a stroke with the side it stands for.
+type seeded struct {
+	Stroke
+	inside bool
+}
+
+// Pyramid gives a picture at halved sizes; level 0 is the full size.
+type Pyramid interface {
+	// Size gives the size of a level.
+	Size(level int) (w, h int)
+	// Levels gives how many levels there are; the last is at most 256 pixels on its long side.
+	Levels() int
+	// Linear reads a rectangle, which must lie inside the level, in linear light.
+	Linear(level int, r raster.Rect) (*raster.RGB, error)
+}
+
+const (
+	coarsest = 400  // long side at which the whole picture is cut
+	finest   = 1300 // long side up to which the band along the edge is cut again
+	contrast = 55.0 // weight of the boundary term
+)
+
+// sweepLabels solves the selection that the strokes ask for: colour models learned from them, a
+// boundary that prefers strong edges, and a minimum cut (Boykov and Jolly 2001; Rother, Kolmogorov and
+// Blake 2004), first over the whole picture at a coarse level, then in a band along the edge at finer
+// ones (Lombaert et al. 2005). It gives labels at the finest cut level.
+func sweepLabels(p Pyramid, strokes []seeded) (labels []uint8, level int, err error) {
+	top := 0
+	for top < p.Levels()-1 {
+		if w, h := p.Size(top); max(w, h) <= coarsest {
+			break
+		}
+		top++
+	}
+	// A thin stroke must still cover pixels at the coarse level.
+	w, h := p.Size(top)
+	pic, err := p.Linear(top, raster.Rect{X1: w, Y1: h})
+	if err != nil {
+		return nil, 0, err
+	}
+	f := features(pic)
+	seeds := rasterSeeds(strokes, w, h, top)
+	m := learn(f, seeds)
+	labels = m.cutWhole(f, seeds)
+	level = top
+	for level > 0 {
+		if w, h := p.Size(level - 1); max(w, h) > finest {
+			break
+		}
+		level--
+		nw, nh := p.Size(level)
+		if pic, err = p.Linear(level, raster.Rect{X1: nw, Y1: nh}); err != nil {
+			return nil, 0, err
+		}
+		f = features(pic)
+		seeds = rasterSeeds(strokes, nw, nh, level)
+		labels = m.cutBand(f, seeds, upsample(labels, w, h, nw, nh), 4)
+		w, h = nw, nh
+	}
+	return labels, level, nil
+}
+
+func upsample(l []uint8, w, h, nw, nh int) []uint8 {
+	o := make([]uint8, nw*nh)
+	for y := 0; y < nh; y++ {
+		row := l[min(y/2, h-1)*w:]
+		for x := 0; x < nw; x++ {
+			o[y*nw+x] = row[min(x/2, w-1)]
+		}
+	}
+	return o
+}
+
+const (
+	unknown uint8 = iota
+	seedIn
+	seedOut
+)
+
+// rasterSeeds draws the strokes at a level; a later stroke wins over an earlier one.
+func rasterSeeds(strokes []seeded, w, h, level int) []uint8 {
+	s := make([]uint8, w*h)
+	k := 1 / float64(int(1)<<level)
+	for _, st := range strokes {
+		label := seedOut
+		if st.inside {
+			label = seedIn
+		}
+		// At least one pixel wide; at coarse levels a little thinner than drawn, so that a stroke that
+		// touches the edge does not claim what lies across it.
+		r := math.Max(st.Radius*k-0.5, 0.5)
+		eachDab(st.Stroke, k, r, w, h, func(i int) { s[i] = label })
+	}
+	return s
+}
+
+// eachDab calls f for each pixel within r of the polyline.
+func eachDab(st Stroke, k, r float64, w, h int, f func(i int)) {
+	pts := st.Points
+	for n := range pts {
+		a := pts[max(0, n-1)]
+		b := pts[n]
+		ax, ay, bx, by := a[0]*k, a[1]*k, b[0]*k, b[1]*k
+		x0, x1 := int(math.Floor(math.Min(ax, bx)-r)), int(math.Ceil(math.Max(ax, bx)+r))
+		y0, y1 := int(math.Floor(math.Min(ay, by)-r)), int(math.Ceil(math.Max(ay, by)+r))
+		for y := max(0, y0); y <= min(h-1, y1); y++ {
+			for x := max(0, x0); x <= min(w-1, x1); x++ {
+				if segmentDistance(float64(x)+0.5, float64(y)+0.5, ax, ay, bx, by) <= r {
+					f(y*w + x)
+				}
+			}
+		}
+	}
+}
+
+func segmentDistance(px, py, ax, ay, bx, by float64) float64 {
+	dx, dy := bx-ax, by-ay
+	t := 0.0
+	if l := dx*dx + dy*dy; l > 0 {
+		t = math.Max(0, math.Min(1, ((px-ax)*dx+(py-ay)*dy)/l))
+	}
+	return math.Hypot(px-ax-t*dx, py-ay-t*dy)
+}
+
+// feature planes of a picture: Oklab for contrast, and a shading-tolerant triple for the colour models.
+type planes struct {
+	w, h int
+	lab  []float32 // Oklab, three a pixel
+	bin  []int32   // index of the pixel's quantised colour
+	bins []binned
+	near []float32 // contrast weights' scale: mean squared difference of neighbours
+}
+
+type binned struct {
+	v [3]float64
+	n float64
+}
+
+const quant = 32 // colour bins an axis
+
+func features(p *raster.RGB) *planes {
+	n := p.W * p.H
+	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*n), bin: make([]int32, n)}
+	index := make(map[int32]int32, 4096)
+	for i := 0; i < n; i++ {
+		l, a, b := oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
+		f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = l, a, b
+		// Light and shade scale L, a and b alike in Oklab, so a/L and b/L stay with the paint.
+		v := [3]float64{float64(l), float64(a) / (float64(l) + 0.12), float64(b) / (float64(l) + 0.12)}
+		key := int32(0)
+		for c, x := range [3]float64{v[0], v[1] + 0.5, v[2] + 0.5} {
+			q := int32(math.Max(0, math.Min(quant-1, x*quant)))
+			key |= q << (6 * c)
+		}
+		k, ok := index[key]
+		if !ok {
+			k = int32(len(f.bins))
+			index[key] = k
+			f.bins = append(f.bins, binned{})
+		}
+		bin := &f.bins[k]
+		bin.n++
+		for c := range v {
+			bin.v[c] += (v[c] - bin.v[c]) / bin.n
+		}
+		f.bin[i] = k
+	}
+	return f
+}
+
+// oklabFast is colour.OklabOf for linear sRGB-like light in single precision, for features only.
+func oklabFast(r, g, b float32) (float32, float32, float32) {
+	l := cbrt(0.4122214708*r + 0.5363325363*g + 0.0514459929*b)
+	m := cbrt(0.2119034982*r + 0.6806995451*g + 0.1073969566*b)
+	s := cbrt(0.0883024619*r + 0.2817188376*g + 0.6299787005*b)
+	return 0.2104542553*l + 0.7936177850*m - 0.0040720468*s,
+		1.9779984951*l - 2.4285922050*m + 0.4505937099*s,
+		0.0259040371*l + 0.7827717662*m - 0.8086757660*s
+}
+
+func cbrt(v float32) float32 {
+	if v <= 0 {
+		return 0
+	}
+	b := math.Float32bits(v)
+	y := math.Float32frombits(b/3 + 709921077)
+	y = (2*y + v/(y*y)) / 3
+	return (2*y + v/(y*y)) / 3
+}

@@ -1,0 +1,124 @@
+// Package raster holds pixel planes and the few whole-plane operations the rest of the core needs.
+package raster
+
+// Rect is a half-open rectangle of pixels.
+type Rect struct{ X0, Y0, X1, Y1 int }
+
+// W and H give the size; an empty rectangle gives 0.
+func (r Rect) W() int { return max(0, r.X1-r.X0) }
+
+// H gives the height.
+func (r Rect) H() int { return max(0, r.Y1-r.Y0) }
+
+// Empty says whether no pixel lies in r.
+func (r Rect) Empty() bool { return r.X1 <= r.X0 || r.Y1 <= r.Y0 }
+
+// Grow gives r with m more pixels on each side.
+func (r Rect) Grow(m int) Rect { return Rect{r.X0 - m, r.Y0 - m, r.X1 + m, r.Y1 + m} }
+
+// And gives the intersection.
+func (r Rect) And(o Rect) Rect {
+	i := Rect{max(r.X0, o.X0), max(r.Y0, o.Y0), min(r.X1, o.X1), min(r.Y1, o.Y1)}
+	if i.Empty() {
+		return Rect{}
+	}
+	return i
+}
+
+// RGB is a picture in linear light: three float32 a pixel, interleaved, row by row, 1 = white.
+type RGB struct {
+	W, H int
+	Pix  []float32
+}
+
+// NewRGB makes a black picture.
+func NewRGB(w, h int) *RGB { return &RGB{w, h, make([]float32, 3*w*h)} }
+
+// At gives a pixel; coordinates outside are moved to the nearest inside.
+func (p *RGB) At(x, y int) (r, g, b float32) {
+	x, y = max(0, min(p.W-1, x)), max(0, min(p.H-1, y))
+	i := 3 * (y*p.W + x)
+	return p.Pix[i], p.Pix[i+1], p.Pix[i+2]
+}
+
+// Mask is a part's share of each pixel: 0 none, 65535 whole.
+type Mask struct {
+	W, H int
+	Pix  []uint16
+}
+
+// NewMask makes an empty mask.
+func NewMask(w, h int) *Mask { return &Mask{w, h, make([]uint16, w*h)} }
+
+// Whole is the value of a pixel that lies wholly in the part.
+const Whole = 65535
+
+// Half gives the picture at half size (odd edges keep their last pixel), averaged in linear light.
+func Half(p *RGB) *RGB {
+	o := NewRGB((p.W+1)/2, (p.H+1)/2)
+	for y := 0; y < o.H; y++ {
+		y0, y1 := 2*y, min(2*y+1, p.H-1)
+		for x := 0; x < o.W; x++ {
+			x0, x1 := 2*x, min(2*x+1, p.W-1)
+			a, b, c, d := 3*(y0*p.W+x0), 3*(y0*p.W+x1), 3*(y1*p.W+x0), 3*(y1*p.W+x1)
+			i := 3 * (y*o.W + x)
+			for k := range 3 {
+				o.Pix[i+k] = (p.Pix[a+k] + p.Pix[b+k] + p.Pix[c+k] + p.Pix[d+k]) / 4
+			}
+		}
+	}
+	return o
+}
+
+// LevelSize gives the size of a picture's side at a pyramid level: halved, rounded up, level times.
+func LevelSize(n, level int) int {
+	for range level {
+		n = (n + 1) / 2
+	}
+	return max(1, n)
+}
+
+// BoxSum replaces each value of a w x h plane by the sum over the (2r+1) square around it, cut at the edges.
+func BoxSum(p []float32, w, h, r int) {
+	tmp := make([]float32, max(w, h))
+	for y := 0; y < h; y++ {
+		row := p[y*w : y*w+w]
+		boxLine(row, tmp[:w], 1, w, r)
+	}
+	// Columns go together, a row at a time, so that memory is read in order.
+	acc := make([]float32, w)
+	out := make([]float32, w*h)
+	for y := -r; y < h; y++ {
+		if a := y + r; a < h {
+			for x, v := range p[a*w : a*w+w] {
+				acc[x] += v
+			}
+		}
+		if d := y - r - 1; d >= 0 {
+			for x, v := range p[d*w : d*w+w] {
+				acc[x] -= v
+			}
+		}
+		if y >= 0 {
+			copy(out[y*w:], acc)
+		}
+	}
+	copy(p, out)
+}
+
+func boxLine(row, tmp []float32, _, n, r int) {
+	var s float32
+	for i := 0; i < min(r, n); i++ {
+		s += row[i]
+	}
+	for i := 0; i < n; i++ {
+		if i+r < n {
+			s += row[i+r]
+		}
+		if d := i - r - 1; d >= 0 {
+			s -= row[d]
+		}
+		tmp[i] = s
+	}
+	copy(row, tmp)
+}

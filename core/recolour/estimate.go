@@ -1,0 +1,65 @@
+package recolour
+
+import (
+	"errors"
+	"sort"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// ErrEmptyMask is returned where a mask has no pixel to learn the own colour from.
+var ErrEmptyMask = errors.New("the mask is empty; nothing would be recoloured")
+
+// Tone is a part's typical lit tone: its colour, and where in the picture it stands.
+type Tone struct {
+	Linear colour.RGB
+	X, Y   int // in pixels of the plane it was estimated on
+}
+
+// LitTone estimates the part's typical lit tone: the mean colour of the pixels whose lightness is between the
+// 60th and the 85th percentile, shadows below and sheen above left out, and clipped pixels never counted.
+func LitTone(pic *raster.RGB, mask *raster.Mask) (Tone, error) {
+	type sample struct {
+		y float32
+		i int
+	}
+	var all []sample
+	for pass := 0; pass < 2 && len(all) < 12; pass++ {
+		all = all[:0]
+		for i, m := range mask.Pix {
+			if (pass == 0 && m < sureIn) || m == 0 {
+				continue
+			}
+			r, g, b := pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]
+			if pass == 0 && r > 0.985 && g > 0.985 && b > 0.985 {
+				continue
+			}
+			all = append(all, sample{0.21*r + 0.72*g + 0.07*b, i})
+		}
+	}
+	if len(all) == 0 {
+		return Tone{}, ErrEmptyMask
+	}
+	sort.Slice(all, func(a, b int) bool { return all[a].y < all[b].y })
+	lo, hi := len(all)*60/100, len(all)*85/100+1
+	band := all[lo:min(hi, len(all))]
+	var t Tone
+	for _, s := range band {
+		for c := range 3 {
+			t.Linear[c] += float64(pic.Pix[3*s.i+c]) / float64(len(band))
+		}
+	}
+	best := 1e9
+	for _, s := range band {
+		d := 0.0
+		for c := range 3 {
+			v := float64(pic.Pix[3*s.i+c]) - t.Linear[c]
+			d += v * v
+		}
+		if d < best {
+			best, t.X, t.Y = d, s.i%pic.W, s.i/pic.W
+		}
+	}
+	return t, nil
+}

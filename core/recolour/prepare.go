@@ -1,0 +1,141 @@
+package recolour
+
+import (
+	"math"
+	"slices"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// Request is what somebody asked of Repaint.
+type Request struct {
+	Own      *colour.RGB // the thing's own colour where it is known; nil to estimate it
+	Goal     colour.RGB  // target, linear in the picture's space
+	Match    *[2]int     // the pixel of the plane whose tone shall equal the target; nil for the typical lit tone
+	Settings Settings
+}
+
+// Prepare learns what Repaint needs from the part as seen in pic (any level of the picture, linear) and
+// mask (the same size). It gives the plan, and the tone at which the result must equal the target.
+func Prepare(space *colour.Space, pic *raster.RGB, mask *raster.Mask, q Request) (*Plan, Tone, error) {
+	if err := q.Settings.Validate(); err != nil {
+		return nil, Tone{}, err
+	}
+	tone, err := LitTone(pic, mask)
+	if err != nil {
+		return nil, Tone{}, err
+	}
+	veil := veilOf(pic, mask, tone, q.Own)
+	var own, goal colour.RGB
+	for c := range own {
+		own[c] = math.Max(tone.Linear[c]-veil[c], 0.25*tone.Linear[c])
+		goal[c] = q.Goal[c]
+	}
+	if q.Own != nil {
+		for c, e := range lightAt(own, *q.Own) {
+			goal[c] *= e
+		}
+	}
+	p := NewPlan(space, own, goal, veil, q.Settings)
+	if q.Match != nil {
+		tone = patch(pic, mask, q.Match[0], q.Match[1], tone)
+		// The light at that place, so that dividing by it makes the place equal the target.
+		e, _, _ := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+		for c := range goal {
+			if e[c] > 1e-4 {
+				goal[c] = q.Goal[c] / float64(e[c])
+			}
+		}
+		p = NewPlan(space, own, goal, veil, q.Settings)
+	}
+	return p, tone, nil
+}
+
+// patch gives the mean tone of the part's pixels in a 5 x 5 square.
+func patch(pic *raster.RGB, mask *raster.Mask, x, y int, fallback Tone) Tone {
+	t := Tone{X: x, Y: y}
+	n := 0.0
+	for yy := max(0, y-2); yy <= min(pic.H-1, y+2); yy++ {
+		for xx := max(0, x-2); xx <= min(pic.W-1, x+2); xx++ {
+			i := yy*pic.W + xx
+			w := float64(mask.Pix[i])
+			for c := range 3 {
+				t.Linear[c] += w * float64(pic.Pix[3*i+c])
+			}
+			n += w
+		}
+	}
+	if n == 0 {
+		fallback.X, fallback.Y = x, y
+		return fallback
+	}
+	for c := range 3 {
+		t.Linear[c] /= n
+	}
+	return t
+}
+
+const (
+	least   = 0.002 // nothing real reflects less
+	fresnel = 0.030 // share of its surroundings that a glossy dielectric mirrors, averaged over directions
+	bodyTop = 1.5   // the body of a thing is at most this much brighter than its typical lit tone
+)
+
+// veilOf estimates the even sheen over the whole part: a glossy thing mirrors a few percent of what
+// stands around it (Fresnel, for an index near 1.5), and takes that colour on. How glossy it is shows in
+// its glints: light that the body cannot have sent back.
+func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone, own *colour.RGB) colour.RGB {
+	var around colour.RGB
+	n := 0.0
+	var glint []float32
+	lit := luma(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+	for i, m := range mask.Pix {
+		r, g, b := pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]
+		if m == 0 {
+			around[0] += float64(r)
+			around[1] += float64(g)
+			around[2] += float64(b)
+			n++
+		} else if m >= sureIn {
+			glint = append(glint, luma(r, g, b)-bodyTop*lit)
+		}
+	}
+	if n == 0 || len(glint) < 50 {
+		return colour.RGB{}
+	}
+	slices.Sort(glint)
+	top := float64(glint[len(glint)*995/1000])
+	k := math.Max(0, math.Min(1, top/0.05)) * fresnel
+	for c := range around {
+		around[c] = math.Min(around[c]/n*k, 0.7*tone.Linear[c])
+	}
+	return around
+}
+
+func luma(r, g, b float32) float32 { return 0.2126*r + 0.7152*g + 0.0722*b }
+
+// lightAt gives the light at the lit tone, a channel each: what the camera saw over what the thing
+// reflects. Where the thing reflects next to nothing that quotient is mostly sheen and noise, so it is
+// drawn towards the other channels' as far as it is uncertain.
+func lightAt(seen, own colour.RGB) [3]float64 {
+	const tint, stray = 0.12, 0.004 // spread of lights' tints; light that is not the body's
+	var e [3]float64
+	var num, den float64
+	for c := range e {
+		o := math.Max(own[c], least)
+		e[c] = seen[c] / o
+		num += seen[c] * o
+		den += o * o
+	}
+	ref := num / den
+	if ref <= 0 {
+		return [3]float64{1, 1, 1}
+	}
+	for c := range e {
+		spread := stray / (math.Max(own[c], least) * ref)
+		k := tint * tint / (tint*tint + spread*spread)
+		e[c] = ref * (1 + k*(e[c]/ref-1))
+	}
+	return e
+}

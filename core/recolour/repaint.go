@@ -1,0 +1,130 @@
+// Package recolour turns source, mask and target into pixels; one file a method.
+package recolour
+
+import (
+	"fmt"
+	"math"
+
+	"episema/core/colour"
+)
+
+// Settings are the hands of Repaint. The zero value is not the default; use Defaults.
+type Settings struct {
+	ShadeDepth float64 `json:"shade_depth"` // -100..100; 0 keeps the picture's shading
+	Highlights float64 `json:"highlights"`  // 0..200 percent of the picture's own
+	Strength   float64 `json:"strength"`    // 0..100 percent of the change
+}
+
+// Defaults gives the settings that change nothing about shading and highlights.
+func Defaults() Settings { return Settings{ShadeDepth: 0, Highlights: 100, Strength: 100} }
+
+// Validate says which setting is out of its range.
+func (s Settings) Validate() error {
+	for _, c := range []struct {
+		name      string
+		v, lo, hi float64
+	}{{"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}} {
+		if !(c.v >= c.lo && c.v <= c.hi) {
+			return fmt.Errorf("%s is %g; it runs from %g to %g", c.name, c.v, c.lo, c.hi)
+		}
+	}
+	return nil
+}
+
+// Plan is a part's change of colour, ready to be applied to any rectangle at any level.
+type Plan struct {
+	space *colour.Space
+	own   [3]float32 // linear colour of the body at its typical lit tone
+	goal  [3]float32 // linear colour it becomes there
+	veil  [3]float32 // even sheen, already taken out of own
+
+	// least squares of one pixel: I - veil = s*own + h
+	a, b, c, det float32
+	ownMean      float32
+	wiener       [3]float32
+	shade        float32 // exponent of the shading
+	high         float32
+	strength     float32
+}
+
+// NewPlan prepares Repaint. own, goal and veil are linear RGB of the space.
+func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Plan {
+	p := &Plan{space: space}
+	top := float32(0)
+	for i := range 3 {
+		p.own[i] = float32(math.Max(own[i], least/4))
+		p.goal[i] = float32(goal[i])
+		p.veil[i] = float32(veil[i])
+		top = max(top, p.own[i])
+	}
+	for _, o := range p.own {
+		p.a += o * o
+		p.b += o
+	}
+	p.ownMean = p.b / 3
+	// The light's tint differs from place to place by some percent of what the body sends back; sheen is
+	// mostly weak. Both are weighed against each other, so that where the own colour is nearly neutral a
+	// tint is not mistaken for sheen.
+	const tint, sheen = 0.06, 0.03
+	p.c = 3 + tint*tint*p.a/3/(sheen*sheen) + 0.02
+	p.det = p.a*p.c - p.b*p.b
+	for i, o := range p.own {
+		p.wiener[i] = o / (o*o + 0.02*top*top)
+	}
+	p.shade = float32(math.Pow(2, set.ShadeDepth/100))
+	p.high = float32(set.Highlights / 100)
+	p.strength = float32(set.Strength / 100)
+	return p
+}
+
+// split parts one pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
+// that neither explains: I = own*e + sheen + rest + veil.
+func (p *Plan) split(r, g, b float32) (e [3]float32, sheen float32, rest [3]float32) {
+	r, g, b = r-p.veil[0], g-p.veil[1], b-p.veil[2]
+	d := r*p.own[0] + g*p.own[1] + b*p.own[2]
+	f := r + g + b
+	s := (p.c*d - p.b*f) / p.det
+	h := (p.a*f - p.b*d) / p.det
+	if h < 0 {
+		h, s = 0, d/p.a
+	}
+	if s < 0 {
+		s, h = 0, max(0, f/3)
+	} else if s > bodyTop {
+		// More light than a body sends back: the excess is sheen.
+		h += (s - bodyTop) * p.ownMean
+		s = bodyTop
+	}
+	for i, v := range [3]float32{r, g, b} {
+		res := v - s*p.own[i] - h
+		k := res * p.wiener[i]
+		k = max(-0.5*s, min(0.5*s, k))
+		e[i] = s + k
+		rest[i] = res - k*p.own[i]
+	}
+	return e, h, rest
+}
+
+// paint gives the colour a pixel that lies wholly in the part becomes.
+func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
+	e, h, rest := p.split(r, g, b)
+	if p.shade != 1 {
+		m := (e[0] + e[1] + e[2]) / 3
+		if m > 0 {
+			k := float32(math.Pow(float64(m), float64(p.shade-1)))
+			for i := range e {
+				e[i] *= k
+			}
+		}
+	}
+	var o [3]float32
+	for i := range o {
+		o[i] = p.goal[i]*e[i] + p.high*h + rest[i] + p.veil[i]
+	}
+	if p.strength != 1 {
+		for i, v := range [3]float32{r, g, b} {
+			o[i] = v + p.strength*(o[i]-v)
+		}
+	}
+	return o[0], o[1], o[2]
+}

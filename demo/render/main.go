@@ -1,0 +1,229 @@
+// Command render makes the demo pictures and their truth from the scene files, with POV-Ray.
+//
+//	go run ./demo/render [-work DIR] [-scene NAME] [-width 1800]
+//
+// For a scene with truth, the part is rendered at three grey albedos. A colour channel of a picture
+// depends only on that channel of the part's albedo, as a polynomial of low degree (direct light, own
+// bounce), so any albedo follows by interpolation a pixel and a channel in linear light.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"log"
+	"math"
+	"math/rand"
+	"os"
+	"os/exec"
+	"path/filepath"
+)
+
+// albedos of the three renders a scene with truth gets.
+var albedos = [3]float64{0.02, 0.40, 0.85}
+
+type scene struct {
+	name, picture string
+	truth         bool
+	own           [3]float64 // linear sRGB albedo of the part in the demo picture
+	gain          float64
+	nearness      float64
+}
+
+var scenes = []scene{
+	{"mug", "depot-mug", true, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
+	{"scarf", "conductors-scarf", true, [3]float64{0.36, 0.05, 0.075}, 4, 3},
+	{"tote", "canvas-tote", true, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
+	{"cap", "conductors-cap", false, [3]float64{}, 4, 1.2},
+	{"tram", "tram-at-the-depot", false, [3]float64{}, 4, 12},
+}
+
+// targets are the truth's other colours: linear sRGB albedos.
+var targets = []struct {
+	name   string
+	albedo [3]float64
+}{
+	{"red", [3]float64{0.42, 0.034, 0.018}},
+	{"teal", [3]float64{0.013, 0.145, 0.168}},
+	{"white", [3]float64{0.82, 0.80, 0.74}},
+	{"black", [3]float64{0.020, 0.022, 0.026}},
+	{"pastel", [3]float64{0.48, 0.58, 0.74}},
+}
+
+func main() {
+	work := flag.String("work", filepath.Join(os.TempDir(), "episema-render"), "folder for meshes and raw renders")
+	only := flag.String("scene", "", "render this scene alone")
+	width := flag.Int("width", 1800, "width in pixels; the height is two thirds of it")
+	out := flag.String("out", "demo", "the demo folder")
+	flag.Parse()
+	if err := run(*work, *only, *out, *width); err != nil {
+		log.Fatal(err)
+	}
+}
+
+func run(work, only, out string, width int) error {
+	if err := os.MkdirAll(work, 0o755); err != nil {
+		return err
+	}
+	// The cloth takes minutes to fall: meshes that are there already are kept.
+	if _, err := os.Stat(filepath.Join(work, "tram_body.inc")); err != nil {
+		if err := meshes(work); err != nil {
+			return err
+		}
+	}
+	for _, s := range scenes {
+		if only != "" && only != s.name {
+			continue
+		}
+		if err := s.make(work, out, width); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+	}
+	return nil
+}
+
+func (s scene) make(work, out string, width int) error {
+	noise := rand.New(rand.NewSource(41))
+	if !s.truth {
+		raw, err := s.trace(work, out, width, "own", 0, 0.4)
+		if err != nil {
+			return err
+		}
+		return save(filepath.Join(out, "pictures", s.picture+".png"), develop(raw, s.gain, noise))
+	}
+	var raw [3]*image.NRGBA64
+	for i, a := range albedos {
+		r, err := s.trace(work, out, width, fmt.Sprintf("a%d", i), 0, a)
+		if err != nil {
+			return err
+		}
+		raw[i] = r
+	}
+	if err := save(filepath.Join(out, "pictures", s.picture+".png"), develop(blend(raw, s.own), s.gain, noise)); err != nil {
+		return err
+	}
+	for _, t := range targets {
+		path := filepath.Join(out, "truth", s.name+"-"+t.name+".png")
+		// The same noise for every colour: what differs is the paint alone.
+		if err := save(path, develop(blend(raw, t.albedo), s.gain, rand.New(rand.NewSource(41)))); err != nil {
+			return err
+		}
+	}
+	for mode, name := range map[int]string{1: "mask", 2: "depth"} {
+		r, err := s.trace(work, out, width, name, mode, 0.4)
+		if err != nil {
+			return err
+		}
+		g := image.NewGray(r.Bounds())
+		for y := 0; y < r.Rect.Dy(); y++ {
+			for x := 0; x < r.Rect.Dx(); x++ {
+				g.SetGray(x, y, color.Gray{Y: uint8(float64(r.NRGBA64At(x, y).R)/65535*255 + 0.5)})
+			}
+		}
+		if err := save(filepath.Join(out, "truth", s.name+"-"+name+".png"), g); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// trace runs POV-Ray to a linear 16 bit PNG; a render that is there already is kept.
+func (s scene) trace(work, out string, width int, tag string, mode int, albedo float64) (*image.NRGBA64, error) {
+	file := filepath.Join(work, fmt.Sprintf("%s-%s-%d.png", s.name, tag, width))
+	if _, err := os.Stat(file); err != nil {
+		part := file + ".part.png"
+		dir := filepath.Join(out, "scenes")
+		cmd := exec.Command("povray", "+I"+filepath.Join(dir, s.name+".pov"), "+O"+part, "+FN16", "File_Gamma=1.0",
+			fmt.Sprintf("+W%d", width), fmt.Sprintf("+H%d", width*2/3), "+A0.15", "+AM2", "+R2", "-D", "-GA", "+L"+dir, "+L"+work,
+			fmt.Sprintf("Declare=MODE=%d", mode), fmt.Sprintf("Declare=ALB=%g", albedo), fmt.Sprintf("Declare=NEARNESS=%g", s.nearness))
+		if msg, err := cmd.CombinedOutput(); err != nil {
+			return nil, fmt.Errorf("povray %s: %w\n%s", tag, err, msg)
+		}
+		if err := os.Rename(part, file); err != nil {
+			return nil, err
+		}
+	}
+	f, err := os.Open(file)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	img, err := png.Decode(f)
+	if err != nil {
+		return nil, err
+	}
+	o := image.NewNRGBA64(img.Bounds())
+	for y := img.Bounds().Min.Y; y < img.Bounds().Max.Y; y++ {
+		for x := img.Bounds().Min.X; x < img.Bounds().Max.X; x++ {
+			o.Set(x, y, img.At(x, y))
+		}
+	}
+	return o, nil
+}
+
+// blend interpolates the three renders to an albedo: a quadratic through three points, a channel each.
+func blend(raw [3]*image.NRGBA64, albedo [3]float64) *image.NRGBA64 {
+	o := image.NewNRGBA64(raw[0].Bounds())
+	var k [3][3]float64
+	for c := range k {
+		a := albedo[c]
+		for i := range albedos {
+			w := 1.0
+			for j := range albedos {
+				if j != i {
+					w *= (a - albedos[j]) / (albedos[i] - albedos[j])
+				}
+			}
+			k[c][i] = w
+		}
+	}
+	for i := 0; i < len(o.Pix); i += 8 {
+		for c := 0; c < 3; c++ {
+			p := i + 2*c
+			v := 0.0
+			for r := range raw {
+				v += k[c][r] * float64(uint16(raw[r].Pix[p])<<8|uint16(raw[r].Pix[p+1]))
+			}
+			u := uint16(math.Max(0, math.Min(65535, math.Round(v))))
+			o.Pix[p], o.Pix[p+1] = uint8(u>>8), uint8(u)
+		}
+		o.Pix[i+6], o.Pix[i+7] = 255, 255
+	}
+	return o
+}
+
+// develop exposes, codes for sRGB (IEC 61966-2-1) and adds a sensor's noise to 8 bits.
+func develop(raw *image.NRGBA64, gain float64, r *rand.Rand) *image.NRGBA {
+	o := image.NewNRGBA(raw.Bounds())
+	for i, j := 0, 0; i < len(raw.Pix); i, j = i+8, j+4 {
+		for c := 0; c < 3; c++ {
+			l := float64(uint16(raw.Pix[i+2*c])<<8|uint16(raw.Pix[i+2*c+1])) / 65535 * gain
+			var v float64
+			if l <= 0.0031308 {
+				v = 12.92 * l
+			} else {
+				v = 1.055*math.Pow(l, 1/2.4) - 0.055
+			}
+			v = math.Min(v, 1)*255 + r.NormFloat64()*1.2
+			o.Pix[j+c] = uint8(math.Max(0, math.Min(255, math.Round(v))))
+		}
+		o.Pix[j+3] = 255
+	}
+	return o
+}
+
+func save(path string, img image.Image) error {
+	if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+		return err
+	}
+	f, err := os.Create(path)
+	if err != nil {
+		return err
+	}
+	if err := (&png.Encoder{CompressionLevel: png.BestCompression}).Encode(f, img); err != nil {
+		return err
+	}
+	return f.Close()
+}

@@ -1,0 +1,225 @@
+// Package imagefile reads and writes photo files through Debian's libvips, with limits on what a file
+// may cost. Its own thin binding is used, since it needs what bindings at hand leave out: blocking
+// loaders, a deadline while decoding, and strips streamed to and from raw files.
+package imagefile
+
+/*
+#cgo pkg-config: vips
+#include "vips.h"
+#include <stdlib.h>
+*/
+import "C"
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+	"sync"
+	"time"
+	"unsafe"
+
+	"episema/core/colour"
+)
+
+// Limits bound what one file may cost. The defaults are far above a studio's pictures.
+type Limits struct {
+	Bytes  int64
+	Pixels int64
+	Time   time.Duration
+}
+
+// DefaultLimits are 1 GiB, 200 megapixels and two minutes.
+func DefaultLimits() Limits {
+	return Limits{Bytes: 1 << 30, Pixels: 200_000_000, Time: 2 * time.Minute}
+}
+
+// Info says what a picture file holds.
+type Info struct {
+	Format        string // jpeg, png, webp or tiff
+	Width, Height int    // as shown
+	Bands         int    // 3, or 4 with transparency
+	Bits          int    // 8 or 16 a sample
+	Profile       []byte // embedded ICC profile, or nil
+	ToSRGB        bool   // the profile is table-based: pixels were converted to sRGB while decoding
+}
+
+// Space gives the colour space of the decoded pixels.
+func (i Info) Space() *colour.Space {
+	if i.Profile == nil || i.ToSRGB {
+		return colour.SRGB
+	}
+	if s, err := colour.ParseICC(i.Profile); err == nil {
+		return s
+	}
+	return colour.SRGB
+}
+
+// Rejected is an error about the file itself, said so that its owner can mend it.
+type Rejected struct{ Problem string }
+
+func (r *Rejected) Error() string { return r.Problem }
+
+func rejected(f string, a ...any) error { return &Rejected{fmt.Sprintf(f, a...)} }
+
+var start = sync.OnceValue(func() error {
+	if C.ep_start() != 0 {
+		return errors.New("libvips does not start: " + lastError())
+	}
+	return nil
+})
+
+func lastError() string {
+	msg := strings.TrimSpace(C.GoString(C.vips_error_buffer()))
+	C.vips_error_clear()
+	if i := strings.IndexByte(msg, '\n'); i >= 0 {
+		msg = msg[:i]
+	}
+	return msg
+}
+
+// sniff tells the format from the first bytes; the name says nothing.
+func sniff(path string) (string, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return "", err
+	}
+	defer f.Close()
+	var b [64]byte
+	n, err := io.ReadFull(f, b[:])
+	if n == 0 {
+		return "", rejected("the file is empty")
+	}
+	if err != nil && !errors.Is(err, io.ErrUnexpectedEOF) {
+		return "", err
+	}
+	h := string(b[:n])
+	switch {
+	case strings.HasPrefix(h, "\xff\xd8\xff"):
+		return "jpeg", nil
+	case strings.HasPrefix(h, "\x89PNG\r\n\x1a\n"):
+		return "png", nil
+	case strings.HasPrefix(h, "RIFF") && n >= 12 && h[8:12] == "WEBP":
+		return "webp", nil
+	case strings.HasPrefix(h, "II*\x00"), strings.HasPrefix(h, "MM\x00*"), strings.HasPrefix(h, "II+\x00"), strings.HasPrefix(h, "MM\x00+"):
+		return "tiff", nil
+	case strings.HasPrefix(h, "GIF8"):
+		return "", rejected("this is a GIF; save it as PNG or TIFF")
+	case strings.Contains(h, "<svg") || strings.HasPrefix(strings.TrimSpace(h), "<?xml"):
+		return "", rejected("this is a drawing, not a photo; drawings are not taken yet")
+	}
+	return "", rejected("this is none of JPEG, PNG, WebP and TIFF, whatever its name says")
+}
+
+// Inspect reads a file's header and checks it against the limits.
+func Inspect(path string, lim Limits) (Info, error) {
+	if err := start(); err != nil {
+		return Info{}, err
+	}
+	st, err := os.Stat(path)
+	if err != nil {
+		return Info{}, err
+	}
+	if st.Size() > lim.Bytes {
+		return Info{}, rejected("the file has %d MB; at most %d MB are taken", st.Size()>>20, lim.Bytes>>20)
+	}
+	format, err := sniff(path)
+	if err != nil {
+		return Info{}, err
+	}
+	p := C.CString(path)
+	defer C.free(unsafe.Pointer(p))
+	var c C.EpInfo
+	if C.ep_inspect(p, &c) != 0 {
+		return Info{}, rejected("the %s file is damaged: %s", name(format), lastError())
+	}
+	info := Info{Format: format, Width: int(c.width), Height: int(c.height), Bands: int(c.bands), Bits: int(c.bits)}
+	switch {
+	case int64(info.Width)*int64(info.Height) > lim.Pixels:
+		return Info{}, rejected("the picture has %d megapixels; at most %d are taken", int64(info.Width)*int64(info.Height)/1_000_000, lim.Pixels/1_000_000)
+	case c.pages > 1 && format == "webp":
+		return Info{}, rejected("the picture is animated (%d frames); save the frame you want as a picture of its own", int(c.pages))
+	case c.pages > 1:
+		return Info{}, rejected("the file holds %d pages; save the one you want as a picture of its own", int(c.pages))
+	case c.interpretation == C.VIPS_INTERPRETATION_CMYK:
+		return Info{}, rejected("the picture is CMYK; convert it to RGB with the profile it was made for, then bring it in")
+	case c.interpretation == C.VIPS_INTERPRETATION_LAB || c.interpretation == C.VIPS_INTERPRETATION_LABS:
+		return Info{}, rejected("the picture is CIELAB; convert it to RGB, then bring it in")
+	case info.Bits == 0:
+		return Info{}, rejected("the samples are neither 8 nor 16 bit; save the picture with 8 or 16 bits a channel")
+	case c.loaded_bands > 4:
+		return Info{}, rejected("the picture has %d channels; RGB with or without transparency is taken", int(c.loaded_bands))
+	}
+	var data unsafe.Pointer
+	var size C.size_t
+	if C.ep_profile(p, &data, &size) != 0 {
+		return Info{}, rejected("the %s file is damaged: %s", name(format), lastError())
+	}
+	if data != nil {
+		info.Profile = C.GoBytes(data, C.int(size))
+		C.g_free(C.gpointer(data))
+		if c.loaded_bands < 3 {
+			info.Profile = nil // a grey profile says nothing about three channels
+		} else if _, err := colour.ParseICC(info.Profile); errors.Is(err, colour.ErrNotMatrix) {
+			info.ToSRGB = true
+		} else if err != nil {
+			info.Profile = nil
+		}
+	}
+	return info, nil
+}
+
+func name(format string) string {
+	return map[string]string{"jpeg": "JPEG", "png": "PNG", "webp": "WebP", "tiff": "TIFF"}[format]
+}
+
+// Decode writes the picture upright to a raw file: interleaved samples, native byte order for 16 bit.
+func Decode(path, raw string, lim Limits) (Info, error) {
+	info, err := Inspect(path, lim)
+	if err != nil {
+		return info, err
+	}
+	p, r := C.CString(path), C.CString(raw)
+	defer C.free(unsafe.Pointer(p))
+	defer C.free(unsafe.Pointer(r))
+	var c C.EpInfo
+	srgb := C.int(0)
+	if info.ToSRGB {
+		srgb = 1
+	}
+	switch C.ep_decode(p, r, srgb, C.double(lim.Time.Seconds()), &c) {
+	case 0:
+	case 1:
+		lastError()
+		return info, rejected("decoding took longer than %s; the file may be made to be slow", lim.Time)
+	default:
+		return info, rejected("the %s file is damaged: %s", name(info.Format), lastError())
+	}
+	info.Width, info.Height, info.Bands = int(c.width), int(c.height), int(c.bands)
+	return info, nil
+}
+
+// Encode writes a raw file (as Decode writes it) as PNG or JPEG (4:4:4), with the metadata and profile
+// of the original file. Quality is JPEG's, 1 to 100.
+func Encode(raw string, info Info, original, format string, quality int, out string) error {
+	if err := start(); err != nil {
+		return err
+	}
+	if format != "png" && format != "jpeg" {
+		return rejected("the format %q is not delivered; png and jpeg are", format)
+	}
+	r, o, f, t := C.CString(raw), C.CString(original), C.CString(format), C.CString(out)
+	for _, s := range []*C.char{r, o, f, t} {
+		defer C.free(unsafe.Pointer(s))
+	}
+	srgb := C.int(0)
+	if info.ToSRGB {
+		srgb = 1
+	}
+	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, t) != 0 {
+		os.Remove(out)
+		return fmt.Errorf("writing %s: %s", format, lastError())
+	}
+	return nil
+}

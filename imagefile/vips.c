@@ -1,0 +1,213 @@
+#include "vips.h"
+
+#include <string.h>
+
+// ep_start readies libvips: only the loaders the product takes, none of those that libvips itself marks
+// as not made for hostile input, and no cache of its own.
+int ep_start(void)
+{
+	if (VIPS_INIT("episema"))
+		return -1;
+	vips_cache_set_max(0);
+	vips_operation_block_set("VipsForeignLoad", TRUE);
+	vips_operation_block_set("VipsForeignLoadJpeg", FALSE);
+	vips_operation_block_set("VipsForeignLoadPng", FALSE);
+	vips_operation_block_set("VipsForeignLoadWebp", FALSE);
+	vips_operation_block_set("VipsForeignLoadTiff", FALSE);
+	vips_operation_block_set("VipsForeignLoadRaw", FALSE);
+	return 0;
+}
+
+const char *ep_loader(const char *path)
+{
+	return vips_foreign_find_load(path);
+}
+
+static VipsImage *open_file(const char *path)
+{
+	return vips_image_new_from_file(path, "access", VIPS_ACCESS_SEQUENTIAL, "fail_on", VIPS_FAIL_ON_TRUNCATED, NULL);
+}
+
+static void describe(VipsImage *in, EpInfo *info)
+{
+	int swap = vips_image_get_orientation_swap(in);
+	info->width = swap ? in->Ysize : in->Xsize;
+	info->height = swap ? in->Xsize : in->Ysize;
+	info->pages = vips_image_get_n_pages(in);
+	info->loaded_bands = in->Bands;
+	info->interpretation = in->Type;
+	info->bits = in->BandFmt == VIPS_FORMAT_UCHAR ? 8 : in->BandFmt == VIPS_FORMAT_USHORT ? 16 : 0;
+	info->bands = vips_image_hasalpha(in) ? 4 : 3;
+	info->has_profile = vips_image_get_typeof(in, VIPS_META_ICC_NAME) != 0;
+}
+
+int ep_inspect(const char *path, EpInfo *info)
+{
+	VipsImage *in = open_file(path);
+	if (!in)
+		return -1;
+	describe(in, info);
+	g_object_unref(in);
+	return 0;
+}
+
+int ep_profile(const char *path, void **data, size_t *size)
+{
+	VipsImage *in = open_file(path);
+	const void *blob;
+	if (!in)
+		return -1;
+	*data = NULL;
+	*size = 0;
+	if (vips_image_get_typeof(in, VIPS_META_ICC_NAME) && !vips_image_get_blob(in, VIPS_META_ICC_NAME, &blob, size)) {
+		*data = g_malloc(*size);
+		memcpy(*data, blob, *size);
+	}
+	g_object_unref(in);
+	return 0;
+}
+
+typedef struct {
+	double seconds;
+	int late;
+} Deadline;
+
+static void on_eval(VipsImage *image, VipsProgress *progress, Deadline *d)
+{
+	if (progress->run > d->seconds) {
+		d->late = 1;
+		vips_image_set_kill(image, TRUE);
+	}
+}
+
+// ep_decode writes the picture upright as interleaved 8 or 16 bit RGB or RGBA in the byte order of the
+// machine. Returns 1 where it took longer than seconds, -1 on any other failure.
+int ep_decode(const char *path, const char *raw, int to_srgb, double seconds, EpInfo *info)
+{
+	Deadline deadline = { seconds, 0 };
+	VipsImage *in = open_file(path);
+	VipsImage *t;
+	if (!in)
+		return -1;
+	describe(in, info);
+	// Turning by a quarter reads across rows, which a sequential file cannot: libvips then keeps it all.
+	if (vips_autorot(in, &t, NULL)) {
+		g_object_unref(in);
+		return -1;
+	}
+	g_object_unref(in);
+	in = t;
+	if (in->Bands < 3) { // grey: the same value in three channels
+		VipsImage *grey, *alpha = NULL;
+		int has_alpha = in->Bands == 2;
+		if (vips_extract_band(in, &grey, 0, NULL)) {
+			g_object_unref(in);
+			return -1;
+		}
+		if (has_alpha && vips_extract_band(in, &alpha, 1, NULL)) {
+			g_object_unref(in);
+			g_object_unref(grey);
+			return -1;
+		}
+		VipsImage *parts[4] = { grey, grey, grey, alpha };
+		int failed = vips_bandjoin(parts, &t, has_alpha ? 4 : 3, NULL);
+		g_object_unref(grey);
+		if (alpha)
+			g_object_unref(alpha);
+		g_object_unref(in);
+		if (failed)
+			return -1;
+		in = t;
+	} else if (to_srgb) {
+		if (vips_icc_transform(in, &t, "srgb", "embedded", TRUE, "depth", info->bits, NULL)) {
+			g_object_unref(in);
+			return -1;
+		}
+		g_object_unref(in);
+		in = t;
+	}
+	VipsBandFormat want = info->bits == 16 ? VIPS_FORMAT_USHORT : VIPS_FORMAT_UCHAR;
+	if (vips_cast(in, &t, want, NULL)) {
+		g_object_unref(in);
+		return -1;
+	}
+	g_object_unref(in);
+	in = t;
+	info->width = in->Xsize;
+	info->height = in->Ysize;
+	info->bands = in->Bands;
+	vips_image_set_progress(in, TRUE);
+	g_signal_connect(in, "eval", G_CALLBACK(on_eval), &deadline);
+	int failed = vips_rawsave(in, raw, NULL);
+	g_object_unref(in);
+	if (deadline.late)
+		return 1;
+	return failed ? -1 : 0;
+}
+
+static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *to)
+{
+	if (strncmp(name, "exif-", 5) == 0 || strcmp(name, VIPS_META_EXIF_NAME) == 0 || strcmp(name, VIPS_META_XMP_NAME) == 0 ||
+		strcmp(name, VIPS_META_IPTC_NAME) == 0 || strcmp(name, VIPS_META_ICC_NAME) == 0)
+		vips_image_set(VIPS_IMAGE(to), name, value);
+	return NULL;
+}
+
+int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
+	const char *format, int quality, int srgb_profile, const char *out)
+{
+	VipsImage *in, *t, *head;
+	int failed;
+	if (vips_rawload(raw, &in, width, height, bands, "format", bits == 16 ? VIPS_FORMAT_USHORT : VIPS_FORMAT_UCHAR,
+			"interpretation", bits == 16 ? VIPS_INTERPRETATION_RGB16 : VIPS_INTERPRETATION_sRGB, NULL))
+		return -1;
+	if (vips_copy(in, &t, NULL)) {
+		g_object_unref(in);
+		return -1;
+	}
+	g_object_unref(in);
+	in = t;
+	head = open_file(original);
+	if (!head) {
+		g_object_unref(in);
+		return -1;
+	}
+	in->Xres = head->Xres;
+	in->Yres = head->Yres;
+	vips_image_map(head, (VipsImageMapFn) copy_meta, in);
+	g_object_unref(head);
+	vips_image_set_int(in, VIPS_META_ORIENTATION, 1);
+	if (srgb_profile)
+		vips_image_remove(in, VIPS_META_ICC_NAME);
+	if (strcmp(format, "png") == 0)
+		failed = vips_pngsave(in, out, "compression", 6, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", bits, NULL);
+	else {
+		VipsImage *flat = in;
+		if (bands == 4) { // JPEG has no transparency: on white
+			double white = bits == 16 ? 65535 : 255;
+			VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);
+			failed = vips_flatten(in, &flat, "background", ground, "max_alpha", white, NULL);
+			vips_area_unref(VIPS_AREA(ground));
+			if (failed) {
+				g_object_unref(in);
+				return -1;
+			}
+		}
+		VipsImage *eight = flat;
+		if (bits == 16) {
+			failed = vips_cast(flat, &eight, VIPS_FORMAT_UCHAR, "shift", TRUE, NULL);
+			if (flat != in)
+				g_object_unref(flat);
+			if (failed) {
+				g_object_unref(in);
+				return -1;
+			}
+			eight->Type = VIPS_INTERPRETATION_sRGB;
+		}
+		failed = vips_jpegsave(eight, out, "Q", quality, "subsample_mode", VIPS_FOREIGN_SUBSAMPLE_OFF, "optimize_coding", TRUE, NULL);
+		if (eight != in)
+			g_object_unref(eight);
+	}
+	g_object_unref(in);
+	return failed ? -1 : 0;
+}
