@@ -81,7 +81,7 @@ func grabcut(picture string, s strokes) (*raster.Mask, float64) {
 	b, err := json.Marshal(s)
 	check(err)
 	out := filepath.Join(dir, "mask.png")
-	cmd := exec.Command("python3", filepath.Join("bench", "sweep", "grabcut.py"), picture, string(b), out)
+	cmd := exec.Command("/usr/bin/python3", filepath.Join("bench", "sweep", "grabcut.py"), picture, string(b), out)
 	cmd.Stderr = os.Stderr
 	said, err := cmd.Output()
 	check(err)

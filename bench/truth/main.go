@@ -78,11 +78,15 @@ func mean(v []float64) float64 {
 
 func paint(src *raster.RGB, mask *raster.Mask, own *colour.RGB, goal colour.RGB) *raster.RGB {
 	o := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}
-	plan, _, err := recolour.Prepare(colour.SRGB, src, mask, recolour.Request{Own: own, Goal: goal, Settings: recolour.Defaults()})
+	learned, err := recolour.Learn(src, mask)
 	if err != nil {
 		log.Fatal(err)
 	}
-	plan.Apply(o, mask, raster.Rect{X1: o.W, Y1: o.H})
+	plan, _, err := learned.Plan(colour.SRGB, recolour.Request{Own: own, Goal: goal, Settings: recolour.Defaults()})
+	if err != nil {
+		log.Fatal(err)
+	}
+	plan.Apply(src, o, mask, raster.Rect{X1: o.W, Y1: o.H})
 	return o
 }
 

@@ -106,3 +106,6 @@ func Validate(picks []Pick) error {
 	}
 	return nil
 }
+
+// ComesLater says whether a kind is in the contract but not built yet.
+func ComesLater(kind string) bool { return kindsLater[kind] }

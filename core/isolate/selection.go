@@ -223,3 +223,6 @@ func (m *maskFile) render(_ Pyramid, level int, r raster.Rect) ([]float32, error
 	}
 	return out, nil
 }
+
+// Pyramid gives the picture the selection was compiled for.
+func (s *Selection) Pyramid() Pyramid { return s.pyramid }

@@ -1,6 +1,12 @@
 // Package raster holds pixel planes and the few whole-plane operations the rest of the core needs.
 package raster
 
+import (
+	"runtime"
+	"sync"
+	"sync/atomic"
+)
+
 // Rect is a half-open rectangle of pixels.
 type Rect struct{ X0, Y0, X1, Y1 int }
 
@@ -121,4 +127,29 @@ func boxLine(row, tmp []float32, _, n, r int) {
 		tmp[i] = s
 	}
 	copy(row, tmp)
+}
+
+// Parallel calls f for 0..n-1 on as many goroutines as there are processors.
+func Parallel(n int, f func(i int)) {
+	workers := min(n, runtime.GOMAXPROCS(0))
+	if workers <= 1 {
+		for i := range n {
+			f(i)
+		}
+		return
+	}
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	for range workers {
+		wg.Go(func() {
+			for {
+				i := int(next.Add(1)) - 1
+				if i >= n {
+					return
+				}
+				f(i)
+			}
+		})
+	}
+	wg.Wait()
 }

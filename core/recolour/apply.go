@@ -1,72 +1,98 @@
 package recolour
 
 import (
+	"sync/atomic"
+
 	"episema/core/colour"
 	"episema/core/raster"
 )
 
-// Margin is how many pixels around a rectangle Apply wants to see, to know what a mixed pixel is mixed of.
-const Margin = 7
+// Margin is how many pixels around a place decide about it: whoever renders a rectangle reads that much
+// more on each side, so that rectangles meet without a seam.
+const Margin = 4 * window
 
-const window = 2 // half size of the neighbourhood that tells inside and outside colours, applied twice
+const (
+	window = 2  // half size of the neighbourhood that tells inside and outside colours, applied twice
+	block  = 64 // pixels are visited in squares of this size; mixed ones alone cost extra
+)
 
 // Stats counts what Apply met.
 type Stats struct {
-	Inside, OutOfGamut, Clipped int
+	Inside, OutOfGamut, Clipped int64
 }
 
-// Apply recolours pic in place within inner, a rectangle of pic's own pixels; mask has pic's size.
-// Pixels with no share in the part are not touched. Mixed pixels keep their share of the background: only
-// the part's share of them changes.
-func (p *Plan) Apply(pic *raster.RGB, mask *raster.Mask, inner raster.Rect) Stats {
-	var st Stats
-	w := pic.W
-	mixed := false
-	for y := inner.Y0; y < inner.Y1 && !mixed; y++ {
-		for _, v := range mask.Pix[y*w+inner.X0 : y*w+inner.X1] {
-			if v != 0 && v < sureIn {
-				mixed = true
-				break
-			}
+// Apply adds the part's change to dst: src is the picture as it came in, mask the part's share, all of
+// one size; inner is the rectangle to work on. Pixels with no share are not touched. Mixed pixels keep
+// their share of the background: only the part's share of them changes, so that no fringe of the old
+// colour is left. Parts may be applied to one dst in any order.
+func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, inner raster.Rect) Stats {
+	var inside, gamut, clipped atomic.Int64
+	rows := (inner.H() + block - 1) / block
+	raster.Parallel(rows, func(n int) {
+		y0 := inner.Y0 + n*block
+		var st Stats
+		for x0 := inner.X0; x0 < inner.X1; x0 += block {
+			p.applyBlock(src, dst, mask, raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)}, &st)
 		}
+		inside.Add(st.Inside)
+		gamut.Add(st.OutOfGamut)
+		clipped.Add(st.Clipped)
+	})
+	return Stats{inside.Load(), gamut.Load(), clipped.Load()}
+}
+
+func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, r raster.Rect, st *Stats) {
+	w := src.W
+	any, mixed := false, false
+	for y := r.Y0; y < r.Y1; y++ {
+		for _, v := range mask.Pix[y*w+r.X0 : y*w+r.X1] {
+			any = any || v != 0
+			mixed = mixed || v != 0 && v < sureIn
+		}
+	}
+	if !any {
+		return
 	}
 	var near *neighbours
 	if mixed {
-		near = newNeighbours(pic, mask)
+		near = newNeighbours(src, mask, r.Grow(Margin).And(raster.Rect{X1: src.W, Y1: src.H}))
 	}
-	for y := inner.Y0; y < inner.Y1; y++ {
-		for x := inner.X0; x < inner.X1; x++ {
+	for y := r.Y0; y < r.Y1; y++ {
+		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
 			m := mask.Pix[i]
 			if m == 0 {
 				continue
 			}
 			st.Inside++
-			px := pic.Pix[3*i : 3*i+3 : 3*i+3]
-			var r, g, b float32
+			in := src.Pix[3*i : 3*i+3 : 3*i+3]
+			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
+			var cr, cg, cb float32 // the change
 			if m >= sureIn {
-				r, g, b = p.paint(px[0], px[1], px[2])
+				cr, cg, cb = p.paint(in[0], in[1], in[2])
+				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 			} else {
 				a := float32(m) / raster.Whole
-				f := near.inside(i, px, a)
-				r, g, b = p.paint(f[0], f[1], f[2])
-				r = max(0, px[0]+a*(r-f[0]))
-				g = max(0, px[1]+a*(g-f[1]))
-				b = max(0, px[2]+a*(b-f[2]))
+				f := near.inside(x, y, in, a)
+				cr, cg, cb = p.paint(f[0], f[1], f[2])
+				cr, cg, cb = a*(cr-f[0]), a*(cg-f[1]), a*(cb-f[2])
+				// What is left of the background cannot be darker than nothing.
+				cr, cg, cb = max(cr, -out[0]), max(cg, -out[1]), max(cb, -out[2])
 			}
-			if r < 0 || g < 0 || b < 0 || r > 1 || g > 1 || b > 1 {
-				if r > 1 && g > 1 && b > 1 {
+			o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
+			if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
+				const e = 0.001
+				if o0 > 1 && o1 > 1 && o2 > 1 {
 					st.Clipped++
-				} else if r < -0.001 || g < -0.001 || b < -0.001 || r > 1.001 || g > 1.001 || b > 1.001 {
+				} else if o0 < -e || o1 < -e || o2 < -e || o0 > 1+e || o1 > 1+e || o2 > 1+e {
 					st.OutOfGamut++
 				}
-				c := p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
-				r, g, b = float32(c[0]), float32(c[1]), float32(c[2])
+				c := p.space.MapToGamut(colour.RGB{float64(o0), float64(o1), float64(o2)})
+				o0, o1, o2 = float32(c[0]), float32(c[1]), float32(c[2])
 			}
-			px[0], px[1], px[2] = r, g, b
+			out[0], out[1], out[2] = o0, o1, o2
 		}
 	}
-	return st
 }
 
 const (
@@ -74,50 +100,56 @@ const (
 	sureOut = raster.Whole * 2 / 100
 )
 
-// neighbours holds the mean colours surely inside and surely outside around each pixel.
+// neighbours holds the mean colours surely inside and surely outside around each pixel of a rectangle.
 type neighbours struct {
+	r       raster.Rect
 	in, out [4][]float32
 }
 
-func newNeighbours(pic *raster.RGB, mask *raster.Mask) *neighbours {
-	n := &neighbours{}
-	size := pic.W * pic.H
+func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbours {
+	n := &neighbours{r: r}
+	w, h := r.W(), r.H()
 	for c := range n.in {
-		n.in[c], n.out[c] = make([]float32, size), make([]float32, size)
+		n.in[c], n.out[c] = make([]float32, w*h), make([]float32, w*h)
 	}
-	for i, m := range mask.Pix {
-		to := &n.in
-		if m <= sureOut {
-			to = &n.out
-		} else if m < sureIn {
-			continue
+	for y := range h {
+		for x := range w {
+			i := (y+r.Y0)*pic.W + x + r.X0
+			m := mask.Pix[i]
+			to := &n.in
+			if m <= sureOut {
+				to = &n.out
+			} else if m < sureIn {
+				continue
+			}
+			j := y*w + x
+			for c := range 3 {
+				to[c][j] = pic.Pix[3*i+c]
+			}
+			to[3][j] = 1
 		}
-		for c := range 3 {
-			to[c][i] = pic.Pix[3*i+c]
-		}
-		to[3][i] = 1
 	}
 	for range 2 { // twice a box is nearly a tent: near pixels count more
 		for c := range n.in {
-			raster.BoxSum(n.in[c], pic.W, pic.H, window)
-			raster.BoxSum(n.out[c], pic.W, pic.H, window)
+			raster.BoxSum(n.in[c], w, h, window)
+			raster.BoxSum(n.out[c], w, h, window)
 		}
 	}
 	return n
 }
 
 // inside gives the part's own light in a pixel of which it has the share a.
-func (n *neighbours) inside(i int, px []float32, a float32) [3]float32 {
+func (n *neighbours) inside(x, y int, px []float32, a float32) [3]float32 {
+	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
 	var f [3]float32
 	nf, nb := n.in[3][i], n.out[3][i]
 	if nf < 0.5 {
 		// A thin thing: no pixel near lies wholly in it.
-		if nb < 0.5 {
-			copy(f[:], px)
-			return f
-		}
 		for c := range f {
-			f[c] = max(0, (px[c]-(1-a)*n.out[c][i]/nb)/a)
+			f[c] = px[c]
+			if nb >= 0.5 {
+				f[c] = max(0, (px[c]-(1-a)*n.out[c][i]/nb)/a)
+			}
 		}
 		return f
 	}

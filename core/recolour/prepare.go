@@ -16,20 +16,32 @@ type Request struct {
 	Settings Settings
 }
 
-// Prepare learns what Repaint needs from the part as seen in pic (any level of the picture, linear) and
-// mask (the same size). It gives the plan, and the tone at which the result must equal the target.
-func Prepare(space *colour.Space, pic *raster.RGB, mask *raster.Mask, q Request) (*Plan, Tone, error) {
+// Learned is what a part says about itself, whatever it shall become.
+type Learned struct {
+	Tone Tone // the typical lit tone
+	veil colour.RGB
+	pic  *raster.RGB
+	mask *raster.Mask
+}
+
+// Learn looks at a part in pic (any level of the picture, linear) through its mask (the same size).
+func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
+	tone, err := LitTone(pic, mask)
+	if err != nil {
+		return nil, err
+	}
+	return &Learned{tone, veilOf(pic, mask, tone), pic, mask}, nil
+}
+
+// Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
+func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if err := q.Settings.Validate(); err != nil {
 		return nil, Tone{}, err
 	}
-	tone, err := LitTone(pic, mask)
-	if err != nil {
-		return nil, Tone{}, err
-	}
-	veil := veilOf(pic, mask, tone, q.Own)
+	tone := l.Tone
 	var own, goal colour.RGB
 	for c := range own {
-		own[c] = math.Max(tone.Linear[c]-veil[c], 0.25*tone.Linear[c])
+		own[c] = math.Max(tone.Linear[c]-l.veil[c], 0.25*tone.Linear[c])
 		goal[c] = q.Goal[c]
 	}
 	if q.Own != nil {
@@ -37,9 +49,9 @@ func Prepare(space *colour.Space, pic *raster.RGB, mask *raster.Mask, q Request)
 			goal[c] *= e
 		}
 	}
-	p := NewPlan(space, own, goal, veil, q.Settings)
+	p := NewPlan(space, own, goal, l.veil, q.Settings)
 	if q.Match != nil {
-		tone = patch(pic, mask, q.Match[0], q.Match[1], tone)
+		tone = patch(l.pic, l.mask, q.Match[0], q.Match[1], tone)
 		// The light at that place, so that dividing by it makes the place equal the target.
 		e, _, _ := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
 		for c := range goal {
@@ -47,7 +59,7 @@ func Prepare(space *colour.Space, pic *raster.RGB, mask *raster.Mask, q Request)
 				goal[c] = q.Goal[c] / float64(e[c])
 			}
 		}
-		p = NewPlan(space, own, goal, veil, q.Settings)
+		p = NewPlan(space, own, goal, l.veil, q.Settings)
 	}
 	return p, tone, nil
 }
@@ -85,7 +97,7 @@ const (
 // veilOf estimates the even sheen over the whole part: a glossy thing mirrors a few percent of what
 // stands around it (Fresnel, for an index near 1.5), and takes that colour on. How glossy it is shows in
 // its glints: light that the body cannot have sent back.
-func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone, own *colour.RGB) colour.RGB {
+func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone) colour.RGB {
 	var around colour.RGB
 	n := 0.0
 	var glint []float32
@@ -138,4 +150,10 @@ func lightAt(seen, own colour.RGB) [3]float64 {
 		e[c] = ref * (1 + k*(e[c]/ref-1))
 	}
 	return e
+}
+
+// Result gives the linear colour that a tone lying wholly in the part becomes, in gamut.
+func (p *Plan) Result(tone colour.RGB) colour.RGB {
+	r, g, b := p.paint(float32(tone[0]), float32(tone[1]), float32(tone[2]))
+	return p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
 }

@@ -98,7 +98,7 @@ func (p *Plan) split(r, g, b float32) (e [3]float32, sheen float32, rest [3]floa
 	for i, v := range [3]float32{r, g, b} {
 		res := v - s*p.own[i] - h
 		k := res * p.wiener[i]
-		k = max(-0.5*s, min(0.5*s, k))
+		k = max(-0.2*s, min(0.2*s, k)) // no light is tinted more; what is left is a coloured reflection
 		e[i] = s + k
 		rest[i] = res - k*p.own[i]
 	}

@@ -1,0 +1,364 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"math"
+	"mime"
+	"time"
+
+	"github.com/google/uuid"
+
+	"episema/app"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/proof"
+	"episema/store"
+)
+
+var _ StrictServerInterface = (*Server)(nil)
+
+func labOf(l colour.Lab) []float64 {
+	return []float64{round(l[0], 2), round(l[1], 2), round(l[2], 2)}
+}
+
+func round(v float64, d int) float64 {
+	k := math.Pow10(d)
+	return math.Round(v*k) / k
+}
+
+func ptr[T any](v T) *T { return &v }
+
+func palette(b []byte) ([]Swatch, error) {
+	var list []document.Swatch
+	if err := json.Unmarshal(b, &list); err != nil {
+		return nil, err
+	}
+	out := []Swatch{}
+	for _, c := range list {
+		l, err := colour.ParseCSS(c.CSS)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Swatch{Id: c.ID, Name: c.Name, Css: c.CSS, Tolerance: c.Tolerance, Hex: ptr(colour.Hex(l)), Lab: ptr(labOf(l))})
+	}
+	return out, nil
+}
+
+func pictureOf(p store.Picture) (Picture, error) {
+	var doc document.Picture
+	if err := json.Unmarshal(p.Document, &doc); err != nil {
+		return Picture{}, err
+	}
+	if doc.Parts == nil {
+		doc.Parts = []document.Part{}
+	}
+	pal, err := palette(p.Palette)
+	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format,
+		Palette: pal, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
+}
+
+func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) {
+	o, err := pictureOf(p)
+	if err != nil {
+		return o, err
+	}
+	o.Space, err = s.Studio.SpaceName(ctx, p.SHA)
+	return o, err
+}
+
+func (s *Server) job(ctx context.Context, id uuid.UUID) (Job, error) {
+	j, err := s.Studio.Store.Job(ctx, id)
+	if err != nil {
+		return Job{}, err
+	}
+	pics, err := s.Studio.Store.Pictures(ctx, id)
+	if err != nil {
+		return Job{}, err
+	}
+	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}}
+	for _, p := range pics {
+		o.Pictures = append(o.Pictures, summary(p))
+	}
+	o.Palette, err = palette(j.Palette)
+	return o, err
+}
+
+func summary(p store.Picture) PictureSummary {
+	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision}
+}
+
+// ListJobs lists all jobs.
+func (s *Server) ListJobs(ctx context.Context, _ ListJobsRequestObject) (ListJobsResponseObject, error) {
+	jobs, err := s.Studio.Store.Jobs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := ListJobs200JSONResponse{}
+	for _, j := range jobs {
+		out = append(out, JobSummary{Id: j.ID, Name: j.Name, Pictures: j.Pictures, Cover: j.Cover, Created: j.Created})
+	}
+	return out, nil
+}
+
+// CreateJob makes an empty job.
+func (s *Server) CreateJob(ctx context.Context, r CreateJobRequestObject) (CreateJobResponseObject, error) {
+	if err := nameOf(r.Body.Name); err != nil {
+		return nil, err
+	}
+	id, err := s.Studio.Store.CreateJob(ctx, r.Body.Name, []byte("[]"))
+	if err != nil {
+		return nil, err
+	}
+	j, err := s.job(ctx, id)
+	return CreateJob201JSONResponse(j), err
+}
+
+func nameOf(n string) error {
+	if n == "" || len(n) > document.MaxName {
+		return &app.InputError{Problem: "a name has 1 to 200 characters"}
+	}
+	return nil
+}
+
+// GetJob gives a job with its pictures and palette.
+func (s *Server) GetJob(ctx context.Context, r GetJobRequestObject) (GetJobResponseObject, error) {
+	j, err := s.job(ctx, r.Job)
+	return GetJob200JSONResponse(j), err
+}
+
+// RenameJob renames a job.
+func (s *Server) RenameJob(ctx context.Context, r RenameJobRequestObject) (RenameJobResponseObject, error) {
+	if err := nameOf(r.Body.Name); err != nil {
+		return nil, err
+	}
+	if err := s.Studio.Store.RenameJob(ctx, r.Job, r.Body.Name); err != nil {
+		return nil, err
+	}
+	j, err := s.job(ctx, r.Job)
+	return RenameJob200JSONResponse(j), err
+}
+
+// PutPalette replaces a job's palette.
+func (s *Server) PutPalette(ctx context.Context, r PutPaletteRequestObject) (PutPaletteResponseObject, error) {
+	var list []document.Swatch
+	for _, c := range *r.Body {
+		list = append(list, document.Swatch{ID: c.Id, Name: c.Name, CSS: c.Css, Tolerance: c.Tolerance})
+	}
+	if err := s.Studio.PutPalette(ctx, r.Job, list); err != nil {
+		return nil, err
+	}
+	j, err := s.job(ctx, r.Job)
+	return PutPalette200JSONResponse(j), err
+}
+
+// AddPicture takes a file.
+func (s *Server) AddPicture(ctx context.Context, r AddPictureRequestObject) (AddPictureResponseObject, error) {
+	id, err := s.Studio.AddPicture(ctx, r.Job, r.Params.Name, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.Studio.Store.Picture(ctx, id)
+	return AddPicture201JSONResponse(summary(p)), err
+}
+
+// GetPicture gives a picture with its document.
+func (s *Server) GetPicture(ctx context.Context, r GetPictureRequestObject) (GetPictureResponseObject, error) {
+	p, err := s.Studio.Store.Picture(ctx, r.Picture)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.picture(ctx, p)
+	return GetPicture200JSONResponse(o), err
+}
+
+// RemovePicture takes a picture out of its job.
+func (s *Server) RemovePicture(ctx context.Context, r RemovePictureRequestObject) (RemovePictureResponseObject, error) {
+	return RemovePicture204Response{}, s.Studio.Store.RemovePicture(ctx, r.Picture)
+}
+
+// PutDocument stores an edit.
+func (s *Server) PutDocument(ctx context.Context, r PutDocumentRequestObject) (PutDocumentResponseObject, error) {
+	p, err := s.Studio.Edit(ctx, r.Picture, r.Body.Base, r.Body.Label, r.Body.Document)
+	if err != nil && !errors.Is(err, store.ErrStale) {
+		return nil, err
+	}
+	o, convErr := s.picture(ctx, p)
+	if convErr != nil {
+		return nil, convErr
+	}
+	if err != nil {
+		return PutDocument409JSONResponse(o), nil
+	}
+	return PutDocument200JSONResponse(o), nil
+}
+
+// Undo goes a step back.
+func (s *Server) Undo(ctx context.Context, r UndoRequestObject) (UndoResponseObject, error) {
+	p, err := s.Studio.Move(ctx, r.Picture, -1)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.picture(ctx, p)
+	return Undo200JSONResponse(o), err
+}
+
+// Redo goes a step forward.
+func (s *Server) Redo(ctx context.Context, r RedoRequestObject) (RedoResponseObject, error) {
+	p, err := s.Studio.Move(ctx, r.Picture, 1)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.picture(ctx, p)
+	return Redo200JSONResponse(o), err
+}
+
+// AwaitRevision waits for somebody's edit.
+func (s *Server) AwaitRevision(ctx context.Context, r AwaitRevisionRequestObject) (AwaitRevisionResponseObject, error) {
+	v, err := s.Studio.AwaitRevision(ctx, r.Picture, r.Params.After, 25*time.Second)
+	return AwaitRevision200JSONResponse{Revision: v}, err
+}
+
+// GetCover gives a small PNG.
+func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCoverResponseObject, error) {
+	size := 360
+	if r.Params.Size != nil {
+		size = max(16, min(1024, *r.Params.Size))
+	}
+	b, err := s.Studio.Cover(ctx, r.Picture, size)
+	if err != nil {
+		return nil, err
+	}
+	return GetCover200ImagepngResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, nil
+}
+
+// RenderView gives the stage its pixels.
+func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (RenderViewResponseObject, error) {
+	v := app.View{X: r.Body.X, Y: r.Body.Y, W: r.Body.W, H: r.Body.H, Width: r.Body.Width, Height: r.Body.Height,
+		Show: string(r.Body.Show), Document: r.Body.Document}
+	if r.Body.Part != nil {
+		v.Part = *r.Body.Part
+	}
+	b, err := s.Studio.Render(ctx, r.Picture, v)
+	if err != nil {
+		return nil, err
+	}
+	return RenderView200ApplicationoctetStreamResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, nil
+}
+
+// Probe tells what stands at a pixel.
+func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponseObject, error) {
+	part := ""
+	if r.Body.Part != nil {
+		part = *r.Body.Part
+	}
+	p, err := s.Studio.Probe(ctx, r.Picture, r.Body.X, r.Body.Y, part, r.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	o := Probe200JSONResponse{Was: labOf(p.Was), Is: labOf(p.Is), WasHex: p.WasHex, Share: round(p.Share, 3)}
+	if p.Distance != nil {
+		o.Distance = ptr(round(*p.Distance, 2))
+	}
+	return o, nil
+}
+
+// Prove measures.
+func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponseObject, error) {
+	parts, outside, err := s.Studio.Prove(ctx, r.Picture, r.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	o := Prove200JSONResponse{Parts: []PartProof{}, ChangedOutside: outside}
+	for _, p := range parts {
+		o.Parts = append(o.Parts, proofOf(p))
+	}
+	return o, nil
+}
+
+func proofOf(p proof.Part) PartProof {
+	q := PartProof{Id: p.ID, State: PartProofState(p.State), Own: labOf(p.Own), OwnHex: colour.Hex(p.Own), Share: round(p.Share, 2), Tolerance: p.Tolerance}
+	if p.Painted {
+		q.Want, q.Got, q.WantHex = ptr(labOf(p.Want)), ptr(labOf(p.Got)), ptr(colour.Hex(p.Want))
+		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])
+		q.OutOfGamutPercent, q.ClippedPercent = ptr(round(p.OutOfGamut, 2)), ptr(round(p.Clipped, 2))
+	}
+	return q
+}
+
+func deliveryOf(d store.Delivery) Delivery {
+	o := Delivery{Id: d.ID, Picture: d.Picture, Name: d.Name, Format: d.Format, Quality: d.Quality, State: DeliveryState(d.State), Progress: d.Progress, Created: d.Created}
+	if d.Bytes > 0 {
+		o.Bytes = &d.Bytes
+	}
+	if d.Problem != "" {
+		o.Problem = &d.Problem
+	}
+	return o
+}
+
+// Deliver puts a picture into the queue.
+func (s *Server) Deliver(ctx context.Context, r DeliverRequestObject) (DeliverResponseObject, error) {
+	quality := 92
+	if r.Body.Quality != nil {
+		quality = *r.Body.Quality
+	}
+	d, err := s.Studio.Deliver(ctx, s.Queue, r.Picture, string(r.Body.Format), quality)
+	return Deliver202JSONResponse(deliveryOf(d)), err
+}
+
+// ListDeliveries lists a job's deliveries.
+func (s *Server) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error) {
+	list, err := s.Studio.Store.Deliveries(ctx, r.Job)
+	if err != nil {
+		return nil, err
+	}
+	o := ListDeliveries200JSONResponse{}
+	for _, d := range list {
+		o = append(o, deliveryOf(d))
+	}
+	return o, nil
+}
+
+// GetDelivery gives one delivery.
+func (s *Server) GetDelivery(ctx context.Context, r GetDeliveryRequestObject) (GetDeliveryResponseObject, error) {
+	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
+	return GetDelivery200JSONResponse(deliveryOf(d)), err
+}
+
+// CancelDelivery ends a delivery that is not over.
+func (s *Server) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
+	if err := s.Studio.Store.Cancel(ctx, r.Delivery); err != nil {
+		return nil, err
+	}
+	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
+	return CancelDelivery200JSONResponse(deliveryOf(d)), err
+}
+
+// GetDeliveredFile streams the file.
+func (s *Server) GetDeliveredFile(ctx context.Context, r GetDeliveredFileRequestObject) (GetDeliveredFileResponseObject, error) {
+	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	if d.State != "done" {
+		return nil, &app.InputError{Problem: "the delivery is " + d.State + "; its file is there once it is done"}
+	}
+	body, err := s.Studio.Store.Blob(ctx, d.SHA)
+	if err != nil {
+		return nil, err
+	}
+	return GetDeliveredFile200ApplicationoctetStreamResponse{Body: body, ContentLength: d.Bytes,
+		Headers: GetDeliveredFile200ResponseHeaders{ContentDisposition: ptr(mime.FormatMediaType("attachment", map[string]string{"filename": d.Name}))}}, nil
+}
+
+// ReadColour reads a typed colour.
+func (s *Server) ReadColour(_ context.Context, r ReadColourRequestObject) (ReadColourResponseObject, error) {
+	l, err := colour.ParseCSS(r.Params.Css)
+	if err != nil {
+		return nil, err
+	}
+	return ReadColour200JSONResponse{Css: r.Params.Css, Hex: colour.Hex(l), Lab: labOf(l), InSrgb: colour.InGamut(colour.SRGB.Linear(l))}, nil
+}

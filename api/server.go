@@ -1,0 +1,173 @@
+package api
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"runtime/debug"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"episema/app"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// Server answers the contract's calls.
+type Server struct {
+	Studio *app.Studio
+	Queue  *river.Client[pgx.Tx]
+	Log    *slog.Logger
+	// Hosts are the host names under which the server may be addressed, without ports.
+	Hosts []string
+}
+
+// maxJSON bounds the body of every call but an upload.
+const maxJSON = 64 << 20
+
+// Handler gives the whole HTTP handler: the API and the front end.
+func (s *Server) Handler(front fs.FS) http.Handler {
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.Use(s.request, s.guard)
+	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
+		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
+			s.problem(c, http.StatusBadRequest, "the call is not understood: "+err.Error())
+		},
+		HandlerErrorFunc:         s.fail,
+		ResponseErrorHandlerFunc: s.fail,
+	})
+	RegisterHandlersWithOptions(r, strict, GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
+		s.problem(c, status, "the call is not understood: "+err.Error())
+	}})
+	files := http.FileServerFS(front)
+	r.NoRoute(func(c *gin.Context) {
+		path := c.Request.URL.Path
+		if strings.HasPrefix(path, "/api/") {
+			s.problem(c, http.StatusNotFound, "there is no such call")
+			return
+		}
+		if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+			s.problem(c, http.StatusMethodNotAllowed, "there is nothing to send to here")
+			return
+		}
+		if _, err := fs.Stat(front, strings.TrimPrefix(path, "/")); err != nil && path != "/" {
+			c.Request.URL.Path = "/" // the front end finds its own way
+		}
+		if strings.HasPrefix(path, "/assets/") {
+			c.Header("Cache-Control", "public, max-age=31536000, immutable")
+		} else {
+			c.Header("Cache-Control", "no-cache")
+		}
+		files.ServeHTTP(c.Writer, c.Request)
+	})
+	return r
+}
+
+// request gives each request an id, logs it, and turns a panic into a problem.
+func (s *Server) request(c *gin.Context) {
+	id := uuid.NewString()[:8]
+	c.Set("request_id", id)
+	c.Header("X-Request-Id", id)
+	start := time.Now()
+	defer func() {
+		if v := recover(); v != nil {
+			s.Log.Error("panic", "request_id", id, "path", c.Request.URL.Path, "value", v, "stack", string(debug.Stack()))
+			s.problem(c, http.StatusInternalServerError, "something broke on the server; nothing of yours is lost")
+		}
+		s.Log.Debug("request", "request_id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "took", time.Since(start))
+	}()
+	c.Next()
+}
+
+// guard turns away what another site or a rebound name sends, and sets the headers that keep the page to
+// itself.
+func (s *Server) guard(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	if !s.known(c.Request.Host) {
+		s.problem(c, http.StatusMisdirectedRequest, "this server does not answer to the name "+c.Request.Host)
+		c.Abort()
+		return
+	}
+	if o := c.GetHeader("Origin"); o != "" {
+		if u, err := url.Parse(o); err != nil || u.Host != c.Request.Host {
+			s.problem(c, http.StatusForbidden, "calls from other sites are not taken")
+			c.Abort()
+			return
+		}
+	}
+	if site := c.GetHeader("Sec-Fetch-Site"); site == "cross-site" && c.Request.Method != http.MethodGet {
+		s.problem(c, http.StatusForbidden, "calls from other sites are not taken")
+		c.Abort()
+		return
+	}
+	if c.GetHeader("Content-Type") == "application/json" {
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxJSON)
+	}
+	c.Next()
+}
+
+func (s *Server) known(hostport string) bool {
+	host := hostport
+	if h, _, err := net.SplitHostPort(hostport); err == nil {
+		host = h
+	}
+	for _, k := range s.Hosts {
+		if strings.EqualFold(host, k) {
+			return true
+		}
+	}
+	return false
+}
+
+func (s *Server) problem(c *gin.Context, status int, message string) {
+	if c.Writer.Written() {
+		return
+	}
+	c.JSON(status, Problem{Message: message, RequestId: c.GetString("request_id")})
+}
+
+// fail turns an error of the application into a problem with the right status.
+func (s *Server) fail(c *gin.Context, err error) {
+	var (
+		rejected *imagefile.Rejected
+		input    *app.InputError
+		pick     *isolate.InputError
+		doc      *document.Error
+		css      *colour.SyntaxError
+		tooLarge *http.MaxBytesError
+	)
+	switch {
+	case errors.As(err, &rejected), errors.As(err, &input), errors.As(err, &pick), errors.As(err, &doc), errors.As(err, &css):
+		s.problem(c, http.StatusUnprocessableEntity, err.Error())
+	case errors.As(err, &tooLarge):
+		s.problem(c, http.StatusRequestEntityTooLarge, "the call is larger than the document of a picture can be")
+	case errors.Is(err, store.ErrNotFound):
+		s.problem(c, http.StatusNotFound, err.Error())
+	case errors.Is(err, store.ErrNothing):
+		s.problem(c, http.StatusConflict, err.Error())
+	case c.Request.Context().Err() != nil:
+		c.Status(499) // whoever asked has gone
+	default:
+		id := c.GetString("request_id")
+		s.Log.Error("request failed", "request_id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		s.problem(c, http.StatusInternalServerError, fmt.Sprintf("that did not work on the server; nothing of yours is lost. If it happens again, quote %s", id))
+	}
+}

@@ -1,0 +1,156 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+
+	"episema/core/document"
+	"episema/store"
+)
+
+// deliverArgs is the queue's job: which delivery to render.
+type deliverArgs struct {
+	Delivery uuid.UUID `json:"delivery"`
+}
+
+func (deliverArgs) Kind() string { return "deliver" }
+
+type deliverWorker struct {
+	river.WorkerDefaults[deliverArgs]
+	studio *Studio
+}
+
+// Timeout is far above what the largest picture takes.
+func (w *deliverWorker) Timeout(*river.Job[deliverArgs]) time.Duration { return 30 * time.Minute }
+
+// errCancelled ends a delivery that is not wanted any more.
+var errCancelled = errors.New("cancelled")
+
+func (w *deliverWorker) Work(ctx context.Context, job *river.Job[deliverArgs]) error {
+	err := w.studio.renderDelivery(ctx, job.Args.Delivery)
+	if err == nil || errors.Is(err, errCancelled) {
+		return nil
+	}
+	w.studio.Log.Error("delivery failed", "delivery", job.Args.Delivery, "attempt", job.Attempt, "error", err)
+	if job.Attempt < job.MaxAttempts && ctx.Err() != nil {
+		return err // stopped from outside: another worker goes on
+	}
+	if finishErr := w.studio.Store.Finish(context.WithoutCancel(ctx), job.Args.Delivery, nil, err.Error()); finishErr != nil {
+		return finishErr
+	}
+	return nil
+}
+
+// Queue makes the queue's client. workers is how many deliveries run at once; 0 only adds jobs.
+func (s *Studio) Queue(workers int) (*river.Client[pgx.Tx], error) {
+	cfg := &river.Config{Logger: s.Log, JobTimeout: -1, RescueStuckJobsAfter: 31 * time.Minute, MaxAttempts: 5}
+	if workers > 0 {
+		cfg.Workers = river.NewWorkers()
+		river.AddWorker(cfg.Workers, &deliverWorker{studio: s})
+		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}}
+	}
+	return river.NewClient(riverpgxv5.New(s.Store.Pool), cfg)
+}
+
+// Deliver puts a picture as it stands now into the queue.
+func (s *Studio) Deliver(ctx context.Context, queue *river.Client[pgx.Tx], picture uuid.UUID, format string, quality int) (store.Delivery, error) {
+	if format != "png" && format != "jpeg" {
+		return store.Delivery{}, &InputError{fmt.Sprintf("the format %q is not delivered; png and jpeg are", format)}
+	}
+	if quality < 1 || quality > 100 {
+		return store.Delivery{}, &InputError{"quality runs from 1 to 100"}
+	}
+	p, err := s.Store.Picture(ctx, picture)
+	if err != nil {
+		return store.Delivery{}, err
+	}
+	ext := map[string]string{"png": ".png", "jpeg": ".jpg"}[format]
+	d := store.Delivery{ID: uuid.New(), Picture: picture, Name: p.Name + ext, Document: p.Document, Format: format, Quality: quality}
+	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
+		if err := s.Store.AddDelivery(ctx, tx, d); err != nil {
+			return err
+		}
+		_, err := queue.InsertTx(ctx, tx, deliverArgs{d.ID}, nil)
+		return err
+	})
+	if err != nil {
+		return d, err
+	}
+	return s.Store.Delivery(ctx, d.ID)
+}
+
+func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
+	d, err := s.Store.Delivery(ctx, id)
+	if err != nil {
+		return err
+	}
+	last := time.Time{}
+	report := func(p float64) error {
+		if time.Since(last) < 150*time.Millisecond {
+			return nil
+		}
+		last = time.Now()
+		wanted, err := s.Store.Progress(ctx, id, p)
+		if err == nil && !wanted {
+			err = errCancelled
+		}
+		return err
+	}
+	if err := report(0); err != nil {
+		return err
+	}
+	pic, err := s.Store.Picture(ctx, d.Picture)
+	if err != nil {
+		return err
+	}
+	var doc document.Picture
+	if err := json.Unmarshal(d.Document, &doc); err != nil {
+		return err
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return err
+	}
+	defer release()
+	original, err := s.original(ctx, pic.SHA)
+	if err != nil {
+		return err
+	}
+	dev, err := s.develop(p, pic.SHA, doc)
+	if err != nil {
+		return err
+	}
+	work, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "delivery-*")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(work)
+	out := filepath.Join(work, "out")
+	t, err := Export(dev, p, original, work, d.Format, d.Quality, out, report)
+	if err != nil {
+		return err
+	}
+	if t.ChangedOutside != 0 {
+		return fmt.Errorf("%d pixels outside every part would have changed; nothing was delivered", t.ChangedOutside)
+	}
+	f, err := os.Open(out)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	sha, _, err := s.Store.PutBlob(ctx, f)
+	if err != nil {
+		return err
+	}
+	return s.Store.Finish(ctx, id, sha, "")
+}

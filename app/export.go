@@ -1,0 +1,87 @@
+// Package app is what a user can do, as plain Go: open, isolate, recolour, prove, deliver.
+package app
+
+import (
+	"bufio"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"episema/core/document"
+	"episema/core/raster"
+	"episema/imagefile"
+)
+
+// Totals are counts over a full-size result.
+type Totals struct {
+	Inside, OutOfGamut, Clipped int64
+	ChangedOutside              int
+}
+
+// Percent gives n as a percentage of the pixels inside parts.
+func (t Totals) Percent(n int64) float64 {
+	if t.Inside == 0 {
+		return 0
+	}
+	return 100 * float64(n) / float64(t.Inside)
+}
+
+const strip = 256 // rows rendered at a time
+
+// Export renders a developed picture at full size, in strips, and writes it with the original file's
+// metadata. Samples of pixels outside all masks are copied, not computed. progress may be nil; it gets
+// 0..1 and stops the export by returning an error.
+func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format string, quality int, out string, progress func(float64) error) (Totals, error) {
+	var t Totals
+	raw := filepath.Join(work, "result.raw")
+	f, err := os.Create(raw)
+	if err != nil {
+		return t, err
+	}
+	defer os.Remove(raw)
+	defer f.Close()
+	w := bufio.NewWriterSize(f, 1<<20)
+	width, height := p.Size(0)
+	for y := 0; y < height; y += strip {
+		r := raster.Rect{X0: 0, Y0: y, X1: width, Y1: min(height, y+strip)}
+		coded, err := p.Coded(0, r)
+		if err != nil {
+			return t, fmt.Errorf("reading the picture: %w", err)
+		}
+		o, err := d.Render(0, r)
+		if err != nil {
+			return t, err
+		}
+		for _, s := range o.Stats {
+			t.Inside += s.Inside
+			t.OutOfGamut += s.OutOfGamut
+			t.Clipped += s.Clipped
+		}
+		p.Encode(o.After, coded, func(i int) bool {
+			a, b := o.After.Pix[3*i:3*i+3], o.Before.Pix[3*i:3*i+3]
+			if a[0] == b[0] && a[1] == b[1] && a[2] == b[2] {
+				return false
+			}
+			for _, m := range o.Masks {
+				if m != nil && m.Pix[i] > 0 {
+					return true
+				}
+			}
+			t.ChangedOutside++
+			return true
+		})
+		if _, err := w.Write(coded); err != nil {
+			return t, err
+		}
+		if progress != nil {
+			if err := progress(0.8 * float64(r.Y1) / float64(height)); err != nil {
+				return t, err
+			}
+		}
+	}
+	if err := w.Flush(); err != nil {
+		return t, err
+	}
+	info := p.Info
+	return t, imagefile.Encode(raw, info, original, format, quality, out)
+}

@@ -1,0 +1,81 @@
+package app
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/proof"
+	"episema/core/raster"
+)
+
+// Probe is what stands at a pixel.
+type Probe struct {
+	Was, Is  colour.Lab
+	WasHex   string
+	Share    float64  // of the part at hand
+	Distance *float64 // to the target of the part at hand
+}
+
+// Probe tells what a pixel of the full-size picture was and is.
+func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part string, draft *document.Picture) (Probe, error) {
+	pic, doc, err := s.picture(ctx, id, draft)
+	if err != nil {
+		return Probe{}, err
+	}
+	px, py := int(x), int(y)
+	if px < 0 || py < 0 || px >= pic.Width || py >= pic.Height {
+		return Probe{}, &InputError{"that is outside the picture"}
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return Probe{}, err
+	}
+	defer release()
+	d, err := s.develop(p, pic.SHA, doc)
+	if err != nil {
+		return Probe{}, err
+	}
+	r, err := d.Render(0, raster.Rect{X0: px, Y0: py, X1: px + 1, Y1: py + 1})
+	if err != nil {
+		return Probe{}, err
+	}
+	lab := func(q *raster.RGB) colour.Lab {
+		return p.Space.Lab(colour.RGB{float64(q.Pix[0]), float64(q.Pix[1]), float64(q.Pix[2])})
+	}
+	o := Probe{Was: lab(r.Before), Is: lab(r.After)}
+	o.WasHex = colour.Hex(o.Was)
+	for i := range d.Parts {
+		if d.Parts[i].ID != part {
+			continue
+		}
+		if r.Masks[i] != nil {
+			o.Share = float64(r.Masks[i].Pix[0]) / raster.Whole
+		}
+		if d.Parts[i].Plan != nil {
+			e := colour.DeltaE00(o.Is, d.Parts[i].Want)
+			o.Distance = &e
+		}
+	}
+	return o, nil
+}
+
+// Prove measures every part of a picture.
+func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Picture) ([]proof.Part, int, error) {
+	pic, doc, err := s.picture(ctx, id, draft)
+	if err != nil {
+		return nil, 0, err
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return nil, 0, err
+	}
+	defer release()
+	d, err := s.develop(p, pic.SHA, doc)
+	if err != nil {
+		return nil, 0, err
+	}
+	return proof.Measure(d)
+}

@@ -1,0 +1,125 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"episema/core/document"
+	"episema/core/recolour"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// AddPicture takes a photo into a job: the file is checked and decoded once before anything is stored,
+// so that a bad one leaves nothing behind. body streams; it is never whole in memory.
+func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, body io.Reader) (uuid.UUID, error) {
+	if _, err := s.Store.Job(ctx, job); err != nil {
+		return uuid.Nil, err
+	}
+	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), "upload-*")
+	if err != nil {
+		return uuid.Nil, err
+	}
+	defer os.Remove(f.Name())
+	defer f.Close()
+	n, err := io.Copy(f, io.LimitReader(body, s.Limits.Bytes+1))
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("the upload broke off: %w", err)
+	}
+	if n > s.Limits.Bytes {
+		return uuid.Nil, &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
+	}
+	made := filepath.Join(s.dir, "tmp", "picture-"+uuid.NewString())
+	p, err := imagefile.BuildPyramid(f.Name(), made, s.Limits)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	info := p.Info
+	p.Close()
+	defer os.RemoveAll(made)
+	if _, err := f.Seek(0, io.SeekStart); err != nil {
+		return uuid.Nil, err
+	}
+	sha, _, err := s.Store.PutBlob(ctx, f)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	// The decoded picture is kept: the stage will want it next. Where it is there already, so be it.
+	if err := os.Rename(made, s.pictureDir(sha)); err != nil && !errors.Is(err, os.ErrExist) {
+		if _, statErr := os.Stat(s.pictureDir(sha)); statErr != nil {
+			return uuid.Nil, err
+		}
+	}
+	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Width: info.Width, Height: info.Height,
+		Bits: info.Bits, Format: info.Format, Document: []byte(`{"parts":[]}`)})
+}
+
+// pictureName makes a name people read out of a file name.
+func pictureName(file string) string {
+	n := strings.TrimSuffix(filepath.Base(strings.ReplaceAll(file, "\\", "/")), filepath.Ext(file))
+	n = strings.TrimSpace(strings.NewReplacer("-", " ", "_", " ").Replace(strings.ToValidUTF8(n, "")))
+	if n == "" || n == "." {
+		return "Picture"
+	}
+	r := []rune(n)
+	if len(r) > 120 {
+		r = r[:120]
+	}
+	return strings.ToUpper(string(r[:1])) + string(r[1:])
+}
+
+// Edit stores an edit of a picture's document; see store.Edit for stale ones.
+func (s *Studio) Edit(ctx context.Context, id uuid.UUID, base int64, label string, doc document.Picture) (store.Picture, error) {
+	if err := doc.Validate(); err != nil {
+		return store.Picture{}, err
+	}
+	if doc.Parts == nil {
+		doc.Parts = []document.Part{}
+	}
+	b, err := json.Marshal(doc)
+	if err != nil {
+		return store.Picture{}, err
+	}
+	if strings.TrimSpace(label) == "" {
+		label = "edit"
+	}
+	p, err := s.Store.Edit(ctx, id, base, label, b)
+	if err == nil {
+		s.notify(id)
+	}
+	return p, err
+}
+
+// Move undoes (-1) or redoes (1).
+func (s *Studio) Move(ctx context.Context, id uuid.UUID, by int64) (store.Picture, error) {
+	p, err := s.Store.Move(ctx, id, by)
+	if err == nil {
+		s.notify(id)
+	}
+	return p, err
+}
+
+// PutPalette validates and stores a job's palette.
+func (s *Studio) PutPalette(ctx context.Context, job uuid.UUID, palette []document.Swatch) error {
+	if err := document.ValidatePalette(palette); err != nil {
+		return err
+	}
+	b, err := json.Marshal(palette)
+	if err != nil {
+		return err
+	}
+	return s.Store.PutPalette(ctx, job, b)
+}
+
+// NewPart gives a part with the defaults.
+func NewPart(name string) document.Part {
+	return document.Part{ID: uuid.NewString(), Name: name, Settings: recolour.Defaults()}
+}

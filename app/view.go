@@ -1,0 +1,330 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/png"
+	"math"
+
+	"github.com/google/uuid"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// View asks for a rectangle of a picture, in pixels of the full size, at a size in device pixels.
+type View struct {
+	X, Y, W, H    float64
+	Width, Height int
+	Show          string            // before, picture, hatch, tint or mask
+	Part          string            // the part at hand
+	Document      *document.Picture // nil: as stored
+}
+
+// InputError is a request that cannot be met as it stands.
+type InputError struct{ Problem string }
+
+func (e *InputError) Error() string { return e.Problem }
+
+// picture gives a picture with its document: the stored one, or the draft that came with the request.
+func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, error) {
+	p, err := s.Store.Picture(ctx, id)
+	if err != nil {
+		return p, document.Picture{}, err
+	}
+	if draft != nil {
+		return p, *draft, draft.Validate()
+	}
+	var doc document.Picture
+	err = json.Unmarshal(p.Document, &doc)
+	return p, doc, err
+}
+
+// Render gives a view as rows of 8 bit sRGB RGBA, exactly as the picture is at that size.
+func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, error) {
+	switch {
+	case v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192:
+		return nil, &InputError{"a view is 1 to 8192 pixels wide and high"}
+	case !(v.W > 0 && v.H > 0 && v.W < 1e6 && v.H < 1e6 && math.Abs(v.X) < 1e6 && math.Abs(v.Y) < 1e6):
+		return nil, &InputError{"the view's rectangle is empty or not a rectangle"}
+	}
+	pic, doc, err := s.picture(ctx, id, v.Document)
+	if err != nil {
+		return nil, err
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
+	if v.Show == "before" {
+		doc = document.Picture{}
+	}
+	d, err := s.develop(p, pic.SHA, doc)
+	if err != nil {
+		return nil, err
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err // a newer value is wanted already
+	}
+	g := gridOf(p, v)
+	src, err := s.light(p, pic.SHA, g)
+	if err != nil {
+		return nil, err
+	}
+	masks := make([]*raster.Mask, len(d.Parts))
+	at := -1
+	for i := range d.Parts {
+		if d.Parts[i].ID == v.Part {
+			at = i
+		}
+		if d.Parts[i].Selection.Empty() || d.Parts[i].Plan == nil && at != i {
+			continue
+		}
+		if masks[i], err = s.mask(pic.SHA, &d.Parts[i], g); err != nil {
+			return nil, err
+		}
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
+	out := src
+	if v.Show != "before" {
+		out = d.Paint(src, masks, inner).After
+	}
+	var part *raster.Mask
+	if at >= 0 {
+		part = masks[at]
+	}
+	pix := display(p.Space, out, inner, part, v.Show)
+	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
+}
+
+// grid is where a view's pixels lie in a level: pixel i covers x + i*step to x + (i+1)*step.
+type grid struct {
+	level  int
+	x, y   float64
+	step   float64
+	w, h   int // pixels wanted
+	margin int // and more on each side
+}
+
+func (g grid) key() string {
+	return fmt.Sprintf("%d %.4f %.4f %.6f %d %d", g.level, g.x, g.y, g.step, g.w, g.h)
+}
+
+func gridOf(p *imagefile.Pyramid, v View) grid {
+	full := v.W / float64(v.Width) // full-size pixels a device pixel
+	g := grid{margin: recolour.Margin}
+	if full < 1 {
+		// Enlarged: the picture's own pixels are computed, and repeated afterwards.
+		x0, y0 := math.Floor(v.X), math.Floor(v.Y)
+		g.x, g.y, g.step = x0, y0, 1
+		g.w, g.h = max(1, int(math.Round(v.W))), max(1, int(math.Round(v.H)))
+		return g
+	}
+	for g.level < p.Levels()-1 && float64(int(2)<<g.level) <= full*1.0001 {
+		g.level++
+	}
+	k := float64(int(1) << g.level)
+	g.x, g.y, g.step, g.w, g.h = v.X/k, v.Y/k, full/k, v.Width, v.Height
+	return g
+}
+
+// area gives the rectangle of the level that the grid with its margin reads.
+func (g grid) area(p *imagefile.Pyramid) raster.Rect {
+	w, h := p.Size(g.level)
+	m := float64(g.margin)
+	r := raster.Rect{X0: int(math.Floor(g.x - m*g.step)), Y0: int(math.Floor(g.y - m*g.step)),
+		X1: int(math.Ceil(g.x + (float64(g.w)+m)*g.step)), Y1: int(math.Ceil(g.y + (float64(g.h)+m)*g.step))}
+	r = r.And(raster.Rect{X1: w, Y1: h})
+	if r.Empty() { // wholly outside: the nearest corner stands for it
+		r = raster.Rect{X0: w - 1, Y0: h - 1, X1: w, Y1: h}
+	}
+	return r
+}
+
+func (g grid) shrink(src []float32, r raster.Rect, ch int) []float32 {
+	m := float64(g.margin)
+	return raster.Shrink(src, r.W(), r.H(), ch, g.x-m*g.step-float64(r.X0), g.y-m*g.step-float64(r.Y0), g.step, g.w+2*g.margin, g.h+2*g.margin)
+}
+
+// light gives the picture's pixels on the grid, margin included.
+func (s *Studio) light(p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, error) {
+	v, err := s.memory.do("light|"+string(sha)+"|"+g.key(), func(v any) int64 { return int64(4 * len(v.(*raster.RGB).Pix)) }, func() (any, error) {
+		r := g.area(p)
+		pic, err := p.Linear(g.level, r)
+		if err != nil {
+			return nil, err
+		}
+		return &raster.RGB{W: g.w + 2*g.margin, H: g.h + 2*g.margin, Pix: g.shrink(pic.Pix, r, 3)}, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.RGB), nil
+}
+
+// mask gives a part's mask on the grid, margin included.
+func (s *Studio) mask(sha []byte, part *document.DevelopedPart, g grid) (*raster.Mask, error) {
+	picks, err := json.Marshal(part.Picks)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.memory.do("mask|"+string(sha)+"|"+string(picks)+"|"+g.key(), func(v any) int64 { return int64(2*len(v.(*raster.Mask).Pix) + len(picks)) }, func() (any, error) {
+		p := part.Selection.Pyramid().(*imagefile.Pyramid)
+		r := g.area(p)
+		m, err := part.Selection.Render(g.level, r)
+		if err != nil {
+			return nil, err
+		}
+		f := make([]float32, len(m.Pix))
+		for i, v := range m.Pix {
+			f[i] = float32(v)
+		}
+		f = g.shrink(f, r, 1)
+		o := raster.NewMask(g.w+2*g.margin, g.h+2*g.margin)
+		for i, v := range f {
+			o.Pix[i] = uint16(v + 0.5)
+		}
+		return o, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.Mask), nil
+}
+
+const lutSteps = 1 << 16
+
+var srgbLUT = func() []byte {
+	l := make([]byte, lutSteps+1)
+	for i := range l {
+		l[i] = byte(math.Round(colour.SRGBEncode(float64(i)/lutSteps) * 255))
+	}
+	return l
+}()
+
+// display turns linear light into sRGB bytes for the screen and draws what the view shows of the mask.
+func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.Mask, show string) []byte {
+	w, h := r.W(), r.H()
+	out := make([]byte, 4*w*h)
+	m := colour.SRGB.FromD50.Times(space.ToD50)
+	same := space == colour.SRGB
+	code := func(v float32) byte { return srgbLUT[int(max(0, min(1, v))*lutSteps+0.5)] }
+	raster.Parallel((h+63)/64, func(n int) {
+		for y := n * 64; y < min(h, n*64+64); y++ {
+			for x := range w {
+				i := 3 * ((y+r.Y0)*pic.W + x + r.X0)
+				o := out[4*(y*w+x) : 4*(y*w+x)+4 : 4*(y*w+x)+4]
+				a, b, c := pic.Pix[i], pic.Pix[i+1], pic.Pix[i+2]
+				if !same {
+					v := m.Mul([3]float64{float64(a), float64(b), float64(c)})
+					a, b, c = float32(v[0]), float32(v[1]), float32(v[2])
+				}
+				o[0], o[1], o[2], o[3] = code(a), code(b), code(c), 255
+			}
+		}
+	})
+	if show == "hatch" || show == "tint" || show == "mask" {
+		overlay(out, w, h, r, part, show)
+	}
+	return out
+}
+
+// overlay draws the mask: what is not selected is hatched or veiled; the edge is a double line, white
+// beside black, so that it shows on any picture.
+func overlay(out []byte, w, h int, r raster.Rect, part *raster.Mask, show string) {
+	at := func(x, y int) uint16 {
+		if part == nil {
+			return 0
+		}
+		return part.Pix[(y+r.Y0)*part.W+x+r.X0]
+	}
+	mix := func(o []byte, v byte, a int) {
+		for c := range 3 {
+			o[c] = byte((int(o[c])*(256-a) + int(v)*a) >> 8)
+		}
+	}
+	const half = raster.Whole / 2
+	raster.Parallel((h+63)/64, func(n int) {
+		for y := n * 64; y < min(h, n*64+64); y++ {
+			for x := range w {
+				o := out[4*(y*w+x) : 4*(y*w+x)+4]
+				v := at(x, y)
+				if show == "mask" {
+					g := byte(v >> 8)
+					o[0], o[1], o[2] = g, g, g
+					continue
+				}
+				away := 256 - int(v>>8)
+				if show == "tint" {
+					mix(o, 0x8a, away*200>>8)
+				} else {
+					mix(o, 0x60, away*50>>8)
+					if (x+y)%9 < 2 {
+						mix(o, 0xf4, away*120>>8)
+					}
+				}
+				if part == nil {
+					continue
+				}
+				// The line runs between pixels: white just inside, black just outside.
+				in := v >= half
+				cross := func(dx, dy int) bool {
+					xx, yy := x+dx+r.X0, y+dy+r.Y0
+					return xx >= 0 && yy >= 0 && xx < part.W && yy < part.H && (part.Pix[yy*part.W+xx] >= half) != in
+				}
+				if cross(1, 0) || cross(-1, 0) || cross(0, 1) || cross(0, -1) {
+					if in {
+						o[0], o[1], o[2] = 255, 255, 255
+					} else {
+						o[0], o[1], o[2] = 0, 0, 0
+					}
+				}
+			}
+		}
+	})
+}
+
+// enlarge repeats pixels where more device pixels are wanted than the picture has.
+func enlarge(pix []byte, w, h, ow, oh int) []byte {
+	if w == ow && h == oh {
+		return pix
+	}
+	out := make([]byte, 4*ow*oh)
+	for y := range oh {
+		sy := min(h-1, y*h/oh)
+		for x := range ow {
+			s := 4 * (sy*w + min(w-1, x*w/ow))
+			copy(out[4*(y*ow+x):4*(y*ow+x)+4], pix[s:s+4])
+		}
+	}
+	return out
+}
+
+// Cover gives the picture as it stands, its long side at most size pixels, as PNG.
+func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int) ([]byte, error) {
+	pic, err := s.Store.Picture(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	k := math.Min(1, float64(size)/float64(max(pic.Width, pic.Height)))
+	w, h := max(1, int(float64(pic.Width)*k)), max(1, int(float64(pic.Height)*k))
+	full := float64(pic.Width) / float64(w)
+	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture"})
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, &image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+	return b.Bytes(), err
+}

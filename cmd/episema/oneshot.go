@@ -1,0 +1,331 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"time"
+
+	"episema/app"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/proof"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/imagefile"
+)
+
+func isInputError(err error) bool {
+	var (
+		u *usageError
+		r *imagefile.Rejected
+		p *isolate.InputError
+		d *document.Error
+		c *colour.SyntaxError
+	)
+	return errors.As(err, &u) || errors.As(err, &r) || errors.As(err, &p) || errors.As(err, &d) || errors.As(err, &c) ||
+		errors.Is(err, recolour.ErrEmptyMask)
+}
+
+// picksFile is picks.json as the command line's contract has it.
+type picksFile struct {
+	Picks []isolate.Pick `json:"picks"`
+	Edge  struct {
+		Feather        float64 `json:"feather"`
+		Grow           float64 `json:"grow"`
+		Smooth         float64 `json:"smooth"`
+		DropSpecksU    float64 `json:"drop_specks_under"`
+		FillHolesUnder float64 `json:"fill_holes_under"`
+	} `json:"edge"`
+}
+
+// kindsProbe looks at the kinds before the rest, so that a kind that comes later is named as such.
+type kindsProbe struct {
+	Picks []struct {
+		Kind string `json:"kind"`
+		Join string `json:"join"`
+	} `json:"picks"`
+}
+
+func readPicks(path string) (picksFile, error) {
+	var p picksFile
+	b, err := os.ReadFile(path)
+	if err != nil {
+		return p, usagef("the picks file cannot be read: %v", err)
+	}
+	var probe kindsProbe
+	if err := json.Unmarshal(b, &probe); err != nil {
+		return p, usagef("%s is not the JSON this expects: %v; episema schema picks describes it", path, err)
+	}
+	for i, k := range probe.Picks {
+		if isolate.ComesLater(k.Kind) {
+			return p, &isolate.InputError{Pick: i + 1, Problem: fmt.Sprintf("the kind %q is not built yet; sweep, brush and mask are", k.Kind)}
+		}
+	}
+	d := json.NewDecoder(bytes.NewReader(b))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&p); err != nil {
+		return p, usagef("%s is not the JSON this expects: %v; episema schema picks describes it", path, err)
+	}
+	if e := p.Edge; e.Feather != 0 || e.Grow != 0 || e.Smooth != 0 || e.DropSpecksU != 0 || e.FillHolesUnder != 0 {
+		return p, usagef("edge settings are not built yet; leave \"edge\" away or set its values to 0")
+	}
+	if len(p.Picks) == 0 {
+		return p, usagef("%s holds no picks; add at least one", path)
+	}
+	return p, isolate.Validate(p.Picks)
+}
+
+// openPhoto decodes a photo into a temporary pyramid; done removes it.
+func openPhoto(path string) (p *imagefile.Pyramid, done func(), err error) {
+	if path == "" {
+		return nil, nil, usagef("--photo is missing")
+	}
+	if _, err := os.Stat(path); err != nil {
+		return nil, nil, usagef("the photo cannot be read: %v", err)
+	}
+	dir, err := os.MkdirTemp("", "episema-*")
+	if err != nil {
+		return nil, nil, err
+	}
+	p, err = imagefile.BuildPyramid(path, filepath.Join(dir, "photo"), imagefile.DefaultLimits())
+	if err != nil {
+		os.RemoveAll(dir)
+		var r *imagefile.Rejected
+		if errors.As(err, &r) {
+			return nil, nil, usagef("%s: %s", path, r.Problem)
+		}
+		return nil, nil, err
+	}
+	return p, func() { p.Close(); os.RemoveAll(dir) }, nil
+}
+
+func selectCommand(args []string, _ io.Writer) error {
+	fs := flag.NewFlagSet("select", flag.ContinueOnError)
+	photo, picksPath := fs.String("photo", "", ""), fs.String("picks", "", "")
+	depth, out := fs.String("depth", "", ""), fs.String("out", "", "")
+	if err := parse(fs, args); err != nil {
+		return err
+	}
+	if *out == "" {
+		return usagef("--out is missing; name the mask to write, such as --out mask.png")
+	}
+	if *depth != "" {
+		return usagef("depth picks are not built yet; leave --depth away")
+	}
+	if *picksPath == "" {
+		return usagef("--picks is missing")
+	}
+	picks, err := readPicks(*picksPath)
+	if err != nil {
+		return err
+	}
+	p, done, err := openPhoto(*photo)
+	if err != nil {
+		return err
+	}
+	defer done()
+	masks := map[string]*raster.Mask{}
+	for i, k := range picks.Picks {
+		if k.Kind != "mask" || masks[k.File] != nil {
+			continue
+		}
+		file := k.File
+		if !filepath.IsAbs(file) {
+			file = filepath.Join(filepath.Dir(*picksPath), file)
+		}
+		if masks[k.File], err = imagefile.ReadMask(file); err != nil {
+			return &isolate.InputError{Pick: i + 1, Problem: err.Error()}
+		}
+	}
+	sel, err := isolate.Compile(p, picks.Picks, masks, nil)
+	if err != nil {
+		return err
+	}
+	w, h := p.Size(0)
+	return whole(*out, func(tmp string) error {
+		return imagefile.WriteMask(tmp, w, h, func(r raster.Rect) (*raster.Mask, error) { return sel.Render(0, r) })
+	})
+}
+
+// whole makes a file under another name and moves it into place, so that a failure leaves none behind.
+func whole(path string, write func(tmp string) error) error {
+	tmp := filepath.Join(filepath.Dir(path), ".episema-"+strconv.Itoa(os.Getpid())+"-"+filepath.Base(path))
+	defer os.Remove(tmp)
+	if err := write(tmp); err != nil {
+		return err
+	}
+	return os.Rename(tmp, path)
+}
+
+type report struct {
+	Target  labeled `json:"target"`
+	From    labOnly `json:"from"`
+	Match   match   `json:"match"`
+	Gamut   float64 `json:"out_of_gamut_percent"`
+	Clipped float64 `json:"clipped_percent"`
+	Outside int     `json:"changed_outside_pixels"`
+	Seconds float64 `json:"seconds"`
+}
+
+type labOnly struct {
+	Lab [3]float64 `json:"lab_d50"`
+}
+
+type labeled struct {
+	CSS string     `json:"css"`
+	Lab [3]float64 `json:"lab_d50"`
+}
+
+type match struct {
+	DeltaE float64    `json:"delta_e00"`
+	At     [2]float64 `json:"at"`
+}
+
+// settings are --set name=value, repeated.
+type settings []string
+
+func (s *settings) String() string     { return strings.Join(*s, " ") }
+func (s *settings) Set(v string) error { *s = append(*s, v); return nil }
+
+func readSettings(list settings) (recolour.Settings, error) {
+	set := recolour.Defaults()
+	for _, s := range list {
+		name, value, ok := strings.Cut(s, "=")
+		v, err := strconv.ParseFloat(value, 64)
+		if !ok || err != nil {
+			return set, usagef("--set %s is not name=number", s)
+		}
+		switch name {
+		case "shade_depth":
+			set.ShadeDepth = v
+		case "highlights":
+			set.Highlights = v
+		case "strength":
+			set.Strength = v
+		default:
+			return set, usagef("--set %s is not known to repaint; shade_depth, highlights and strength are", name)
+		}
+	}
+	if err := set.Validate(); err != nil {
+		return set, usagef("%v", err)
+	}
+	return set, nil
+}
+
+func recolourCommand(args []string, _ io.Writer) error {
+	start := time.Now()
+	fs := flag.NewFlagSet("recolour", flag.ContinueOnError)
+	photo, mask := fs.String("photo", "", ""), fs.String("mask", "", "")
+	target, from, at := fs.String("target", "", ""), fs.String("from", "", ""), fs.String("match", "", "")
+	method, out, reportPath := fs.String("method", "repaint", ""), fs.String("out", "", ""), fs.String("report", "", "")
+	var list settings
+	fs.Var(&list, "set", "")
+	if err := parse(fs, args); err != nil {
+		return err
+	}
+	switch *method {
+	case "repaint":
+	case "turn-hue", "two-tone", "curves":
+		return usagef("the method %s is not built yet; repaint is", *method)
+	default:
+		return usagef("the method %q is not known; repaint is", *method)
+	}
+	for _, need := range []struct{ name, v string }{{"mask", *mask}, {"target", *target}, {"out", *out}} {
+		if need.v == "" {
+			return usagef("--%s is missing", need.name)
+		}
+	}
+	format := map[string]string{".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg"}[strings.ToLower(filepath.Ext(*out))]
+	if format == "" {
+		return usagef("--out %s: end the name in .png or .jpg", *out)
+	}
+	set, err := readSettings(list)
+	if err != nil {
+		return err
+	}
+	want, err := colour.ParseCSS(*target)
+	if err != nil {
+		return err
+	}
+	if *from != "" {
+		if _, err := colour.ParseCSS(*from); err != nil {
+			return err
+		}
+	}
+	var point *[2]float64
+	if *at != "" {
+		x, y, ok := strings.Cut(*at, ",")
+		px, err1 := strconv.ParseFloat(strings.TrimSpace(x), 64)
+		py, err2 := strconv.ParseFloat(strings.TrimSpace(y), 64)
+		if !ok || err1 != nil || err2 != nil {
+			return usagef("--match %s is not x,y", *at)
+		}
+		point = &[2]float64{px, py}
+	}
+	p, done, err := openPhoto(*photo)
+	if err != nil {
+		return err
+	}
+	defer done()
+	m, err := imagefile.ReadMask(*mask)
+	if err != nil {
+		return usagef("--mask %s: %v", *mask, err)
+	}
+	if w, h := p.Size(0); m.W != w || m.H != h {
+		return usagef("--mask %s has %d x %d pixels, the photo %d x %d; make them the same size", *mask, m.W, m.H, w, h)
+	}
+	if w, h := p.Size(0); point != nil && (point[0] < 0 || point[1] < 0 || point[0] >= float64(w) || point[1] >= float64(h)) {
+		return usagef("--match %s lies outside the photo, which has %d x %d pixels", *at, w, h)
+	}
+	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set,
+		Target: document.Target{CSS: *target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: *mask}}}}}
+	d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil)
+	if err != nil {
+		return err
+	}
+	if d.Parts[0].Plan == nil {
+		return recolour.ErrEmptyMask
+	}
+	dir, err := os.MkdirTemp("", "episema-*")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	var totals app.Totals
+	err = whole(*out, func(tmp string) error {
+		totals, err = app.Export(d, p, *photo, dir, format, 92, tmp, nil)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if *reportPath == "" {
+		return nil
+	}
+	parts, _, err := proof.Measure(d)
+	if err != nil {
+		return err
+	}
+	q := parts[0]
+	own := q.Own
+	if *from != "" {
+		own, _ = colour.ParseCSS(*from)
+	}
+	r := report{Target: labeled{*target, want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
+		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
+		Seconds: time.Since(start).Seconds()}
+	b, err := json.MarshalIndent(r, "", "  ")
+	if err != nil {
+		return err
+	}
+	return whole(*reportPath, func(tmp string) error { return os.WriteFile(tmp, append(b, '\n'), 0o644) })
+}

@@ -1,0 +1,245 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strconv"
+	"syscall"
+	"time"
+
+	"episema/api"
+	"episema/app"
+	"episema/demo"
+	"episema/store"
+	"episema/store/cluster"
+	"episema/web"
+)
+
+// base is what every command with a database needs.
+type base struct {
+	data, database string
+	debug          bool
+}
+
+func (b *base) flags(fs *flag.FlagSet) {
+	fs.StringVar(&b.data, "data", "data", "")
+	fs.StringVar(&b.database, "database", os.Getenv("EPISEMA_DATABASE"), "")
+	fs.BoolVar(&b.debug, "debug", false, "")
+}
+
+// open starts or reaches the database and readies the application; close undoes it in order.
+func (b *base) open(ctx context.Context) (s *app.Studio, closeAll func(), err error) {
+	level := slog.LevelInfo
+	if b.debug {
+		level = slog.LevelDebug
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	if err := os.MkdirAll(b.data, 0o755); err != nil {
+		return nil, nil, usagef("the data folder %s cannot be made: %v", b.data, err)
+	}
+	var undo []func()
+	closeAll = func() {
+		for i := len(undo) - 1; i >= 0; i-- {
+			undo[i]()
+		}
+	}
+	defer func() {
+		if err != nil {
+			closeAll()
+		}
+	}()
+	database := b.database
+	if database == "" {
+		c, err := cluster.Start(ctx, filepath.Join(b.data, "postgres"), log)
+		if err != nil {
+			return nil, closeAll, err
+		}
+		undo = append(undo, c.Stop)
+		database = c.URL()
+	}
+	st, err := store.Open(ctx, database)
+	if err != nil {
+		return nil, closeAll, err
+	}
+	undo = append(undo, st.Close)
+	if err := st.Migrate(ctx); err != nil {
+		return nil, closeAll, fmt.Errorf("the database's schema cannot be brought up to date: %w", err)
+	}
+	s, err = app.NewStudio(st, filepath.Join(b.data, "cache"), log)
+	return s, closeAll, err
+}
+
+// interrupted is a context that ends with ctrl-C or a request to stop.
+func interrupted() (context.Context, context.CancelFunc) {
+	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+}
+
+// DefaultPort is where the application is found.
+const DefaultPort = 8427
+
+func serveCommand(args []string, out io.Writer) error {
+	var b base
+	fset := flag.NewFlagSet("serve", flag.ContinueOnError)
+	b.flags(fset)
+	port, host := fset.Int("port", DefaultPort, ""), fset.String("host", "127.0.0.1", "")
+	noWorker, seed := fset.Bool("no-worker", false, ""), fset.String("seed", "", "")
+	if err := parse(fset, args); err != nil {
+		return err
+	}
+	if *port < 0 || *port > 65535 {
+		return usagef("--port %d is no port; they run from 1 to 65535", *port)
+	}
+	addr := net.JoinHostPort(*host, strconv.Itoa(*port))
+	listener, err := net.Listen("tcp", addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return usagef("port %d is in use, perhaps by an Episema that is running already; end that one or choose another with --port", *port)
+	}
+	if err != nil {
+		return usagef("cannot listen on %s: %v", addr, err)
+	}
+	defer listener.Close()
+	ctx, stop := interrupted()
+	defer stop()
+	s, closeAll, err := b.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer closeAll()
+	path := "/"
+	if *seed != "" {
+		job, err := demo.Seed(ctx, s, *seed)
+		if err != nil {
+			return fmt.Errorf("the demo job: %w", err)
+		}
+		path = "/jobs/" + job.String()
+	}
+	hosts := []string{"localhost", "127.0.0.1", "::1", *host}
+	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {
+		s.Log.Warn("LISTENING BEYOND THIS MACHINE: whoever reaches this address can see and change every job; there is no log-in", "address", addr)
+	}
+	workers := 1
+	if *noWorker {
+		workers = 0
+	}
+	queue, err := s.Queue(workers)
+	if err != nil {
+		return err
+	}
+	if workers > 0 {
+		if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
+			return err
+		}
+	}
+	go s.Listen(ctx)
+	front, err := fs.Sub(web.Dist, "dist")
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: (&api.Server{Studio: s, Queue: queue, Log: s.Log, Hosts: hosts}).Handler(front),
+		ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, BaseContext: func(net.Listener) context.Context { return ctx }}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	fmt.Fprintf(out, "Episema is at http://%s%s (ctrl-C ends it)\n", listener.Addr(), path)
+	select {
+	case err = <-failed:
+	case <-ctx.Done():
+		stop() // a second ctrl-C ends it at once
+		fmt.Fprintln(out, "ending")
+		end, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		err = server.Shutdown(end)
+	}
+	if workers > 0 {
+		end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+		defer cancel()
+		if stopErr := queue.StopAndCancel(end); stopErr != nil {
+			s.Log.Warn("the worker did not stop in time", "error", stopErr)
+		}
+	}
+	if errors.Is(err, http.ErrServerClosed) || errors.Is(err, context.DeadlineExceeded) {
+		return nil
+	}
+	return err
+}
+
+func workerCommand(args []string, out io.Writer) error {
+	var b base
+	fset := flag.NewFlagSet("worker", flag.ContinueOnError)
+	b.flags(fset)
+	if err := parse(fset, args); err != nil {
+		return err
+	}
+	if b.database == "" {
+		return usagef("a worker shares the work through a database; name it with --database or EPISEMA_DATABASE")
+	}
+	ctx, stop := interrupted()
+	defer stop()
+	s, closeAll, err := b.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer closeAll()
+	queue, err := s.Queue(1)
+	if err != nil {
+		return err
+	}
+	if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
+		return err
+	}
+	fmt.Fprintln(out, "the worker waits for deliveries (ctrl-C ends it)")
+	<-ctx.Done()
+	end, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return queue.StopAndCancel(end)
+}
+
+func migrateCommand(args []string, out io.Writer) error {
+	var b base
+	fset := flag.NewFlagSet("migrate", flag.ContinueOnError)
+	b.flags(fset)
+	if err := parse(fset, args); err != nil {
+		return err
+	}
+	ctx, stop := interrupted()
+	defer stop()
+	_, closeAll, err := b.open(ctx)
+	if err != nil {
+		return err
+	}
+	closeAll()
+	fmt.Fprintln(out, "the database is up to date")
+	return nil
+}
+
+func seedCommand(args []string, out io.Writer) error {
+	var b base
+	fset := flag.NewFlagSet("seed", flag.ContinueOnError)
+	b.flags(fset)
+	dir := fset.String("demo", "demo", "")
+	if err := parse(fset, args); err != nil {
+		return err
+	}
+	ctx, stop := interrupted()
+	defer stop()
+	s, closeAll, err := b.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer closeAll()
+	job, err := demo.Seed(ctx, s, *dir)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintln(out, "the demo job is", job)
+	return nil
+}

@@ -1,0 +1,227 @@
+package document
+
+import (
+	"encoding/json"
+	"errors"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/core/recolour"
+)
+
+// Source is a picture to develop: its pixels at halved sizes and the space they are in.
+type Source struct {
+	isolate.Pyramid
+	Space *colour.Space
+	Masks map[string]*raster.Mask // files that mask picks name
+}
+
+// learnAt is the long side of the level from which a part's own colour and measurements are taken.
+const learnAt = 700
+
+// LearnLevel gives the level at which parts are learned and measured.
+func (s Source) LearnLevel() int {
+	for l := range s.Levels() {
+		if w, h := s.Size(l); max(w, h) <= learnAt {
+			return l
+		}
+	}
+	return s.Levels() - 1
+}
+
+// Developed is a document made ready to render any rectangle of its picture.
+type Developed struct {
+	Source
+	Parts []DevelopedPart
+}
+
+// DevelopedPart is a part with its selection and, where it has a target, its plan.
+type DevelopedPart struct {
+	Part
+	Selection *isolate.Selection
+	Plan      *recolour.Plan // nil: left as it is
+	Tone      recolour.Tone  // where the result must equal the target; pixels of the learning level
+	Own       colour.Lab     // the colour in the picture at the typical lit tone
+	Want      colour.Lab     // the target
+	Share     float64        // of the picture, 0..1
+}
+
+// Memo remembers what is costly and depends on a part's picks alone. make is called where the key is not
+// known (any more).
+type Memo interface {
+	Do(key string, make func() (any, error)) (any, error)
+}
+
+type noMemo struct{}
+
+func (noMemo) Do(_ string, f func() (any, error)) (any, error) { return f() }
+
+// isolated is a part's selection and what was learned through it; learned is nil for an empty mask.
+type isolated struct {
+	selection *isolate.Selection
+	learned   *recolour.Learned
+	share     float64
+}
+
+// Develop compiles every part. A part without picks, or whose mask is empty, is left as it is. memo and
+// solved may be nil.
+func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo) (*Developed, error) {
+	if memo == nil {
+		memo = noMemo{}
+	}
+	d := &Developed{Source: src}
+	for _, part := range doc.Parts {
+		key, err := json.Marshal(part.Picks)
+		if err != nil {
+			return nil, err
+		}
+		v, err := memo.Do(string(key), func() (any, error) { return isolatePart(src, part.Picks, solved, memo) })
+		if err != nil {
+			return nil, &Error{"part \"" + part.Name + "\"", err.Error()}
+		}
+		iso := v.(*isolated)
+		p := DevelopedPart{Part: part, Selection: iso.selection, Share: iso.share}
+		if iso.learned != nil {
+			if err := p.plan(src, iso.learned); err != nil {
+				return nil, err
+			}
+		}
+		d.Parts = append(d.Parts, p)
+	}
+	return d, nil
+}
+
+func isolatePart(src Source, picks []isolate.Pick, solved isolate.Solved, memo Memo) (*isolated, error) {
+	sel, err := isolate.Compile(src.Pyramid, picks, src.Masks, solved)
+	if err != nil || sel.Empty() {
+		return &isolated{selection: sel}, err
+	}
+	level := src.LearnLevel()
+	w, h := src.Size(level)
+	whole := raster.Rect{X1: w, Y1: h}
+	pic, err := memo.Do("learning level", func() (any, error) { return src.Linear(level, whole) })
+	if err != nil {
+		return nil, err
+	}
+	mask, err := sel.Render(level, whole)
+	if err != nil {
+		return nil, err
+	}
+	sum := 0.0
+	for _, v := range mask.Pix {
+		sum += float64(v) / raster.Whole
+	}
+	learned, err := recolour.Learn(pic.(*raster.RGB), mask)
+	if err != nil && !errors.Is(err, recolour.ErrEmptyMask) {
+		return nil, err
+	}
+	return &isolated{sel, learned, sum / float64(len(mask.Pix))}, nil
+}
+
+func (p *DevelopedPart) plan(src Source, learned *recolour.Learned) error {
+	space := src.Space
+	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
+	if p.Target.CSS == "" || p.Hidden {
+		return nil
+	}
+	var err error
+	if p.Want, err = colour.ParseCSS(p.Target.CSS); err != nil {
+		return &Error{"part \"" + p.Name + "\"", err.Error()}
+	}
+	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings}
+	if p.Part.Own != "" {
+		own, err := colour.ParseCSS(p.Part.Own)
+		if err != nil {
+			return &Error{"part \"" + p.Name + "\"", err.Error()}
+		}
+		l := space.Linear(own)
+		q.Own = &l
+	}
+	if p.Match != nil {
+		level := src.LearnLevel()
+		w, h := src.Size(level)
+		k := 1 / float64(int(1)<<level)
+		q.Match = &[2]int{clampInt(int(p.Match[0]*k), w), clampInt(int(p.Match[1]*k), h)}
+	}
+	p.Plan, p.Tone, err = learned.Plan(space, q)
+	return err
+}
+
+func clampInt(v, n int) int { return max(0, min(n-1, v)) }
+
+// Rendered is a rectangle of the picture before and after, with each part's mask.
+type Rendered struct {
+	Before, After *raster.RGB
+	Masks         []*raster.Mask // nil for a part without picks
+	Stats         []recolour.Stats
+}
+
+// Render gives a rectangle of a level. The rectangle must lie inside the level.
+func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
+	w, h := d.Size(level)
+	outer := r.Grow(recolour.Margin).And(raster.Rect{X1: w, Y1: h})
+	pic, err := d.Linear(level, outer)
+	if err != nil {
+		return nil, err
+	}
+	masks := make([]*raster.Mask, len(d.Parts))
+	for i := range d.Parts {
+		if !d.Parts[i].Selection.Empty() {
+			if masks[i], err = d.Parts[i].Selection.Render(level, outer); err != nil {
+				return nil, err
+			}
+		}
+	}
+	inner := raster.Rect{X0: r.X0 - outer.X0, Y0: r.Y0 - outer.Y0, X1: r.X1 - outer.X0, Y1: r.Y1 - outer.Y0}
+	out := d.Paint(pic, masks, inner)
+	return out.crop(inner), nil
+}
+
+// Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none).
+func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, inner raster.Rect) *Rendered {
+	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
+	stats := make([]recolour.Stats, len(d.Parts))
+	for i := range d.Parts {
+		if d.Parts[i].Plan != nil && masks[i] != nil {
+			stats[i] = d.Parts[i].Plan.Apply(pic, after, masks[i], inner)
+		}
+	}
+	return &Rendered{pic, after, masks, stats}
+}
+
+func (r *Rendered) crop(to raster.Rect) *Rendered {
+	if to.X0 == 0 && to.Y0 == 0 && to.X1 == r.Before.W && to.Y1 == r.Before.H {
+		return r
+	}
+	o := &Rendered{Before: cropRGB(r.Before, to), After: cropRGB(r.After, to), Stats: r.Stats}
+	for _, m := range r.Masks {
+		if m == nil {
+			o.Masks = append(o.Masks, nil)
+			continue
+		}
+		c := raster.NewMask(to.W(), to.H())
+		for y := range c.H {
+			copy(c.Pix[y*c.W:(y+1)*c.W], m.Pix[(y+to.Y0)*m.W+to.X0:])
+		}
+		o.Masks = append(o.Masks, c)
+	}
+	return o
+}
+
+func cropRGB(p *raster.RGB, to raster.Rect) *raster.RGB {
+	o := raster.NewRGB(to.W(), to.H())
+	for y := range o.H {
+		copy(o.Pix[3*y*o.W:3*(y+1)*o.W], p.Pix[3*((y+to.Y0)*p.W+to.X0):])
+	}
+	return o
+}
+
+// Reachable says whether the target lies in the picture's gamut, and the nearest colour that does.
+func (p *DevelopedPart) Reachable(space *colour.Space) (bool, colour.Lab) {
+	l := space.Linear(p.Want)
+	if colour.InGamut(l) {
+		return true, p.Want
+	}
+	return false, space.Lab(space.MapToGamut(l))
+}

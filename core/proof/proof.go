@@ -1,0 +1,88 @@
+// Package proof measures a result: how far it is from what was asked for.
+package proof
+
+import (
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/raster"
+)
+
+// Part is the proof of one part.
+type Part struct {
+	ID         string
+	State      string     // "as it is", "within", "outside", "unreachable"
+	Own        colour.Lab // in the picture, at the typical lit tone
+	Want, Got  colour.Lab // target and result at the match point
+	Nearest    colour.Lab // the target, or the nearest colour the picture's space can hold
+	DeltaE     float64    // CIEDE2000 of target and result at the match point
+	Tolerance  float64
+	At         [2]float64 // the match point, in pixels of the full-size picture
+	OutOfGamut float64    // percent of the part's pixels
+	Clipped    float64    // percent of the part's pixels
+	Share      float64    // percent of the picture
+	Painted    bool
+}
+
+// DefaultTolerance is what a colour without a tolerance of its own may differ by; common practice for
+// brand colours lies between 2 and 3.
+const DefaultTolerance = 2.0
+
+// Measure proves every part at the learning level. changedOutside counts pixels without any share in a
+// part whose value changed; it must be 0.
+func Measure(d *document.Developed) (parts []Part, changedOutside int, err error) {
+	level := d.LearnLevel()
+	w, h := d.Size(level)
+	r, err := d.Render(level, raster.Rect{X1: w, Y1: h})
+	if err != nil {
+		return nil, 0, err
+	}
+	scale := float64(int(1) << level)
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		q := Part{ID: p.ID, State: "as it is", Own: p.Own, Share: 100 * p.Share, Tolerance: p.Target.Tolerance}
+		if q.Tolerance == 0 {
+			q.Tolerance = DefaultTolerance
+		}
+		if p.Plan != nil {
+			q.Painted = true
+			q.Want = p.Want
+			q.At = [2]float64{(float64(p.Tone.X) + 0.5) * scale, (float64(p.Tone.Y) + 0.5) * scale}
+			q.Got = d.Space.Lab(p.Plan.Result(p.Tone.Linear))
+			q.DeltaE = colour.DeltaE00(q.Want, q.Got)
+			ok, near := p.Reachable(d.Space)
+			q.Nearest = near
+			switch {
+			case q.DeltaE <= q.Tolerance:
+				q.State = "within"
+			case !ok:
+				q.State = "unreachable"
+			default:
+				q.State = "outside"
+			}
+			if st := r.Stats[i]; st.Inside > 0 {
+				q.OutOfGamut = 100 * float64(st.OutOfGamut) / float64(st.Inside)
+				q.Clipped = 100 * float64(st.Clipped) / float64(st.Inside)
+			}
+		}
+		parts = append(parts, q)
+	}
+	return parts, ChangedOutside(r), nil
+}
+
+// ChangedOutside counts pixels that changed although no part has a share in them.
+func ChangedOutside(r *document.Rendered) int {
+	n := 0
+	for i := 0; i < r.Before.W*r.Before.H; i++ {
+		if r.Before.Pix[3*i] == r.After.Pix[3*i] && r.Before.Pix[3*i+1] == r.After.Pix[3*i+1] && r.Before.Pix[3*i+2] == r.After.Pix[3*i+2] {
+			continue
+		}
+		inside := false
+		for _, m := range r.Masks {
+			inside = inside || m != nil && m.Pix[i] > 0
+		}
+		if !inside {
+			n++
+		}
+	}
+	return n
+}

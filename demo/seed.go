@@ -1,0 +1,62 @@
+// Package demo brings the made-up job of the Lisk Street Tramway shop into a database.
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+
+	"github.com/google/uuid"
+
+	"episema/app"
+	"episema/core/document"
+)
+
+// JobName is how the demo job is called, and how a second start finds it.
+const JobName = "Lisk Street Tramway shop"
+
+// Palette is the tram line's.
+var Palette = []document.Swatch{
+	{ID: "harbour", Name: "Harbour teal", CSS: "#1d6a72", Tolerance: 2},
+	{ID: "lamp", Name: "Lamp amber", CSS: "#d9a441", Tolerance: 2},
+	{ID: "enamel", Name: "Enamel cream", CSS: "#f1ead8", Tolerance: 1.5},
+	{ID: "night", Name: "Rail night", CSS: "#20242b", Tolerance: 2},
+	{ID: "depot", Name: "Depot red", CSS: "#9c2a1e", Tolerance: 2},
+	{ID: "slate", Name: "Slate blue", CSS: "lab(36 -4 -27)", Tolerance: 3},
+}
+
+var pictures = []string{"depot-mug", "tram-at-the-depot", "conductors-scarf", "canvas-tote", "conductors-cap"}
+
+// Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
+func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
+	jobs, err := s.Store.Jobs(ctx)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	for _, j := range jobs {
+		if j.Name == JobName {
+			return j.ID, nil
+		}
+	}
+	palette, err := json.Marshal(Palette)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	job, err := s.Store.CreateJob(ctx, JobName, palette)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	for _, name := range pictures {
+		f, err := os.Open(filepath.Join(dir, "pictures", name+".png"))
+		if err != nil {
+			return uuid.Nil, err
+		}
+		_, err = s.AddPicture(ctx, job, name+".png", f)
+		f.Close()
+		if err != nil {
+			return uuid.Nil, err
+		}
+	}
+	return job, nil
+}

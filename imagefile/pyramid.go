@@ -1,0 +1,279 @@
+package imagefile
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"path/filepath"
+	"unsafe"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// Pyramid is a decoded picture on disk at halved sizes, read by rectangle. It is derived data: deleting
+// its folder loses nothing. Safe for concurrent use.
+type Pyramid struct {
+	Info  Info
+	Space *colour.Space
+	dir   string
+	files []*os.File
+	lut   *luts
+}
+
+// luts turn coded samples into light and back for one space and depth.
+type luts struct {
+	linear [3][]float32
+	coded  [3][]uint16 // index: linear light times codedSteps
+}
+
+const codedSteps = 1 << 16
+
+func newLUTs(s *colour.Space, bits int) *luts {
+	l := &luts{}
+	top := float64(int(1)<<bits - 1)
+	for c := range 3 {
+		l.linear[c] = make([]float32, int(top)+1)
+		for i := range l.linear[c] {
+			l.linear[c][i] = float32(s.Decode[c].Linear(float64(i) / top))
+		}
+		l.coded[c] = make([]uint16, codedSteps+1)
+		for i := range l.coded[c] {
+			v := s.Decode[c].Coded(float64(i)/codedSteps) * top
+			l.coded[c][i] = uint16(math.Max(0, math.Min(top, math.Round(v))))
+		}
+	}
+	return l
+}
+
+// sidecar is kept beside the levels.
+type sidecar struct {
+	Info   Info
+	Levels int
+}
+
+// BuildPyramid decodes a picture file into a folder. The folder appears whole or not at all.
+func BuildPyramid(original, dir string, lim Limits) (*Pyramid, error) {
+	tmp, err := os.MkdirTemp(filepath.Dir(dir), "making-*")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(tmp)
+	info, err := Decode(original, filepath.Join(tmp, "0"), lim)
+	if err != nil {
+		return nil, err
+	}
+	lut := newLUTs(info.Space(), info.Bits)
+	w, h := info.Width, info.Height
+	level := 0
+	for ; max(w, h) > 256; level++ {
+		if err := halve(filepath.Join(tmp, fmt.Sprint(level)), filepath.Join(tmp, fmt.Sprint(level+1)), w, h, info, lut); err != nil {
+			return nil, err
+		}
+		w, h = (w+1)/2, (h+1)/2
+	}
+	b, err := json.Marshal(sidecar{info, level + 1})
+	if err != nil {
+		return nil, err
+	}
+	if err := os.WriteFile(filepath.Join(tmp, "info.json"), b, 0o644); err != nil {
+		return nil, err
+	}
+	if err := os.Rename(tmp, dir); err != nil {
+		// Another worker may have been first; its levels are the same.
+		if p, openErr := OpenPyramid(dir); openErr == nil {
+			return p, nil
+		}
+		return nil, err
+	}
+	return OpenPyramid(dir)
+}
+
+// OpenPyramid opens a folder that BuildPyramid made.
+func OpenPyramid(dir string) (*Pyramid, error) {
+	b, err := os.ReadFile(filepath.Join(dir, "info.json"))
+	if err != nil {
+		return nil, err
+	}
+	var s sidecar
+	if err := json.Unmarshal(b, &s); err != nil {
+		return nil, err
+	}
+	p := &Pyramid{Info: s.Info, Space: s.Info.Space(), dir: dir}
+	p.lut = newLUTs(p.Space, s.Info.Bits)
+	for l := range s.Levels {
+		f, err := os.Open(filepath.Join(dir, fmt.Sprint(l)))
+		if err != nil {
+			p.Close()
+			return nil, err
+		}
+		p.files = append(p.files, f)
+		w, h := p.Size(l)
+		if st, err := f.Stat(); err != nil || st.Size() != int64(w)*int64(h)*int64(p.stride()) {
+			p.Close()
+			return nil, fmt.Errorf("level %d of the decoded picture is damaged", l)
+		}
+	}
+	return p, nil
+}
+
+// Close closes the files of the levels.
+func (p *Pyramid) Close() {
+	for _, f := range p.files {
+		f.Close()
+	}
+}
+
+func (p *Pyramid) stride() int { return p.Info.Bands * p.Info.Bits / 8 }
+
+// Size gives the size of a level.
+func (p *Pyramid) Size(level int) (int, int) {
+	return raster.LevelSize(p.Info.Width, level), raster.LevelSize(p.Info.Height, level)
+}
+
+// Levels gives how many levels there are.
+func (p *Pyramid) Levels() int { return len(p.files) }
+
+// Coded reads a rectangle of a level as it is stored: interleaved samples in native byte order.
+func (p *Pyramid) Coded(level int, r raster.Rect) ([]byte, error) {
+	w, h := p.Size(level)
+	if r.Empty() || r.X0 < 0 || r.Y0 < 0 || r.X1 > w || r.Y1 > h {
+		return nil, fmt.Errorf("the rectangle %v is not inside level %d (%d x %d)", r, level, w, h)
+	}
+	n := p.stride()
+	row := r.W() * n
+	out := make([]byte, row*r.H())
+	if r.W() == w {
+		_, err := p.files[level].ReadAt(out, int64(r.Y0)*int64(w)*int64(n))
+		return out, err
+	}
+	for y := 0; y < r.H(); y++ {
+		off := (int64(r.Y0+y)*int64(w) + int64(r.X0)) * int64(n)
+		if _, err := p.files[level].ReadAt(out[y*row:(y+1)*row], off); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Linear reads a rectangle of a level in linear light; transparency is left out.
+func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
+	b, err := p.Coded(level, r)
+	if err != nil {
+		return nil, err
+	}
+	o := raster.NewRGB(r.W(), r.H())
+	p.lut.decode(b, p.Info, o.Pix)
+	return o, nil
+}
+
+func (l *luts) decode(b []byte, info Info, out []float32) {
+	bands := info.Bands
+	r, g, bl := l.linear[0], l.linear[1], l.linear[2]
+	if info.Bits == 8 {
+		for i, j := 0, 0; j+2 < len(out); i, j = i+bands, j+3 {
+			out[j], out[j+1], out[j+2] = r[b[i]], g[b[i+1]], bl[b[i+2]]
+		}
+		return
+	}
+	s := Samples16(b)
+	for i, j := 0, 0; j+2 < len(out); i, j = i+bands, j+3 {
+		out[j], out[j+1], out[j+2] = r[s[i]], g[s[i+1]], bl[s[i+2]]
+	}
+}
+
+// Samples16 sees 16 bit samples in bytes.
+func Samples16(b []byte) []uint16 {
+	return unsafe.Slice((*uint16)(unsafe.Pointer(unsafe.SliceData(b))), len(b)/2)
+}
+
+// Encode puts linear light back into coded samples, but only where changed says so: everything else
+// keeps the very samples it came with.
+func (p *Pyramid) Encode(pic *raster.RGB, coded []byte, changed func(i int) bool) {
+	bands := p.Info.Bands
+	if p.Info.Bits == 8 {
+		for i := 0; i < pic.W*pic.H; i++ {
+			if !changed(i) {
+				continue
+			}
+			for c := range 3 {
+				v := max(0, min(1, pic.Pix[3*i+c]))
+				coded[i*bands+c] = byte(p.lut.coded[c][int(v*codedSteps+0.5)])
+			}
+		}
+		return
+	}
+	s := Samples16(coded)
+	for i := 0; i < pic.W*pic.H; i++ {
+		if !changed(i) {
+			continue
+		}
+		for c := range 3 {
+			v := float64(max(0, min(1, pic.Pix[3*i+c])))
+			s[i*bands+c] = uint16(math.Round(p.Space.Decode[c].Coded(v) * 65535))
+		}
+	}
+}
+
+// halve writes the next level, averaged in linear light, two rows at a time.
+func halve(from, to string, w, h int, info Info, lut *luts) error {
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	f, err := os.Create(to)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	r, out := bufio.NewReaderSize(in, 1<<20), bufio.NewWriterSize(f, 1<<20)
+	bytes := info.Bits / 8
+	row := w * info.Bands * bytes
+	a, b := make([]byte, row), make([]byte, row)
+	ow := (w + 1) / 2
+	o := make([]byte, ow*info.Bands*bytes)
+	get := func(s []byte, i int) int {
+		if bytes == 1 {
+			return int(s[i])
+		}
+		return int(Samples16(s)[i])
+	}
+	for y := 0; y < h; y += 2 {
+		if _, err := io.ReadFull(r, a); err != nil {
+			return err
+		}
+		if y+1 < h {
+			if _, err := io.ReadFull(r, b); err != nil {
+				return err
+			}
+		} else {
+			copy(b, a)
+		}
+		for x := 0; x < ow; x++ {
+			i, j := 2*x*info.Bands, min(2*x+1, w-1)*info.Bands
+			for c := 0; c < info.Bands; c++ {
+				var v uint16
+				if c == 3 {
+					v = uint16((get(a, i+c) + get(a, j+c) + get(b, i+c) + get(b, j+c) + 2) / 4)
+				} else {
+					l := lut.linear[c]
+					m := (l[get(a, i+c)] + l[get(a, j+c)] + l[get(b, i+c)] + l[get(b, j+c)]) / 4
+					v = lut.coded[c][int(m*codedSteps+0.5)]
+				}
+				if k := x*info.Bands + c; bytes == 1 {
+					o[k] = byte(v)
+				} else {
+					Samples16(o)[k] = v
+				}
+			}
+		}
+		if _, err := out.Write(o); err != nil {
+			return err
+		}
+	}
+	return out.Flush()
+}

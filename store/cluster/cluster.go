@@ -1,0 +1,285 @@
+// Package cluster runs a PostgreSQL cluster of the application's own, from Debian's packages, on loopback.
+package cluster
+
+import (
+	"bufio"
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/url"
+	"os"
+	"os/exec"
+	"os/user"
+	"path/filepath"
+	"sort"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// Cluster is a running PostgreSQL.
+type Cluster struct {
+	dir  string
+	port int
+	pass string
+	pid  int
+	cmd  *exec.Cmd // nil where one that was running already was taken over
+	done chan error
+	log  *slog.Logger
+}
+
+// Start starts the cluster in dir, making it where there is none. PostgreSQL will not run as root: root
+// hands the folder to the user postgres, which Debian's package makes. A lock left by a power cut is
+// cleared; a cluster that a killed server left running is taken over.
+func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return nil, err
+	}
+	bin, err := binaries()
+	if err != nil {
+		return nil, err
+	}
+	who, err := owner()
+	if err != nil {
+		return nil, err
+	}
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	if who != nil {
+		if err := reachable(dir); err != nil {
+			return nil, err
+		}
+		if err := os.Chown(dir, int(who.Uid), int(who.Gid)); err != nil {
+			return nil, err
+		}
+	}
+	c := &Cluster{dir: dir, log: log, done: make(chan error, 1)}
+	data := filepath.Join(dir, "cluster")
+	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
+		if err := c.create(ctx, bin, data, who); err != nil {
+			return nil, err
+		}
+	}
+	pass, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return nil, fmt.Errorf("the cluster's password is gone from %s: %w", dir, err)
+	}
+	c.pass = strings.TrimSpace(string(pass))
+	if pid, port, alive := running(data); alive {
+		log.Info("taking over the database that was left running", "pid", pid)
+		c.pid, c.port = pid, port
+	} else {
+		if err := os.Remove(filepath.Join(data, "postmaster.pid")); err == nil {
+			log.Info("cleared the lock of a database that is not running any more")
+		}
+		if err := c.launch(bin, data, who); err != nil {
+			return nil, err
+		}
+	}
+	if err := c.await(ctx); err != nil {
+		c.Stop()
+		return nil, err
+	}
+	return c, nil
+}
+
+// URL is the address to connect to.
+func (c *Cluster) URL() string {
+	u := url.URL{Scheme: "postgres", User: url.UserPassword("episema", c.pass), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(c.port)), Path: "/postgres", RawQuery: "sslmode=disable"}
+	return u.String()
+}
+
+// PID is the process of the database server.
+func (c *Cluster) PID() int { return c.pid }
+
+// Stop shuts the cluster down cleanly and waits for it.
+func (c *Cluster) Stop() {
+	if c.pid == 0 {
+		return
+	}
+	if err := syscall.Kill(c.pid, syscall.SIGINT); err != nil { // fast shutdown: connections are ended, data is flushed
+		return
+	}
+	deadline := time.Now().Add(30 * time.Second)
+	for time.Now().Before(deadline) {
+		if c.cmd != nil {
+			select {
+			case <-c.done:
+				return
+			case <-time.After(time.Until(deadline)):
+			}
+			continue
+		}
+		if syscall.Kill(c.pid, 0) != nil {
+			return
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	c.log.Warn("the database did not stop in time", "pid", c.pid)
+}
+
+func binaries() (string, error) {
+	found, _ := filepath.Glob("/usr/lib/postgresql/*/bin/postgres") // the pattern is well formed
+	if len(found) == 0 {
+		return "", errors.New("PostgreSQL is not installed; run: apt-get install postgresql")
+	}
+	sort.Slice(found, func(a, b int) bool { return version(found[a]) > version(found[b]) })
+	return filepath.Dir(found[0]), nil
+}
+
+func version(path string) int {
+	n, _ := strconv.Atoi(filepath.Base(filepath.Dir(filepath.Dir(path)))) // not a number sorts last
+	return n
+}
+
+// owner gives whom to run the database as; nil is whoever runs this.
+func owner() (*syscall.Credential, error) {
+	if os.Geteuid() != 0 {
+		return nil, nil
+	}
+	u, err := user.Lookup("postgres")
+	if err != nil {
+		return nil, fmt.Errorf("started as root, the database needs the user postgres of Debian's package: %w", err)
+	}
+	uid, err := strconv.ParseUint(u.Uid, 10, 32)
+	if err != nil {
+		return nil, err
+	}
+	gid, err := strconv.ParseUint(u.Gid, 10, 32)
+	if err != nil {
+		return nil, err
+	}
+	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
+}
+
+// reachable says which folder above dir the database's user cannot pass.
+func reachable(dir string) error {
+	for d := filepath.Dir(dir); d != "/"; d = filepath.Dir(d) {
+		st, err := os.Stat(d)
+		if err != nil {
+			return err
+		}
+		if st.Mode().Perm()&0o001 == 0 {
+			return fmt.Errorf("the database's user cannot pass %s; choose another folder with --data, such as /var/lib/episema", d)
+		}
+	}
+	return nil
+}
+
+func (c *Cluster) create(ctx context.Context, bin, data string, who *syscall.Credential) error {
+	c.log.Info("making a database cluster", "folder", data)
+	var secret [24]byte
+	if _, err := rand.Read(secret[:]); err != nil {
+		return err
+	}
+	pass := filepath.Join(c.dir, "password")
+	if err := os.WriteFile(pass, []byte(hex.EncodeToString(secret[:])), 0o600); err != nil {
+		return err
+	}
+	if who != nil {
+		if err := os.Chown(pass, int(who.Uid), int(who.Gid)); err != nil {
+			return err
+		}
+	}
+	// Made under another name and moved, so that a broken-off start does not leave half a cluster.
+	half := data + ".making"
+	if err := os.RemoveAll(half); err != nil {
+		return err
+	}
+	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", half, "-U", "episema", "--pwfile", pass, "--auth", "scram-sha-256", "-E", "UTF8", "--locale", "C.UTF-8")
+	cmd.Dir = c.dir
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: who}
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return fmt.Errorf("initdb: %w: %s", err, lastLine(string(out)))
+	}
+	return os.Rename(half, data)
+}
+
+func lastLine(s string) string {
+	l := strings.Split(strings.TrimSpace(s), "\n")
+	return l[len(l)-1]
+}
+
+// running reads the lock file and says whether its process is a live PostgreSQL of this folder.
+func running(data string) (pid, port int, alive bool) {
+	f, err := os.Open(filepath.Join(data, "postmaster.pid"))
+	if err != nil {
+		return 0, 0, false
+	}
+	defer f.Close()
+	var lines []string
+	for s := bufio.NewScanner(f); s.Scan(); {
+		lines = append(lines, s.Text())
+	}
+	if len(lines) < 4 {
+		return 0, 0, false
+	}
+	pid, err1 := strconv.Atoi(strings.TrimSpace(lines[0]))
+	port, err2 := strconv.Atoi(strings.TrimSpace(lines[3]))
+	if err1 != nil || err2 != nil || pid <= 1 {
+		return 0, 0, false
+	}
+	comm, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid))
+	if err != nil || strings.TrimSpace(string(comm)) != "postgres" {
+		return pid, port, false
+	}
+	cwd, err := os.Readlink(fmt.Sprintf("/proc/%d/cwd", pid))
+	return pid, port, err == nil && cwd == data
+}
+
+func (c *Cluster) launch(bin, data string, who *syscall.Credential) error {
+	l, err := net.Listen("tcp4", "127.0.0.1:0")
+	if err != nil {
+		return err
+	}
+	c.port = l.Addr().(*net.TCPAddr).Port
+	l.Close()
+	logFile, err := os.OpenFile(filepath.Join(c.dir, "postgres.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	defer logFile.Close()
+	c.cmd = exec.Command(filepath.Join(bin, "postgres"), "-D", data, "-p", strconv.Itoa(c.port), "-c", "listen_addresses=127.0.0.1",
+		"-c", "unix_socket_directories=", "-c", "shared_buffers=128MB", "-c", "max_connections=60", "-c", "wal_compression=on")
+	c.cmd.Dir = data
+	c.cmd.Stdout, c.cmd.Stderr = logFile, logFile
+	// A process group of its own: ctrl-C in the terminal stops the server, which then stops the database.
+	c.cmd.SysProcAttr = &syscall.SysProcAttr{Credential: who, Setpgid: true}
+	if err := c.cmd.Start(); err != nil {
+		return err
+	}
+	c.pid = c.cmd.Process.Pid
+	go func() { c.done <- c.cmd.Wait() }()
+	return nil
+}
+
+func (c *Cluster) await(ctx context.Context) error {
+	deadline := time.Now().Add(60 * time.Second)
+	for {
+		conn, err := pgx.Connect(ctx, c.URL())
+		if err == nil {
+			return conn.Close(ctx)
+		}
+		select {
+		case end := <-c.done:
+			c.pid = 0
+			log, _ := os.ReadFile(filepath.Join(c.dir, "postgres.log")) // only to say more
+			return fmt.Errorf("the database ended at once (%w): %s", end, lastLine(string(log)))
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(100 * time.Millisecond):
+		}
+		if time.Now().After(deadline) {
+			return fmt.Errorf("the database does not answer: %w", err)
+		}
+	}
+}

@@ -1,0 +1,161 @@
+package store
+
+import (
+	"context"
+	"io/fs"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+)
+
+func mustSub() fs.FS {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		panic(err) // the folder is embedded
+	}
+	return sub
+}
+
+// Picture is a picture of a job with its document as it stands.
+type Picture struct {
+	ID, Job       uuid.UUID
+	JobName, Name string
+	SHA           []byte
+	Width, Height int
+	Bits          int
+	Format        string
+	Step          int64
+	Revision      int64
+	Document      []byte
+	Undo, Redo    string // labels of the steps they would take; empty where there is none
+	Palette       []byte
+	Parts         int
+}
+
+// AddPicture adds a picture whose file is stored already; its document is the first step.
+func (s *Store) AddPicture(ctx context.Context, p Picture) (uuid.UUID, error) {
+	p.ID = uuid.New()
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+			p.ID, p.Job, p.Name, p.SHA, p.Width, p.Height, p.Bits, p.Format); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, 0, '', $2)`, p.ID, p.Document)
+		return err
+	})
+	return p.ID, err
+}
+
+// RemovePicture takes a picture out of its job; its file and history stay in the database.
+func (s *Store) RemovePicture(ctx context.Context, id uuid.UUID) error {
+	return s.one(ctx, `UPDATE pictures SET removed = now() WHERE id = $1 AND removed IS NULL`, id)
+}
+
+// Pictures lists a job's pictures in the order they came in, without their documents.
+func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) {
+	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.revision, jsonb_array_length(t.document->'parts')
+		FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created`, job)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Picture, error) {
+		var p Picture
+		err := r.Scan(&p.ID, &p.Name, &p.Width, &p.Height, &p.Revision, &p.Parts)
+		return p, err
+	})
+}
+
+const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, j.palette,
+	coalesce((SELECT n.label FROM steps n WHERE n.picture = p.id AND n.step = p.step + 1), '')
+	FROM pictures p JOIN jobs j ON j.id = p.job JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
+
+type querier interface {
+	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+}
+
+func picture(ctx context.Context, q querier, id uuid.UUID) (Picture, error) {
+	var p Picture
+	err := q.QueryRow(ctx, pictureSQL, id).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Width, &p.Height, &p.Bits, &p.Format,
+		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Palette, &p.Redo)
+	return p, found(err)
+}
+
+// Picture gives one picture with its document.
+func (s *Store) Picture(ctx context.Context, id uuid.UUID) (Picture, error) {
+	return picture(ctx, s.Pool, id)
+}
+
+// keptSteps is how many steps of a picture's history are kept.
+const keptSteps = 1000
+
+// Edit stores a document as the next step. base is the revision it was made from; where that is not the
+// newest, nothing is stored and ErrStale comes with the picture as it stands.
+func (s *Store) Edit(ctx context.Context, id uuid.UUID, base int64, label string, document []byte) (Picture, error) {
+	var out Picture
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		p, err := s.lock(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if p.Revision != base {
+			out = p
+			return ErrStale
+		}
+		if _, err := tx.Exec(ctx, `DELETE FROM steps WHERE picture = $1 AND (step > $2 OR step < $2 - $3)`, id, p.Step, keptSteps); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, $2, $3, $4)`, id, p.Step+1, label, document); err != nil {
+			return err
+		}
+		out, err = s.move(ctx, tx, id, p.Step+1)
+		return err
+	})
+	return out, err
+}
+
+// Move undoes (by -1) or redoes (by 1) a step.
+func (s *Store) Move(ctx context.Context, id uuid.UUID, by int64) (Picture, error) {
+	var out Picture
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		p, err := s.lock(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		var there bool
+		if err := tx.QueryRow(ctx, `SELECT EXISTS (SELECT FROM steps WHERE picture = $1 AND step = $2)`, id, p.Step+by).Scan(&there); err != nil {
+			return err
+		}
+		if !there {
+			out = p
+			return ErrNothing
+		}
+		out, err = s.move(ctx, tx, id, p.Step+by)
+		return err
+	})
+	return out, err
+}
+
+func (s *Store) lock(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Picture, error) {
+	var one int
+	if err := tx.QueryRow(ctx, `SELECT 1 FROM pictures WHERE id = $1 AND removed IS NULL FOR UPDATE`, id).Scan(&one); err != nil {
+		return Picture{}, found(err)
+	}
+	return picture(ctx, tx, id)
+}
+
+func (s *Store) move(ctx context.Context, tx pgx.Tx, id uuid.UUID, step int64) (Picture, error) {
+	if _, err := tx.Exec(ctx, `UPDATE pictures SET step = $2, revision = revision + 1 WHERE id = $1`, id, step); err != nil {
+		return Picture{}, err
+	}
+	if _, err := tx.Exec(ctx, `SELECT pg_notify('episema_revision', $1)`, id.String()); err != nil {
+		return Picture{}, err
+	}
+	return picture(ctx, tx, id)
+}
+
+// Revision gives a picture's newest revision.
+func (s *Store) Revision(ctx context.Context, id uuid.UUID) (int64, error) {
+	var r int64
+	err := s.Pool.QueryRow(ctx, `SELECT revision FROM pictures WHERE id = $1`, id).Scan(&r)
+	return r, found(err)
+}
