@@ -52,11 +52,14 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	p := NewPlan(space, own, goal, l.veil, q.Settings)
 	if q.Match != nil {
 		tone = patch(l.pic, l.mask, q.Match[0], q.Match[1], tone)
-		// The light at that place, so that dividing by it makes the place equal the target.
-		e, _, _ := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+	}
+	if q.Match != nil || q.Own == nil {
+		// The place equals the target, sheen and all: the body gives what its sheen does not.
+		e, sheen, rest := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
 		for c := range goal {
 			if e[c] > 1e-4 {
-				goal[c] = q.Goal[c] / float64(e[c])
+				body := q.Goal[c] - float64(sheen+rest[c]) - l.veil[c]
+				goal[c] = math.Max(body, 0.15*q.Goal[c]) / float64(e[c])
 			}
 		}
 		p = NewPlan(space, own, goal, l.veil, q.Settings)

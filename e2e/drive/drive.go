@@ -1,0 +1,155 @@
+// Package drive drives the real interface in headless Chromium, for the end-to-end tests and the screenshots.
+package drive
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"os"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+)
+
+// Browser is a Chromium with an empty profile and one tab.
+type Browser struct {
+	Ctx   context.Context
+	close []func()
+}
+
+// Open starts Chromium with a window of the size.
+func Open(ctx context.Context, width, height int) (*Browser, error) {
+	dir, err := os.MkdirTemp("", "episema-chromium-*")
+	if err != nil {
+		return nil, err
+	}
+	b := &Browser{close: []func(){func() { os.RemoveAll(dir) }}}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath("/usr/bin/chromium"), chromedp.UserDataDir(dir), chromedp.NoSandbox,
+		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.WindowSize(width, height), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("hide-scrollbars", false))
+	alloc, stopAlloc := chromedp.NewExecAllocator(ctx, opts...)
+	tab, stopTab := chromedp.NewContext(alloc)
+	b.Ctx = tab
+	b.close = append(b.close, stopAlloc, stopTab)
+	if err := chromedp.Run(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		b.Close()
+		return nil, err
+	}
+	return b, nil
+}
+
+// Tab opens another tab of the same browser.
+func (b *Browser) Tab() (*Browser, error) {
+	tab, stop := chromedp.NewContext(b.Ctx)
+	t := &Browser{Ctx: tab, close: []func(){stop}}
+	return t, chromedp.Run(tab)
+}
+
+// Close ends the browser and removes its profile.
+func (b *Browser) Close() {
+	for i := len(b.close) - 1; i >= 0; i-- {
+		b.close[i]()
+	}
+}
+
+// Do runs actions, each call with a time limit.
+func (b *Browser) Do(actions ...chromedp.Action) error {
+	ctx, stop := context.WithTimeout(b.Ctx, 60*time.Second)
+	defer stop()
+	return chromedp.Run(ctx, actions...)
+}
+
+// Eval evaluates an expression of the page.
+func Eval[T any](b *Browser, js string) (T, error) {
+	var v T
+	err := b.Do(chromedp.Evaluate(js, &v))
+	return v, err
+}
+
+// Until waits for an expression of the page to become true.
+func (b *Browser) Until(js string) error {
+	return b.Do(chromedp.Poll(js, nil, chromedp.WithPollingTimeout(50*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
+}
+
+// Settled waits until the stage shows exactly what was asked of it and every edit is stored.
+func (b *Browser) Settled() error {
+	return b.Until(`(() => { const c = document.querySelector("canvas"); const s = document.querySelector("[data-saving]");
+		return !!c && c.dataset.settled === "true" && Number(c.dataset.frames) > 1 && s && s.dataset.saving === "saved" })()`)
+}
+
+// Click presses the first element with an accessible role and name (a button, tab, link ...).
+func (b *Browser) Click(name string) error {
+	js := fmt.Sprintf(`(() => { const all = [...document.querySelectorAll("button,a,[role=tab],[role=radio],[role=button]")];
+		const free = all.filter((e) => !e.disabled && e.getClientRects().length > 0);
+		const e = free.find((e) => e.getAttribute("aria-label") === %[1]q || e.textContent.trim() === %[1]q) ?? free.find((e) => e.textContent.trim().startsWith(%[1]q));
+		if (!e) return null; e.scrollIntoView({block: "nearest"}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`, name)
+	if err := b.Until(js + " !== null"); err != nil {
+		return fmt.Errorf("no %q to press: %w", name, err)
+	}
+	at, err := Eval[[]float64](b, js)
+	if err != nil {
+		return err
+	}
+	return b.Do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// OnStage gives the point of the window at which a point of the picture lies while it is fitted.
+func (b *Browser) OnStage(x, y, width, height float64) (float64, float64, error) {
+	r, err := Eval[[]float64](b, `(() => { const c = document.querySelector("canvas"); const r = c.getBoundingClientRect(); return [r.x, r.y, c.width, c.height, devicePixelRatio] })()`)
+	if err != nil {
+		return 0, 0, err
+	}
+	pad := 24 * r[4]
+	zoom := math.Min(math.Min((r[2]-2*pad)/width, (r[3]-2*pad)/height), 1)
+	left, top := math.Round((r[2]-width*zoom)/2), math.Round((r[3]-height*zoom)/2)
+	return r[0] + (left+x*zoom)/r[4], r[1] + (top+y*zoom)/r[4], nil
+}
+
+// Stroke drags over the stage through points of the picture, slowly enough to be many events.
+func (b *Browser) Stroke(width, height float64, modifiers input.Modifier, points ...[2]float64) error {
+	var path [][2]float64
+	for i, p := range points {
+		x, y, err := b.OnStage(p[0], p[1], width, height)
+		if err != nil {
+			return err
+		}
+		if i > 0 {
+			last := path[len(path)-1]
+			const steps = 12
+			for s := 1; s < steps; s++ {
+				t := float64(s) / steps
+				path = append(path, [2]float64{last[0] + (x-last[0])*t, last[1] + (y-last[1])*t})
+			}
+		}
+		path = append(path, [2]float64{x, y})
+	}
+	return b.Drag(modifiers, path)
+}
+
+// Drag presses at the first point of the window, moves through the others and lets go at the last.
+func (b *Browser) Drag(modifiers input.Modifier, path [][2]float64) error {
+	event := func(kind input.MouseType, p [2]float64) chromedp.Action {
+		e := input.DispatchMouseEvent(kind, p[0], p[1]).WithButton(input.Left).WithModifiers(modifiers)
+		if kind == input.MouseMoved {
+			return e.WithButtons(1)
+		}
+		return e.WithClickCount(1)
+	}
+	actions := []chromedp.Action{input.DispatchMouseEvent(input.MouseMoved, path[0][0], path[0][1]), event(input.MousePressed, path[0])}
+	for _, p := range path[1:] {
+		actions = append(actions, event(input.MouseMoved, p))
+	}
+	actions = append(actions, event(input.MouseReleased, path[len(path)-1]))
+	return b.Do(actions...)
+}
+
+// Shot saves the window as PNG.
+func (b *Browser) Shot(path string) error {
+	var png []byte
+	if err := b.Do(chromedp.CaptureScreenshot(&png)); err != nil {
+		return err
+	}
+	return os.WriteFile(path, png, 0o644)
+}

@@ -1,0 +1,50 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type Picture = Schemas["Picture"];
+export type Document = Schemas["Document"];
+export type Part = Schemas["Part"];
+export type Pick = Schemas["Pick"];
+export type Stroke = Schemas["Stroke"];
+export type Swatch = Schemas["Swatch"];
+export type PartProof = Schemas["PartProof"];
+export type Proof = Schemas["Proof"];
+export type Probe = Schemas["Probe"];
+export type Delivery = Schemas["Delivery"];
+export type Job = Schemas["Job"];
+export type Colour = Schemas["Colour"];
+export type Settings = Schemas["Settings"];
+export type View = Schemas["View"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** An answer that says what went wrong and how to mend it. */
+export class Problem extends Error {
+  constructor(
+    message: string,
+    readonly requestId: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+/** Gives the data of an answer, or throws its Problem. */
+export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call;
+  if (data !== undefined && response.ok) return data;
+  throw problemOf(error, response.status);
+}
+
+export function problemOf(error: unknown, status: number): Problem {
+  const e = error as { message?: string; request_id?: string } | undefined;
+  return new Problem(e?.message ?? `the server answered ${status}`, e?.request_id ?? "", status);
+}
+
+/** What to tell somebody about any failure. */
+export function explain(e: unknown): string {
+  if (e instanceof Problem) return e.message;
+  if (e instanceof TypeError) return "the server does not answer; your work is kept here until it does";
+  return e instanceof Error ? e.message : String(e);
+}

@@ -1,0 +1,118 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Part, Proof } from "../api/client";
+import { Button } from "../look/controls";
+import { Disc } from "../look/Disc";
+
+const Head = styled.div`
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  padding: 9px 14px 5px;
+`;
+const List = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+  max-height: 232px;
+  flex: none;
+`;
+const Row = styled.li<{ $on: boolean }>`
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: center;
+  padding: 5px 8px 5px 14px;
+  ${(p) => p.$on && "background: #fff; box-shadow: inset 3px 0 0 var(--ink), inset 0 1px 0 var(--rule), inset 0 -1px 0 var(--rule);"}
+`;
+const Choose = styled.button`
+  border: 0;
+  background: none;
+  padding: 0;
+  text-align: left;
+  display: block;
+  width: 100%;
+  b { font-weight: 600; display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  small { color: var(--ink3); display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+`;
+const Name = styled.input`
+  width: 100%;
+  border: 1px solid var(--ink);
+  border-radius: 4px;
+  padding: 1px 5px;
+  font-weight: 600;
+`;
+
+/** The parts of the picture, with their discs. */
+export function Parts(p: {
+  parts: Part[];
+  at?: string;
+  proof?: Proof;
+  onChoose: (id: string) => void;
+  onAdd: () => void;
+  onRename: (id: string, name: string) => void;
+  onHide: (id: string, hidden: boolean) => void;
+  onDelete: (id: string) => void;
+}) {
+  const [naming, setNaming] = useState<string>();
+  return (
+    <section aria-label="Parts">
+      <Head>
+        <h2>Parts</h2>
+        <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
+      </Head>
+      {p.parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>None yet. The first stroke makes one.</p>}
+      <List>
+        {p.parts.map((part) => {
+          const q = p.proof?.parts.find((x) => x.id === part.id);
+          const on = part.id === p.at;
+          const done = (name: string) => {
+            setNaming(undefined);
+            if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
+          };
+          return (
+            <Row key={part.id} $on={on}>
+              <Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? "as it is"} size={32} />
+              {naming === part.id ? (
+                <Name
+                  autoFocus
+                  aria-label="Name of the part"
+                  defaultValue={part.name}
+                  maxLength={200}
+                  onFocus={(e) => e.target.select()}
+                  onBlur={(e) => done(e.target.value)}
+                  onKeyDown={(e) => {
+                    if (e.key === "Enter") done(e.currentTarget.value);
+                    if (e.key === "Escape") setNaming(undefined);
+                  }}
+                />
+              ) : (
+                <Choose aria-current={on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
+                  <b>{part.name}</b>
+                  <small className="num">
+                    {q?.delta_e00 !== undefined ? `ΔE ${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}` : "left as it is"}
+                    {q ? ` · ${q.share.toFixed(1)} %` : ""}
+                  </small>
+                </Choose>
+              )}
+              <span style={{ display: "flex" }}>
+                {on && naming !== part.id && (
+                  <>
+                    <Button $kind="quiet" aria-label={`Rename ${part.name}`} onPress={() => setNaming(part.id)}>
+                      <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>
+                    </Button>
+                    <Button $kind="quiet" aria-label={`Delete ${part.name}`} onPress={() => p.onDelete(part.id)}>✕</Button>
+                  </>
+                )}
+                <Button $kind="quiet" aria-label={part.hidden ? `Paint ${part.name} again` : `Leave ${part.name} as it is for now`} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>
+                  {part.hidden ? "○" : "◉"}
+                </Button>
+              </span>
+            </Row>
+          );
+        })}
+      </List>
+    </section>
+  );
+}

@@ -1,0 +1,399 @@
+import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
+import styled from "styled-components";
+import type { Document, Stroke } from "../api/client";
+import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
+
+export type Show = "picture" | "hatch" | "tint" | "mask";
+export type Compare = "now" | "split";
+export type Tool = "sweep" | "brush" | "sample" | "match" | "none";
+
+export interface StageHandle {
+  fit: () => void;
+  zoomTo: (zoom: number) => void;
+  zoomBy: (factor: number) => void;
+}
+
+const Ground = styled.div`
+  position: relative;
+  overflow: hidden;
+  min-width: 0;
+  min-height: 0;
+  touch-action: none;
+  canvas { position: absolute; inset: 0; width: 100%; height: 100%; outline-offset: -4px; }
+`;
+const Chip = styled.span`
+  position: absolute;
+  top: 12px;
+  font-size: 11px;
+  background: rgba(20, 20, 20, 0.8);
+  color: #fff;
+  padding: 2px 8px;
+  border-radius: 4px;
+  pointer-events: none;
+`;
+const Hint = styled.div`
+  position: absolute;
+  left: 50%;
+  bottom: 16px;
+  transform: translateX(-50%);
+  background: rgba(20, 20, 20, 0.84);
+  color: #fff;
+  border-radius: 8px;
+  padding: 6px 12px;
+  font-size: 12px;
+  white-space: nowrap;
+  pointer-events: none;
+`;
+
+interface Props {
+  ref?: Ref<StageHandle>;
+  picture: { id: string; width: number; height: number };
+  document: Document;
+  part?: string;
+  show: Show;
+  compare: Compare;
+  holding: boolean;
+  label: string;
+  tool: Tool;
+  /** Brush diameter on the screen, in CSS pixels. */
+  size: number;
+  takeAway: boolean;
+  ground: string;
+  hint?: React.ReactNode;
+  onStroke: (s: Stroke, done: boolean, takeAway: boolean) => void;
+  onPoint: (x: number, y: number) => void;
+  onHover: (at: { x: number; y: number } | undefined) => void;
+  onZoom: (percent: number) => void;
+  onProblem: (message: string | undefined) => void;
+}
+
+/** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
+export function Stage(p: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const view = useRef<Placement & { fitted: boolean }>({ zoom: 0, left: 0, top: 0, fitted: true });
+  const layers = useRef<{ now: StageLayer; before: StageLayer; whole: StageLayer } | undefined>(undefined);
+  const props = useRef(p);
+  const split = useRef(0.45);
+  const cursor = useRef<{ x: number; y: number } | undefined>(undefined);
+  const space = useRef(false);
+  const drag = useRef<{ kind: "pan" | "split" | "stroke"; x: number; y: number; stroke?: Stroke; takeAway: boolean } | undefined>(undefined);
+  const lastPoint = useRef<[number, number] | undefined>(undefined);
+  const painting = useRef(0);
+  const [, setTick] = useState(0);
+
+  const paint = useCallback(() => {
+    const c = canvas.current;
+    const g = c?.getContext("2d");
+    const l = layers.current;
+    if (!c || !g || !l) return;
+    const { zoom, left, top } = view.current;
+    const q = props.current;
+    g.setTransform(1, 0, 0, 1, 0, 0);
+    g.fillStyle = q.ground;
+    g.fillRect(0, 0, c.width, c.height);
+    const put = (f: Frame | undefined) => {
+      if (!f) return;
+      g.imageSmoothingEnabled = zoom < 1;
+      const x = left + f.x * zoom;
+      const y = top + f.y * zoom;
+      const w = f.w * zoom;
+      const h = f.h * zoom;
+      if (Math.abs(w - f.bitmap.width) < 0.01) g.drawImage(f.bitmap, Math.round(x), Math.round(y));
+      else g.drawImage(f.bitmap, x, y, w, h);
+    };
+    put(l.whole.frame);
+    if (q.holding) put(l.before.frame);
+    else {
+      put(l.now.frame);
+      if (q.compare === "split" && l.before.frame) {
+        const x = Math.round(c.width * split.current);
+        g.save();
+        g.beginPath();
+        g.rect(0, 0, x, c.height);
+        g.clip();
+        g.fillRect(0, 0, c.width, c.height);
+        put(l.before.frame);
+        g.restore();
+        g.fillStyle = "#111";
+        g.fillRect(x - 2, 0, 4, c.height);
+        g.fillStyle = "#fff";
+        g.fillRect(x - 1, 0, 2, c.height);
+        const r = 12 * devicePixelRatio;
+        g.beginPath();
+        g.arc(x, c.height / 2, r, 0, 2 * Math.PI);
+        g.fill();
+        g.lineWidth = 1.5 * devicePixelRatio;
+        g.strokeStyle = "#111";
+        g.stroke();
+      }
+    }
+    const at = cursor.current;
+    if (at && (q.tool === "sweep" || q.tool === "brush") && !space.current && !q.holding) {
+      const r = (q.size / 2) * devicePixelRatio;
+      for (const [extra, colour] of [[1, "#000"], [0, "#fff"]] as const) {
+        g.beginPath();
+        g.arc(at.x, at.y, Math.max(1, r + extra), 0, 2 * Math.PI);
+        g.lineWidth = 1;
+        g.strokeStyle = colour;
+        g.stroke();
+      }
+      g.fillStyle = "#fff";
+      g.fillRect(at.x - 5, at.y - 1, 10, 2);
+      if (!(drag.current?.takeAway ?? q.takeAway)) g.fillRect(at.x - 1, at.y - 5, 2, 10);
+    }
+    const s = drag.current?.stroke;
+    if (s && s.points.length > 0) {
+      g.strokeStyle = "rgba(255,255,255,.75)";
+      g.lineWidth = 1.5 * devicePixelRatio;
+      g.beginPath();
+      s.points.forEach(([x = 0, y = 0], i) => {
+        if (i === 0) g.moveTo(left + x * zoom, top + y * zoom);
+        else g.lineTo(left + x * zoom, top + y * zoom);
+      });
+      g.stroke();
+    }
+    c.dataset.settled = String(l.now.settled);
+    c.dataset.frames = String(Number(c.dataset.frames ?? 0) + 1);
+  }, []);
+
+  const repaint = useCallback(() => {
+    if (painting.current) return;
+    painting.current = requestAnimationFrame(() => {
+      painting.current = 0;
+      paint();
+    });
+  }, [paint]);
+
+  const ask = useCallback(() => {
+    const c = canvas.current;
+    const l = layers.current;
+    const q = props.current;
+    if (!c || !l || view.current.zoom === 0) return;
+    const at = visible(view.current, c, q.picture);
+    const longest = Math.max(q.picture.width, q.picture.height);
+    const k = Math.min(1, 512 / longest);
+    const small = { x: 0, y: 0, w: q.picture.width, h: q.picture.height, width: Math.max(1, Math.round(q.picture.width * k)), height: Math.max(1, Math.round(q.picture.height * k)) };
+    l.whole.want({ ...small, show: "before" });
+    if (at) {
+      l.now.want({ ...at, show: q.show, part: q.part, document: q.document });
+      if (q.compare === "split" || q.holding) l.before.want({ ...at, show: "before" });
+    }
+    c.dataset.settled = String(l.now.settled);
+    repaint();
+  }, [repaint]);
+
+  const place = useCallback(
+    (next: Placement, fitted: boolean) => {
+      view.current = { ...next, left: Math.round(next.left), top: Math.round(next.top), fitted };
+      props.current.onZoom(next.zoom * 100);
+      ask();
+    },
+    [ask],
+  );
+
+  const fit = useCallback(() => {
+    const c = canvas.current;
+    if (!c || c.width === 0) return;
+    const { width, height } = props.current.picture;
+    const pad = 24 * devicePixelRatio;
+    const zoom = Math.min((c.width - 2 * pad) / width, (c.height - 2 * pad) / height, 1);
+    place({ zoom, left: (c.width - width * zoom) / 2, top: (c.height - height * zoom) / 2 }, true);
+  }, [place]);
+
+  const zoomAt = useCallback(
+    (zoom: number, x: number, y: number) => {
+      const v = view.current;
+      const z = Math.max(0.01, Math.min(32, zoom));
+      place({ zoom: z, left: x - ((x - v.left) * z) / v.zoom, top: y - ((y - v.top) * z) / v.zoom }, false);
+    },
+    [place],
+  );
+
+  const middle = useCallback(() => {
+    const c = canvas.current;
+    return cursor.current ?? { x: (c?.width ?? 0) / 2, y: (c?.height ?? 0) / 2 };
+  }, []);
+
+  useImperativeHandle(p.ref, () => ({
+    fit,
+    zoomTo: (z) => {
+      const m = middle();
+      zoomAt(z, m.x, m.y);
+    },
+    zoomBy: (f) => {
+      const m = middle();
+      zoomAt(view.current.zoom * f, m.x, m.y);
+    },
+  }), [fit, zoomAt, middle]);
+
+  useEffect(() => {
+    const problem = (m: string | undefined) => props.current.onProblem(m);
+    const idle = () => {
+      // Once at rest, the picture as it came in is made ready, so that holding V shows it at once.
+      const c = canvas.current;
+      const at = c && visible(view.current, c, props.current.picture);
+      if (at && layers.current?.now.settled) layers.current.before.want({ ...at, show: "before" });
+      repaint();
+    };
+    const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem) };
+    layers.current = l;
+    return () => {
+      layers.current = undefined;
+      l.now.close();
+      l.before.close();
+      l.whole.close();
+    };
+  }, [p.picture.id, repaint]);
+
+  useEffect(() => {
+    const c = canvas.current;
+    if (!c) return;
+    const size = new ResizeObserver(([e]) => {
+      const box = e?.devicePixelContentBoxSize?.[0];
+      const w = box?.inlineSize ?? Math.round(c.clientWidth * devicePixelRatio);
+      const h = box?.blockSize ?? Math.round(c.clientHeight * devicePixelRatio);
+      if (w === c.width && h === c.height) return;
+      c.width = w;
+      c.height = h;
+      if (view.current.fitted) fit();
+      else ask();
+      setTick((t) => t + 1);
+    });
+    size.observe(c);
+    return () => size.disconnect();
+  }, [fit, ask]);
+
+  useEffect(() => {
+    props.current = p;
+    ask();
+  });
+
+  useEffect(() => {
+    const c = canvas.current;
+    if (!c) return;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const k = devicePixelRatio;
+      const r = c.getBoundingClientRect();
+      if (e.ctrlKey || e.metaKey) zoomAt(view.current.zoom * Math.exp(-e.deltaY * 0.0022), (e.clientX - r.left) * k, (e.clientY - r.top) * k);
+      else {
+        const [dx, dy] = e.shiftKey && e.deltaX === 0 ? [e.deltaY, 0] : [e.deltaX, e.deltaY];
+        place({ ...view.current, left: view.current.left - dx * k, top: view.current.top - dy * k }, false);
+      }
+    };
+    c.addEventListener("wheel", wheel, { passive: false });
+    const key = (e: KeyboardEvent) => {
+      if (e.code !== "Space" || e.target instanceof HTMLInputElement || e.target instanceof HTMLButtonElement) return;
+      e.preventDefault();
+      space.current = e.type === "keydown";
+      c.style.cursor = space.current ? "grab" : "";
+      repaint();
+    };
+    addEventListener("keydown", key);
+    addEventListener("keyup", key);
+    return () => {
+      c.removeEventListener("wheel", wheel);
+      removeEventListener("keydown", key);
+      removeEventListener("keyup", key);
+    };
+  }, [place, zoomAt, repaint]);
+
+  const spot = (e: { clientX: number; clientY: number }) => {
+    const r = canvas.current?.getBoundingClientRect();
+    const k = devicePixelRatio;
+    const x = (e.clientX - (r?.left ?? 0)) * k;
+    const y = (e.clientY - (r?.top ?? 0)) * k;
+    const v = view.current;
+    return { x, y, px: (x - v.left) / v.zoom, py: (y - v.top) / v.zoom };
+  };
+  const round = (v: number) => Math.round(v * 10) / 10;
+
+  const down = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    e.currentTarget.focus();
+    const s = spot(e);
+    const c = e.currentTarget;
+    if (e.button === 1 || space.current || (e.button === 0 && p.tool === "none" && p.compare !== "split")) drag.current = { kind: "pan", x: e.clientX, y: e.clientY, takeAway: false };
+    else if (e.button !== 0) return;
+    else if (p.compare === "split" && Math.abs(s.x - c.width * split.current) < 16 * devicePixelRatio) drag.current = { kind: "split", x: 0, y: 0, takeAway: false };
+    else if (p.tool === "sample" || p.tool === "match") {
+      if (s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height) p.onPoint(s.px, s.py);
+      return;
+    } else if (p.tool === "none") drag.current = { kind: "pan", x: e.clientX, y: e.clientY, takeAway: false };
+    else {
+      const takeAway = p.takeAway !== e.altKey;
+      const radius = (p.size / 2) * (devicePixelRatio / view.current.zoom);
+      const points: [number, number][] = e.shiftKey && lastPoint.current ? [lastPoint.current, [round(s.px), round(s.py)]] : [[round(s.px), round(s.py)]];
+      drag.current = { kind: "stroke", x: 0, y: 0, stroke: { radius: round(radius), points }, takeAway };
+      p.onStroke({ radius: round(radius), points: [...points] }, false, takeAway);
+    }
+    c.setPointerCapture(e.pointerId);
+  };
+  const move = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    const s = spot(e);
+    cursor.current = { x: s.x, y: s.y };
+    const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
+    p.onHover(inside ? { x: s.px, y: s.py } : undefined);
+    const d = drag.current;
+    if (d?.kind === "pan") {
+      const k = devicePixelRatio;
+      place({ ...view.current, left: view.current.left + (e.clientX - d.x) * k, top: view.current.top + (e.clientY - d.y) * k }, false);
+      d.x = e.clientX;
+      d.y = e.clientY;
+    } else if (d?.kind === "split") split.current = Math.max(0.02, Math.min(0.98, s.x / e.currentTarget.width));
+    else if (d?.stroke) {
+      const last = d.stroke.points[d.stroke.points.length - 1];
+      const far = 1.5 / view.current.zoom;
+      let grew = false;
+      for (const ev of e.nativeEvent.getCoalescedEvents?.() ?? [e.nativeEvent]) {
+        const q = spot(ev);
+        const [lx = 0, ly = 0] = d.stroke.points[d.stroke.points.length - 1] ?? last ?? [];
+        if (Math.hypot(q.px - lx, q.py - ly) < far) continue;
+        d.stroke.points.push([round(q.px), round(q.py)]);
+        grew = true;
+      }
+      if (grew) p.onStroke({ ...d.stroke, points: [...d.stroke.points] }, false, d.takeAway);
+    }
+    repaint();
+  };
+  const up = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    const d = drag.current;
+    drag.current = undefined;
+    if (d?.stroke) {
+      const end = d.stroke.points[d.stroke.points.length - 1];
+      lastPoint.current = end as [number, number] | undefined;
+      p.onStroke(d.stroke, e.type !== "pointercancel", d.takeAway);
+    }
+    repaint();
+  };
+
+  const cursorStyle = p.tool === "none" ? "grab" : p.tool === "sample" || p.tool === "match" ? "crosshair" : "none";
+  return (
+    <Ground style={{ background: p.ground }}>
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        aria-label="Stage: the picture as it is now"
+        style={{ cursor: cursorStyle }}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={up}
+        onPointerLeave={() => {
+          cursor.current = undefined;
+          p.onHover(undefined);
+          repaint();
+        }}
+        onContextMenu={(e) => e.preventDefault()}
+      />
+      {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
+      {!p.holding && p.compare === "split" && (
+        <>
+          <Chip style={{ left: 12 }}>Before</Chip>
+          <Chip style={{ right: 12 }}>{p.label}</Chip>
+        </>
+      )}
+      {p.hint && <Hint>{p.hint}</Hint>}
+    </Ground>
+  );
+}
+

@@ -1,0 +1,381 @@
+import { useEffect, useState } from "react";
+import styled, { css } from "styled-components";
+import { api, explain, unwrap, type Part, type PartProof, type Pick, type Settings, type Swatch } from "../api/client";
+import { Button, Key, Notice, NumberRow } from "../look/controls";
+import { Disc, Ribbon } from "../look/Disc";
+import type { Tool } from "./Stage";
+
+export const Face = styled.div`
+  padding: 12px 14px 20px;
+  display: grid;
+  gap: 11px;
+  align-content: start;
+  overflow: auto;
+  min-height: 0;
+  flex: 1;
+`;
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 7px;
+`;
+const Choice = styled(Button)<{ $on?: boolean }>`
+  display: grid;
+  justify-items: center;
+  gap: 3px;
+  padding: 7px 4px;
+  color: var(--ink2);
+  ${(p) => p.$on && css`
+    border-color: var(--ink);
+    box-shadow: 0 0 0 1px var(--ink);
+    color: var(--ink);
+    font-weight: 650;
+  `}
+`;
+const PickRow = styled.li<{ $off?: boolean }>`
+  display: grid;
+  grid-template-columns: 16px 1fr auto auto;
+  gap: 4px;
+  align-items: center;
+  border: 1px solid var(--rule);
+  border-radius: var(--round);
+  background: #fff;
+  padding: 2px 3px 2px 10px;
+  color: ${(p) => (p.$off ? "var(--ink3)" : "inherit")};
+  small { color: var(--ink3); }
+`;
+const Heading = styled.h3`
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--ink2);
+  margin-top: 3px;
+`;
+
+function JoinMark({ kind }: { kind: "add" | "subtract" }) {
+  return (
+    <svg width="30" height="17" viewBox="0 0 30 17" aria-hidden>
+      <circle cx="10" cy="8.5" r="7" fill="currentColor" />
+      {kind === "add" ? <circle cx="20" cy="8.5" r="7" fill="currentColor" /> : <circle cx="19" cy="8.5" r="7" fill="#fff" stroke="currentColor" strokeWidth="1.3" />}
+    </svg>
+  );
+}
+
+export interface Brushing {
+  size: number;
+  softness: number;
+  strength: number;
+  takeAway: boolean;
+}
+
+/** Isolate: how the part at hand is made. */
+export function Isolate(p: { part?: Part; tool: Tool; brushing: Brushing; onTool: (t: Tool) => void; onBrushing: (b: Partial<Brushing>) => void; onPicks: (label: string, picks: Pick[]) => void }) {
+  const { brushing: b } = p;
+  const picks = p.part?.picks ?? [];
+  const name = { sweep: "Sweep", brush: "Brush" } as const;
+  return (
+    <Face>
+      <Two role="group" aria-label="Kind of pick">
+        <Choice $on={p.tool === "sweep"} aria-pressed={p.tool === "sweep"} onPress={() => p.onTool("sweep")}>
+          Sweep <Key>S</Key>
+        </Choice>
+        <Choice $on={p.tool === "brush"} aria-pressed={p.tool === "brush"} onPress={() => p.onTool("brush")}>
+          Brush <Key>B</Key>
+        </Choice>
+      </Two>
+      <Two role="group" aria-label="How the stroke joins">
+        <Choice $on={!b.takeAway} aria-pressed={!b.takeAway} onPress={() => p.onBrushing({ takeAway: false })}>
+          <JoinMark kind="add" /> Add
+        </Choice>
+        <Choice $on={b.takeAway} aria-pressed={b.takeAway} onPress={() => p.onBrushing({ takeAway: true })}>
+          <JoinMark kind="subtract" /> Take away
+        </Choice>
+      </Two>
+      <NumberRow label="Size" value={b.size} min={2} max={400} initial={36} unit="px" onDrag={(size) => p.onBrushing({ size })} onRest={(size) => p.onBrushing({ size })} />
+      {p.tool === "brush" && (
+        <>
+          <NumberRow label="Softness" value={b.softness} min={0} max={100} initial={15} unit="%" onDrag={(softness) => p.onBrushing({ softness })} onRest={(softness) => p.onBrushing({ softness })} />
+          <NumberRow label="Strength" value={b.strength} min={1} max={100} initial={100} unit="%" onDrag={(strength) => p.onBrushing({ strength })} onRest={(strength) => p.onBrushing({ strength })} />
+        </>
+      )}
+      <Heading>How this part was made</Heading>
+      {picks.length === 0 && <p style={{ color: "var(--ink3)" }}>Nothing yet. Drag inside the thing; the selection grows to its edges.</p>}
+      <ol style={{ listStyle: "none", margin: 0, padding: 0, display: "grid", gap: 5 }}>
+        {picks.map((k, i) => (
+          <PickRow key={i} $off={k.off}>
+            <b aria-label={k.join === "add" ? "adds" : "takes away"}>{k.join === "add" ? "+" : "−"}</b>
+            <span>
+              <b style={{ fontWeight: 600 }}>{name[k.kind]}</b>{" "}
+              <small>
+                {k.strokes?.length ?? 0} {k.strokes?.length === 1 ? "stroke" : "strokes"}
+                {k.kind === "brush" && k.softness ? `, soft ${Math.round(k.softness * 100)}` : ""}
+                {k.off ? ", off" : ""}
+              </small>
+            </span>
+            <Button $kind="quiet" aria-label={`Switch ${name[k.kind]} ${k.off ? "on" : "off"}`} onPress={() => p.onPicks(k.off ? "switch a pick on" : "switch a pick off", picks.map((q, j) => (j === i ? { ...q, off: !q.off } : q)))}>
+              {k.off ? "○" : "◉"}
+            </Button>
+            <Button $kind="quiet" aria-label={`Delete ${name[k.kind]}`} onPress={() => p.onPicks("delete a pick", picks.filter((_, j) => j !== i))}>
+              ✕
+            </Button>
+          </PickRow>
+        ))}
+      </ol>
+    </Face>
+  );
+}
+
+const Ends = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  margin-top: -5px;
+  > :last-child { text-align: right; }
+`;
+const Swatches = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  margin-left: -5px;
+`;
+const SwatchButton = styled(Button)<{ $on: boolean }>`
+  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
+  background: none;
+  border-radius: 22px;
+  padding: 0;
+  display: grid;
+`;
+const Line = styled.div`
+  display: grid;
+  grid-template-columns: 104px 1fr auto;
+  gap: 9px;
+  align-items: center;
+`;
+const TextField = styled.input`
+  width: 100%;
+  min-width: 0;
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: #fff;
+  padding: 4px 7px;
+  font: 12px/1.35 var(--figures);
+  &:focus { border-color: var(--ink); outline: none; }
+  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
+`;
+
+const lab = (v?: number[]) => (v ? `Lab ${v.map((n) => Math.round(n)).join(" ").replaceAll("-", "−")}` : "—");
+
+/** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
+function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void }) {
+  const [typed, setTyped] = useState(p.value);
+  const [problem, setProblem] = useState<string>();
+  useEffect(() => {
+    setTyped(p.value);
+    setProblem(undefined);
+  }, [p.value]);
+  const commit = async () => {
+    const css = typed.trim();
+    if (css === p.value) {
+      setProblem(undefined);
+      return;
+    }
+    if (css === "") {
+      setProblem(undefined);
+      if (p.onClear) p.onClear();
+      else setTyped(p.value);
+      return;
+    }
+    try {
+      await unwrap(api.GET("/api/colour", { params: { query: { css } } }));
+      setProblem(undefined);
+      p.onColour(css);
+    } catch (e) {
+      setProblem(explain(e));
+    }
+  };
+  return (
+    <>
+      <TextField
+        aria-label={p.label}
+        aria-invalid={problem ? true : undefined}
+        value={typed}
+        placeholder={p.placeholder}
+        spellCheck={false}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={() => void commit()}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") void commit();
+          if (e.key === "Escape") {
+            setTyped(p.value);
+            setProblem(undefined);
+          }
+        }}
+      />
+      {problem && (
+        <div style={{ gridColumn: "1 / -1" }}>
+          <Notice strong>{problem}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Colour: what the part at hand becomes. */
+export function Colour(p: {
+  part?: Part;
+  proof?: PartProof;
+  palette: Swatch[];
+  tool: Tool;
+  onTool: (t: Tool) => void;
+  onPart: (label: string, change: Partial<Part>) => void;
+  onDrag: (s: Settings) => void;
+}) {
+  const { part, proof } = p;
+  if (!part) return <Face><Notice>No part yet. Under Isolate, drag inside the thing whose colour shall change.</Notice></Face>;
+  const named = p.palette.find((s) => s.id === part.target.palette_id);
+  const s = part.settings;
+  const row = (label: string, key: keyof Settings, min: number, max: number, initial: number, extra?: { signed?: boolean; unit?: string }) => (
+    <NumberRow label={label} value={s[key]} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.onDrag({ ...s, [key]: v })} onRest={(v) => p.onPart(label.toLowerCase(), { settings: { ...s, [key]: v } })} />
+  );
+  return (
+    <Face>
+      <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={proof?.want_hex} />
+      <Ends>
+        <div>
+          <b>In the picture</b>
+          <br />
+          <span className="num">{proof && proof.share > 0 ? lab(proof.own) : "nothing selected"}</span>
+        </div>
+        <div>
+          <b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b>
+          <br />
+          <span className="num">{part.target.css ? lab(proof?.want) : ""}</span>
+        </div>
+      </Ends>
+      <Swatches role="group" aria-label="Colours of the palette">
+        {p.palette.map((c) => (
+          <SwatchButton key={c.id} $on={named?.id === c.id} aria-label={c.name} aria-pressed={named?.id === c.id} onPress={() => p.onPart(`colour ${c.name}`, { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance } })}>
+            <Disc from={c.hex ?? "#888"} size={26} />
+          </SwatchButton>
+        ))}
+      </Swatches>
+      <Line>
+        <span>Target</span>
+        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
+          {p.tool === "sample" ? "Click the picture" : "Sample"}
+        </Button>
+      </Line>
+      <Line>
+        <span>Known own colour</span>
+        <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
+        <span />
+      </Line>
+      <Heading>Repaint</Heading>
+      {row("Shade depth", "shade_depth", -100, 100, 0, { signed: true })}
+      {row("Highlights", "highlights", 0, 200, 100, { unit: "%" })}
+      {row("Colour strength", "strength", 0, 100, 100, { unit: "%" })}
+      {part.target.css && proof?.delta_e00 !== undefined && (
+        <Read>
+          <Figure label="Match point" value={proof.delta_e00.toFixed(1)} unit="ΔE₀₀" />
+          <Figure label="Clipped" value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
+          <Figure label="Out of gamut" value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
+        </Read>
+      )}
+      {part.target.css && (
+        <Button onPress={() => p.onPart("leave as it is", { target: {} })}>Leave this part as it is</Button>
+      )}
+    </Face>
+  );
+}
+
+const Read = styled.div`
+  border: 1px solid var(--rule);
+  border-radius: 9px;
+  background: #fff;
+  padding: 9px 11px;
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 4px 10px;
+  small { color: var(--ink3); display: block; }
+  b { font: 600 15px var(--figures); }
+`;
+
+function Figure(p: { label: string; value: string; unit: string }) {
+  return (
+    <span>
+      <small>{p.label}</small>
+      <b>{p.value}</b> <span className="num">{p.unit}</span>
+    </span>
+  );
+}
+
+const Measure = styled.div`
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0 10px;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--rule);
+  b { font-weight: 600; }
+  output { font: 600 14px var(--figures); text-align: right; }
+  p { grid-column: 1 / 3; color: var(--ink3); font-size: 12px; }
+`;
+
+const verdict = {
+  within: "The part meets its tolerance.",
+  outside: "The part is outside its tolerance.",
+  unreachable: "This target cannot be reached in the picture's colour space.",
+  "as it is": "The part is left as it is; there is nothing to prove.",
+} as const;
+
+/** Proof: the measurements of the part at hand. */
+export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number; tool: Tool; onTool: (t: Tool) => void; onPart: (label: string, change: Partial<Part>) => void }) {
+  const { part, proof } = p;
+  if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice></Face>;
+  const painted = proof.delta_e00 !== undefined;
+  return (
+    <Face>
+      <Notice>{verdict[proof.state]}</Notice>
+      {painted && (
+        <div>
+          <Measure>
+            <b>Difference at the match point</b>
+            <output>{proof.delta_e00?.toFixed(2)}</output>
+            <p>CIEDE2000 between target and result; the tolerance is {proof.tolerance.toFixed(1)}. D50, Bradford.</p>
+          </Measure>
+          <Measure>
+            <b>Target → result</b>
+            <output className="num">{lab(proof.want)} → {lab(proof.got)}</output>
+            {proof.state === "unreachable" && <p>The nearest colour that can be reached is {proof.nearest_hex}.</p>}
+          </Measure>
+          <Measure>
+            <b>Out of gamut</b>
+            <output>{proof.out_of_gamut_percent?.toFixed(1)} %</output>
+            <p>Pixels of the part that were brought back into the gamut, at constant hue.</p>
+          </Measure>
+          <Measure>
+            <b>Clipped</b>
+            <output>{proof.clipped_percent?.toFixed(1)} %</output>
+            <p>Pixels of the part that are pure white now: their texture is gone.</p>
+          </Measure>
+          <Measure>
+            <b>Changed outside</b>
+            <output>{p.outside ?? 0} px</output>
+            <p>Pixels in no part that differ from the picture as it came in. It must be 0.</p>
+          </Measure>
+        </div>
+      )}
+      {painted && (
+        <>
+          <Heading>Match point</Heading>
+          <p style={{ color: "var(--ink2)" }}>
+            {part.match ? `At x ${Math.round(part.match[0] ?? 0)}, y ${Math.round(part.match[1] ?? 0)} the result equals the target.` : "The part's typical lit tone equals the target."}
+          </p>
+          <span style={{ display: "flex", gap: 6 }}>
+            <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"}>{p.tool === "match" ? "Click the picture" : "Put it elsewhere"}</Button>
+            {part.match && <Button onPress={() => p.onPart("typical lit tone", { match: undefined })}>Typical lit tone</Button>}
+          </span>
+        </>
+      )}
+    </Face>
+  );
+}
+

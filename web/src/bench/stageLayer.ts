@@ -1,0 +1,117 @@
+import type { View } from "../api/client";
+
+/** Where the picture lies on the stage: device pixels a picture pixel, and the device pixel of its corner. */
+export interface Placement {
+  zoom: number;
+  left: number;
+  top: number;
+}
+
+export interface Frame {
+  bitmap: ImageBitmap;
+  /** The rectangle of the picture it shows, in picture pixels. */
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  key: string;
+}
+
+/** What a layer shall show: everything of a view but the rectangle. */
+export type Wanted = Omit<View, "x" | "y" | "w" | "h" | "width" | "height">;
+
+/** The view that covers what is visible of a picture on a canvas, aligned to device pixels. */
+export function visible(p: Placement, canvas: { width: number; height: number }, picture: { width: number; height: number }): Omit<View, "show"> | undefined {
+  const right = Math.round(p.left + picture.width * p.zoom);
+  const bottom = Math.round(p.top + picture.height * p.zoom);
+  let x0 = Math.max(0, p.left);
+  let y0 = Math.max(0, p.top);
+  let x1 = Math.min(canvas.width, right);
+  let y1 = Math.min(canvas.height, bottom);
+  if (x1 <= x0 || y1 <= y0) return undefined;
+  if (p.zoom > 1) {
+    // Enlarged: whole picture pixels are asked for and repeated here.
+    const a = Math.floor((x0 - p.left) / p.zoom);
+    const b = Math.floor((y0 - p.top) / p.zoom);
+    const c = Math.min(picture.width, Math.ceil((x1 - p.left) / p.zoom));
+    const d = Math.min(picture.height, Math.ceil((y1 - p.top) / p.zoom));
+    return { x: a, y: b, w: c - a, h: d - b, width: c - a, height: d - b };
+  }
+  [x0, y0, x1, y1] = [Math.floor(x0), Math.floor(y0), Math.ceil(x1), Math.ceil(y1)];
+  return { x: (x0 - p.left) / p.zoom, y: (y0 - p.top) / p.zoom, w: (x1 - x0) / p.zoom, h: (y1 - y0) / p.zoom, width: x1 - x0, height: y1 - y0 };
+}
+
+/**
+ * Keeps one picture of the stage up to date. One request is on its way at a time; what changes meanwhile
+ * waits as one newest wish, so nothing piles up. The last frame stays until the next is there.
+ */
+export class StageLayer {
+  frame: Frame | undefined;
+  private wish: { body: View; key: string } | undefined;
+  private busy = false;
+  private closed = false;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    private readonly picture: string,
+    private readonly onFrame: () => void,
+    private readonly onProblem: (message: string | undefined) => void,
+  ) {}
+
+  want(body: View) {
+    const key = JSON.stringify(body);
+    if (this.frame?.key === key || this.wish?.key === key) {
+      if (this.frame?.key === key) this.wish = undefined;
+      return;
+    }
+    this.wish = { body, key };
+    void this.run();
+  }
+
+  get settled() {
+    return !this.busy && !this.wish;
+  }
+
+  close() {
+    this.closed = true;
+    clearTimeout(this.retry);
+    this.frame?.bitmap.close();
+  }
+
+  private async run() {
+    if (this.busy || this.closed) return;
+    this.busy = true;
+    try {
+      while (this.wish && !this.closed) {
+        const { body, key } = this.wish;
+        this.wish = undefined;
+        try {
+          const r = await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: key });
+          if (!r.ok) {
+            const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
+            this.onProblem(e?.message ?? `the server answered ${r.status}`);
+            continue;
+          }
+          const bytes = new Uint8ClampedArray(await r.arrayBuffer());
+          const bitmap = await createImageBitmap(new ImageData(bytes, body.width, body.height));
+          this.frame?.bitmap.close();
+          if (this.closed) {
+            bitmap.close();
+            return;
+          }
+          this.frame = { bitmap, x: body.x, y: body.y, w: body.w, h: body.h, key };
+          this.onProblem(undefined);
+          this.onFrame();
+        } catch {
+          // The server is away: the newest wish is tried again until it is back.
+          if (!this.wish) this.wish = { body, key };
+          this.onProblem("the server does not answer; what is shown may be old");
+          this.retry = setTimeout(() => void this.run(), 1500);
+          return;
+        }
+      }
+    } finally {
+      this.busy = false;
+    }
+  }
+}

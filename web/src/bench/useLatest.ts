@@ -1,0 +1,35 @@
+import { useEffect, useRef, useState } from "react";
+
+/**
+ * Keeps an answer up to date with a key: one question on its way at a time, the newest key next; the last
+ * answer stays until the next is there. A question that fails leaves the last answer.
+ */
+export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>): T | undefined {
+  const [answer, setAnswer] = useState<T>();
+  const s = useRef({ key, ask, busy: false, done: "" });
+  useEffect(() => {
+    const c = s.current;
+    c.key = key;
+    c.ask = ask;
+    if (key === undefined || c.busy || c.done === key) return;
+    const run = async () => {
+      c.busy = true;
+      try {
+        while (c.key !== undefined && c.key !== c.done) {
+          const now = c.key;
+          try {
+            const a = await c.ask(now, AbortSignal.timeout(30000));
+            setAnswer(a);
+          } catch {
+            // What is shown stays; the stage says when the server is away.
+          }
+          c.done = now;
+        }
+      } finally {
+        c.busy = false;
+      }
+    };
+    void run();
+  }, [key, ask]);
+  return key === undefined ? undefined : answer;
+}

@@ -1,0 +1,47 @@
+import styled from "styled-components";
+
+export type Ring = "within" | "outside" | "unreachable" | "as it is";
+
+const Outer = styled.span<{ $ring: Ring; $size: number }>`
+  display: inline-grid;
+  place-items: center;
+  flex: none;
+  width: ${(p) => p.$size + 10}px;
+  height: ${(p) => p.$size + 10}px;
+  border-radius: 50%;
+  border: 1.5px solid transparent;
+  ${(p) => p.$ring === "within" && "border-color: var(--ink);"}
+  ${(p) => p.$ring === "outside" && "border: 1.5px dashed var(--ink);"}
+  ${(p) => p.$ring === "unreachable" && "border: 2.5px dotted var(--ink);"}
+`;
+
+const words: Record<Ring, string> = {
+  within: "within tolerance",
+  outside: "outside tolerance",
+  unreachable: "cannot be reached in this gamut",
+  "as it is": "left as it is",
+};
+
+/** A part: left the colour in the picture, right the colour it becomes; the ring tells the proof. */
+export function Disc({ from, to, ring = "as it is", size = 32 }: { from: string; to?: string; ring?: Ring; size?: number }) {
+  return (
+    <Outer $ring={ring} $size={size} role="img" aria-label={words[ring]}>
+      <svg width={size} height={size} viewBox="0 0 40 40" aria-hidden>
+        <circle cx="20" cy="20" r="20" fill={from} />
+        {to && <path d="M24.8 0.6A20 20 0 0 1 20 40a20 20 0 0 1-4.8-.6z" fill={to} />}
+        <circle cx="20" cy="20" r="19.5" fill="none" stroke="#000" strokeOpacity=".14" />
+      </svg>
+    </Outer>
+  );
+}
+
+/** The disc, long: where a part's colour is set. */
+export function Ribbon({ from, to }: { from: string; to?: string }) {
+  return (
+    <svg width="100%" height="40" viewBox="0 0 304 40" preserveAspectRatio="none" aria-hidden style={{ display: "block", borderRadius: 20 }}>
+      <rect width="304" height="40" fill={from} />
+      {to && <path d="M164 0H304V40H140z" fill={to} />}
+      {!to && <path d="M164 0 140 40" stroke="#fff" strokeOpacity=".7" strokeDasharray="4 4" fill="none" />}
+    </svg>
+  );
+}

@@ -1,0 +1,226 @@
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { Button as AriaButton, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
+import styled, { css } from "styled-components";
+
+export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
+  border-radius: var(--round);
+  border: 1px solid var(--rule);
+  background: var(--white);
+  padding: 5px 12px;
+  font-weight: 500;
+  cursor: default;
+  white-space: nowrap;
+  &[data-hovered] { border-color: var(--ink3); }
+  &[data-pressed] { background: var(--rail); }
+  &[data-disabled] { color: #9a9a9a; border-color: #e4e4e4; }
+  ${(p) => p.$kind === "solid" && css`
+    background: var(--ink); color: #fff; border-color: var(--ink); font-weight: 600; padding: 6px 14px;
+    &[data-hovered] { background: #303030; }
+    &[data-pressed] { background: #000; }
+    &[data-disabled] { background: #9a9a9a; color: #fff; border-color: #9a9a9a; }
+  `}
+  ${(p) => p.$kind === "quiet" && css`
+    background: none; border-color: transparent; color: var(--ink2); padding: 5px 7px;
+    &[data-hovered] { background: var(--rail); border-color: transparent; }
+    &[data-disabled] { border-color: transparent; }
+  `}
+`;
+
+const Group = styled(ToggleButtonGroup)`
+  display: inline-flex;
+  border: 1px solid var(--rule);
+  border-radius: var(--round);
+  overflow: hidden;
+  background: var(--white);
+`;
+const Item = styled(ToggleButton)<{ $small?: boolean }>`
+  border: 0;
+  border-left: 1px solid var(--rule);
+  background: none;
+  padding: ${(p) => (p.$small ? "2px 9px" : "5px 11px")};
+  font-size: ${(p) => (p.$small ? "12px" : "13px")};
+  color: var(--ink2);
+  cursor: default;
+  &:first-child { border-left: 0; }
+  &[data-hovered] { background: var(--rail); }
+  &[data-selected] { background: var(--ink); color: #fff; }
+  &[data-focus-visible] { outline-offset: -3px; outline-color: currentColor; }
+`;
+
+/** One of a few, side by side. */
+export function Segmented<T extends string>(p: { label: string; value: T; options: readonly (readonly [T, string])[]; onChange: (v: T) => void; small?: boolean }) {
+  return (
+    <Group
+      aria-label={p.label}
+      selectionMode="single"
+      disallowEmptySelection
+      selectedKeys={[p.value]}
+      onSelectionChange={(k: Set<ItemKey>) => {
+        const v = [...k][0];
+        if (v !== undefined) p.onChange(v as T);
+      }}
+    >
+      {p.options.map(([id, text]) => (
+        <Item key={id} id={id} $small={p.small}>
+          {text}
+        </Item>
+      ))}
+    </Group>
+  );
+}
+
+const Row = styled.div`
+  display: grid;
+  grid-template-columns: 104px 1fr 62px;
+  gap: 9px;
+  align-items: center;
+  min-height: 26px;
+`;
+const Track = styled(SliderTrack)`
+  position: relative;
+  height: 20px;
+  &::before { content: ""; position: absolute; inset: 8px 0; border-radius: 2px; background: #cdcdcd; }
+`;
+const Fill = styled.i`
+  position: absolute;
+  top: 8px;
+  height: 4px;
+  border-radius: 2px;
+  background: var(--ink);
+`;
+const Thumb = styled(SliderThumb)`
+  top: 10px;
+  width: 15px;
+  height: 15px;
+  border-radius: 50%;
+  background: #fff;
+  border: 1.5px solid var(--ink);
+  &[data-dragging] { background: var(--ink); }
+`;
+const Field = styled.input`
+  width: 100%;
+  text-align: right;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  padding: 1px 4px;
+  font: 11.5px/1.35 var(--figures);
+  &:hover { border-color: var(--rule); }
+  &:focus { border-color: var(--ink); background: #fff; outline: none; }
+`;
+
+/** A number that can be dragged and typed; a double click on it puts it back to its default. */
+export function NumberRow(p: {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  unit?: string;
+  initial: number;
+  signed?: boolean;
+  onDrag: (v: number) => void;
+  onRest: (v: number) => void;
+}) {
+  const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
+  const [typed, setTyped] = useState<string | null>(null);
+  const last = useRef(p.value);
+  useEffect(() => {
+    last.current = p.value;
+  }, [p.value]);
+  const at = (v: number) => (100 * (v - p.min)) / (p.max - p.min);
+  const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
+  const commit = () => {
+    if (typed === null) return;
+    const v = Number.parseFloat(typed.replace(",", ".").replace("−", "-"));
+    setTyped(null);
+    if (Number.isFinite(v)) p.onRest(Math.max(p.min, Math.min(p.max, v)));
+  };
+  return (
+    <Row onDoubleClick={(e) => { if (!(e.target instanceof HTMLInputElement && e.target.type === "text")) p.onRest(p.initial); }}>
+      <span>{p.label}</span>
+      <Slider
+        aria-label={p.label}
+        value={p.value}
+        minValue={p.min}
+        maxValue={p.max}
+        step={p.step ?? 1}
+        onChange={(v) => {
+          last.current = v as number;
+          p.onDrag(v as number);
+        }}
+        onChangeEnd={(v) => p.onRest(v as number)}
+      >
+        <Track>
+          <Fill style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
+          <Thumb />
+        </Track>
+      </Slider>
+      <Field
+        aria-label={`${p.label}, typed`}
+        value={typed ?? show(p.value)}
+        onFocus={(e) => {
+          setTyped(String(Math.round(p.value * 10) / 10));
+          requestAnimationFrame(() => e.target.select());
+        }}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") setTyped(null);
+        }}
+      />
+    </Row>
+  );
+}
+
+export const Bar = styled.header`
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  height: 44px;
+  padding: 0 14px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--card);
+  flex: none;
+`;
+export const Space = styled.span`flex: 1;`;
+const Home = styled.a`
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-weight: 660;
+  font-stretch: 88%;
+`;
+export function Brand({ onGo }: { onGo: (e: React.MouseEvent) => void }) {
+  return (
+    <Home href="/" onClick={onGo}>
+      <img src="/mark.svg" width={20} height={20} alt="" /> Episema
+    </Home>
+  );
+}
+
+const Note = styled.div<{ $strong?: boolean }>`
+  border: 1px ${(p) => (p.$strong ? "solid var(--ink)" : "dashed var(--ink3)")};
+  border-radius: var(--round);
+  background: var(--white);
+  padding: 8px 11px;
+  font-size: 12.5px;
+  overflow-wrap: anywhere;
+`;
+/** Says something that matters now; read out by screen readers. */
+export function Notice({ children, strong }: { children: ReactNode; strong?: boolean }) {
+  return (
+    <Note role={strong ? "alert" : "status"} $strong={strong}>
+      {children}
+    </Note>
+  );
+}
+
+export const Key = styled.kbd`
+  font: 11px var(--figures);
+  border: 1px solid currentColor;
+  border-radius: 4px;
+  padding: 0 5px;
+  opacity: 0.85;
+`;

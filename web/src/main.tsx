@@ -1,0 +1,30 @@
+import "@fontsource-variable/instrument-sans/wdth.css";
+import "@fontsource-variable/spline-sans-mono/wght.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BenchPage } from "./bench/BenchPage";
+import { JobPage } from "./job/JobPage";
+import { JobsPage } from "./jobs/JobsPage";
+import { GlobalStyle } from "./look/theme";
+import { usePath } from "./router";
+
+const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: 2, refetchOnWindowFocus: true } } });
+
+function App() {
+  const [, place, id] = usePath().split("/");
+  if (place === "jobs" && id) return <JobPage key={id} id={id} />;
+  if (place === "pictures" && id) return <BenchPage key={id} id={id} />;
+  return <JobsPage />;
+}
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <GlobalStyle />
+        <App />
+      </QueryClientProvider>
+    </StrictMode>,
+  );
