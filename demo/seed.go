@@ -26,7 +26,10 @@ var Palette = []document.Swatch{
 	{ID: "slate", Name: "Slate blue", CSS: "lab(36 -4 -27)", Tolerance: 3},
 }
 
-var pictures = []string{"depot-mug", "tram-at-the-depot", "conductors-scarf", "canvas-tote", "conductors-cap"}
+var pictures = []struct{ file, name string }{
+	{"depot-mug", "Depot mug"}, {"tram-at-the-depot", "Tram at the depot"}, {"conductors-scarf", "Conductor’s scarf"},
+	{"canvas-tote", "Canvas tote"}, {"conductors-cap", "Conductor’s cap"},
+}
 
 // Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
 func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
@@ -47,12 +50,12 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 	if err != nil {
 		return uuid.Nil, err
 	}
-	for _, name := range pictures {
-		f, err := os.Open(filepath.Join(dir, "pictures", name+".png"))
+	for _, p := range pictures {
+		f, err := os.Open(filepath.Join(dir, "pictures", p.file+".png"))
 		if err != nil {
 			return uuid.Nil, err
 		}
-		_, err = s.AddPicture(ctx, job, name+".png", f)
+		_, err = s.AddPicture(ctx, job, p.name+".png", f)
 		f.Close()
 		if err != nil {
 			return uuid.Nil, err

@@ -32,7 +32,8 @@ type Pyramid interface {
 
 const (
 	coarsest = 400  // long side at which the whole picture is cut
-	finest   = 1300 // long side up to which the band along the edge is cut again
+	finest   = 1900 // long side up to which the band along the edge is cut again
+	core     = 0.45 // share of a stroke's radius that is claimed for sure
 	contrast = 55.0 // weight of the boundary term
 )
 
@@ -102,9 +103,9 @@ func rasterSeeds(strokes []seeded, w, h, level int) []uint8 {
 		if st.inside {
 			label = seedIn
 		}
-		// At least one pixel wide; at coarse levels a little thinner than drawn, so that a stroke that
-		// touches the edge does not claim what lies across it.
-		r := math.Max(st.Radius*k-0.5, 0.5)
+		// Hands are quick: a stroke claims for sure only what lies near its middle, so that one that
+		// laps over an edge does not claim what lies across it. It is at least one pixel wide.
+		r := math.Max(st.Radius*k*core, 0.5)
 		eachDab(st.Stroke, k, r, w, h, func(i int) { s[i] = label })
 	}
 	return s
