@@ -68,13 +68,13 @@ int ep_profile(const char *path, void **data, size_t *size)
 }
 
 typedef struct {
-	double seconds;
+	gint64 until; // of the monotonic clock, in microseconds
 	int late;
 } Deadline;
 
 static void on_eval(VipsImage *image, VipsProgress *progress, Deadline *d)
 {
-	if (progress->run > d->seconds) {
+	if (g_get_monotonic_time() > d->until) {
 		d->late = 1;
 		vips_image_set_kill(image, TRUE);
 	}
@@ -84,7 +84,7 @@ static void on_eval(VipsImage *image, VipsProgress *progress, Deadline *d)
 // machine. Returns 1 where it took longer than seconds, -1 on any other failure.
 int ep_decode(const char *path, const char *raw, int to_srgb, double seconds, EpInfo *info)
 {
-	Deadline deadline = { seconds, 0 };
+	Deadline deadline = { g_get_monotonic_time() + (gint64) (seconds * 1e6), 0 };
 	VipsImage *in = open_file(path);
 	VipsImage *t;
 	if (!in)

@@ -17,9 +17,9 @@ import (
 	"path/filepath"
 	"time"
 
-	"episema/bench/internal/scenes"
 	"episema/core/isolate"
 	"episema/core/raster"
+	"episema/internal/scenes"
 )
 
 type strokes struct {

@@ -8,10 +8,10 @@ import (
 	"log"
 	"math"
 
-	"episema/bench/internal/scenes"
 	"episema/core/colour"
 	"episema/core/raster"
 	"episema/core/recolour"
+	"episema/internal/scenes"
 )
 
 type score struct {

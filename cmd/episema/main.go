@@ -23,7 +23,7 @@ const help = `episema selects things in pictures and recolours them.
   episema recolour --photo p.jpg --mask mask.png --target '#1d6a72' [--from '#9c2a1e'] [--match x,y]
                    [--method repaint] [--set name=value ...] --out out.png [--report report.json]
   episema schema   picks|report
-  episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker]
+  episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
   episema worker   [--data DIR] [--database URL]
   episema migrate  [--database URL]
   episema seed     [--data DIR] [--database URL] [--demo DIR]

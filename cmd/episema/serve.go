@@ -11,6 +11,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"os/exec"
 	"os/signal"
 	"path/filepath"
 	"strconv"
@@ -92,7 +93,7 @@ func serveCommand(args []string, out io.Writer) error {
 	fset := flag.NewFlagSet("serve", flag.ContinueOnError)
 	b.flags(fset)
 	port, host := fset.Int("port", DefaultPort, ""), fset.String("host", "127.0.0.1", "")
-	noWorker, seed := fset.Bool("no-worker", false, ""), fset.String("seed", "", "")
+	noWorker, seed, show := fset.Bool("no-worker", false, ""), fset.String("seed", "", ""), fset.Bool("open", false, "")
 	if err := parse(fset, args); err != nil {
 		return err
 	}
@@ -150,6 +151,11 @@ func serveCommand(args []string, out io.Writer) error {
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	fmt.Fprintf(out, "Episema is at http://%s%s (ctrl-C ends it)\n", listener.Addr(), path)
+	if *show {
+		if err := exec.Command("xdg-open", fmt.Sprintf("http://%s%s", listener.Addr(), path)).Start(); err != nil {
+			s.Log.Warn("no browser could be opened", "error", err)
+		}
+	}
 	select {
 	case err = <-failed:
 	case <-ctx.Done():

@@ -50,6 +50,11 @@ func ParseCSS(input string) (Lab, error) {
 	if name == "rgba" || name == "hsla" {
 		name = name[:3]
 	}
+	switch name {
+	case "rgb", "hsl", "hwb", "lab", "lch", "oklab", "oklch", "color":
+	default:
+		return fail("%s() is not a notation known here; rgb, hsl, hwb, lab, lch, oklab, oklch and color are", name)
+	}
 	space := ""
 	if name == "color" {
 		f := strings.Fields(args)
@@ -164,7 +169,7 @@ func ParseCSS(input string) (Lab, error) {
 			v = polar(v[0], v[1], v[2])
 		}
 		return LabOf(toD50.Mul(Oklab(v).XYZ()), D50), nil
-	case "color":
+	default: // color()
 		v, err := get(1, 1, 1)
 		if err != nil {
 			return fail("%v", err)
@@ -183,7 +188,6 @@ func ParseCSS(input string) (Lab, error) {
 		}
 		return fail("the space %q is not known; srgb, srgb-linear, display-p3, xyz, xyz-d50 and xyz-d65 are", space)
 	}
-	return fail("%s() is not a notation known here; rgb, hsl, hwb, lab, lch, oklab, oklch and color are", name)
 }
 
 func fromCoded(c RGB) Lab { return SRGB.Lab(SRGB.LinearOf(c)) }

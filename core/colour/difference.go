@@ -28,15 +28,17 @@ func DeltaE00(a, b Lab) float64 {
 	dh := 0.0
 	hm := h1 + h2
 	if c1*c2 != 0 {
+		// Opposite hues differ by 180 degrees, give or take the rounding of two arctangents.
+		const half = 180 + 1e-9
 		dh = h2 - h1
 		switch {
-		case dh > 180:
+		case dh > half:
 			dh -= 360
-		case dh < -180:
+		case dh < -half:
 			dh += 360
 		}
 		switch {
-		case math.Abs(h1-h2) <= 180:
+		case math.Abs(h1-h2) <= half:
 			hm = (h1 + h2) / 2
 		case h1+h2 < 360:
 			hm = (h1 + h2 + 360) / 2

@@ -145,7 +145,6 @@ type planes struct {
 	lab  []float32 // Oklab, three a pixel
 	bin  []int32   // index of the pixel's quantised colour
 	bins []binned
-	near []float32 // contrast weights' scale: mean squared difference of neighbours
 }
 
 type binned struct {

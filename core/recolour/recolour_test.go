@@ -1,0 +1,195 @@
+package recolour_test
+
+import (
+	"math"
+	"math/rand"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/internal/scenes"
+)
+
+// cloth is a shaded, noisy thing of one colour on a grey ground, its mask antialiased.
+func cloth(own colour.RGB) (*raster.RGB, *raster.Mask) {
+	const w, h = 120, 90
+	r := rand.New(rand.NewSource(4))
+	p, m := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for y := range h {
+		for x := range w {
+			a := math.Max(0, math.Min(1, 35.5-math.Hypot(float64(x)-60, float64(y)-45)))
+			m.Pix[y*w+x] = uint16(a * raster.Whole)
+			e := 0.6 + 0.4*math.Sin(float64(x)*0.12)
+			for c := range 3 {
+				v := a*own[c]*e + (1-a)*0.2 + r.NormFloat64()*0.001
+				p.Pix[3*(y*w+x)+c] = float32(math.Max(0, math.Min(1, v)))
+			}
+		}
+	}
+	return p, m
+}
+
+func apply(t *testing.T, p *raster.RGB, m *raster.Mask, q recolour.Request) (*raster.RGB, *recolour.Plan, recolour.Tone) {
+	t.Helper()
+	l, err := recolour.Learn(p, m)
+	require.NoError(t, err)
+	plan, tone, err := l.Plan(colour.SRGB, q)
+	require.NoError(t, err)
+	o := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
+	plan.Apply(p, o, m, raster.Rect{X1: p.W, Y1: p.H})
+	return o, plan, tone
+}
+
+var someColours = map[string]colour.RGB{"red": {0.4, 0.03, 0.02}, "teal": {0.013, 0.145, 0.168}, "white": {0.82, 0.8, 0.74}, "black": {0.02, 0.022, 0.026}, "pastel": {0.48, 0.58, 0.74}}
+
+func TestTheTypicalLitToneBecomesTheTarget(t *testing.T) {
+	for from, own := range someColours {
+		for to, goal := range someColours {
+			p, m := cloth(own)
+			_, plan, tone := apply(t, p, m, recolour.Request{Goal: goal, Settings: recolour.Defaults()})
+			d := colour.DeltaE00(colour.SRGB.Lab(plan.Result(tone.Linear)), colour.SRGB.Lab(goal))
+			assert.Less(t, d, 0.5, "%s to %s", from, to)
+		}
+	}
+}
+
+func TestTheMatchPointBecomesTheTarget(t *testing.T) {
+	p, m := cloth(someColours["red"])
+	_, plan, tone := apply(t, p, m, recolour.Request{Goal: someColours["teal"], Match: &[2]int{40, 40}, Settings: recolour.Defaults()})
+	assert.Equal(t, 40, tone.X)
+	assert.Less(t, colour.DeltaE00(colour.SRGB.Lab(plan.Result(tone.Linear)), colour.SRGB.Lab(someColours["teal"])), 0.5)
+}
+
+func TestPixelsWithoutShareAreUntouched(t *testing.T) {
+	for _, own := range someColours {
+		p, m := cloth(own)
+		o, _, _ := apply(t, p, m, recolour.Request{Goal: someColours["pastel"], Settings: recolour.Defaults()})
+		for i, v := range m.Pix {
+			if v == 0 {
+				require.Equal(t, p.Pix[3*i:3*i+3], o.Pix[3*i:3*i+3])
+			}
+		}
+	}
+}
+
+func TestTheSameColourAgainChangesNothing(t *testing.T) {
+	for name, own := range someColours {
+		p, m := cloth(own)
+		l, err := recolour.Learn(p, m)
+		require.NoError(t, err)
+		o, _, _ := apply(t, p, m, recolour.Request{Goal: l.Tone.Linear, Settings: recolour.Defaults()})
+		for i := range o.Pix {
+			require.InDelta(t, p.Pix[i], o.Pix[i], 2e-3, name)
+		}
+	}
+}
+
+func TestStrengthNoneIsTheIdentity(t *testing.T) {
+	p, m := cloth(someColours["red"])
+	s := recolour.Defaults()
+	s.Strength = 0
+	o, _, _ := apply(t, p, m, recolour.Request{Goal: someColours["white"], Settings: s})
+	assert.Equal(t, p.Pix, o.Pix)
+}
+
+func TestNoFringeOfTheOldColourOnTheRim(t *testing.T) {
+	p, m := cloth(someColours["red"])
+	o, _, _ := apply(t, p, m, recolour.Request{Goal: someColours["teal"], Settings: recolour.Defaults()})
+	for i, v := range m.Pix {
+		if v == 0 || v == raster.Whole {
+			continue
+		}
+		l := colour.SRGB.Lab(colour.RGB{float64(o.Pix[3*i]), float64(o.Pix[3*i+1]), float64(o.Pix[3*i+2])})
+		assert.Less(t, l[1], 3.0, "the rim is still reddish at share %d", v)
+	}
+}
+
+func TestRectanglesMeetWithoutASeam(t *testing.T) {
+	p, m := cloth(someColours["red"])
+	l, err := recolour.Learn(p, m)
+	require.NoError(t, err)
+	plan, _, err := l.Plan(colour.SRGB, recolour.Request{Goal: someColours["teal"], Settings: recolour.Defaults()})
+	require.NoError(t, err)
+	whole := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
+	plan.Apply(p, whole, m, raster.Rect{X1: p.W, Y1: p.H})
+	parts := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
+	for y := 0; y < p.H; y += 17 {
+		for x := 0; x < p.W; x += 23 {
+			plan.Apply(p, parts, m, raster.Rect{X0: x, Y0: y, X1: min(x+23, p.W), Y1: min(y+17, p.H)})
+		}
+	}
+	for i := range whole.Pix {
+		require.InDelta(t, whole.Pix[i], parts.Pix[i], 1e-5)
+	}
+}
+
+func FuzzRepaint(f *testing.F) {
+	f.Add(0.4, 0.03, 0.02, 0.1, 0.2, 0.3, 10.0, 120.0, 80.0)
+	f.Add(0.0, 0.0, 0.0, 1.0, 1.0, 1.0, -100.0, 200.0, 100.0)
+	f.Fuzz(func(t *testing.T, r, g, b, tr, tg, tb, depth, high, strength float64) {
+		own := colour.RGB{math.Abs(math.Mod(r, 1)), math.Abs(math.Mod(g, 1)), math.Abs(math.Mod(b, 1))}
+		goal := colour.RGB{math.Mod(tr, 2), math.Mod(tg, 2), math.Mod(tb, 2)}
+		for c := range 3 {
+			if math.IsNaN(own[c]) || math.IsNaN(goal[c]) {
+				return
+			}
+		}
+		p, m := cloth(own)
+		l, err := recolour.Learn(p, m)
+		if err != nil {
+			t.Fatal(err)
+		}
+		plan, _, err := l.Plan(colour.SRGB, recolour.Request{Own: &own, Goal: goal, Settings: recolour.Settings{ShadeDepth: depth, Highlights: high, Strength: strength}})
+		if err != nil {
+			return // a setting out of its range says so
+		}
+		o := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
+		plan.Apply(p, o, m, raster.Rect{X1: p.W, Y1: p.H})
+		for i, v := range o.Pix {
+			if math.IsNaN(float64(v)) || v < 0 || v > 1 {
+				t.Fatalf("pixel %d became %v", i/3, v)
+			}
+		}
+	})
+}
+
+// The rendered truth, with room for noise; bench/truth prints the whole table.
+func TestAgainstTheRenderedTruth(t *testing.T) {
+	const dir = "../../demo/truth"
+	limits := map[string]float64{"red": 3.5, "white": 4, "black": 6} // mean over the targets, for the scarf
+	mask, err := scenes.Mask(dir, "scarf-mask")
+	require.NoError(t, err)
+	for from, limit := range limits {
+		src, err := scenes.RGB(dir, "scarf-"+from)
+		require.NoError(t, err)
+		l, err := recolour.Learn(src, mask)
+		require.NoError(t, err)
+		own := scenes.Albedos[from]
+		sum, n := 0.0, 0.0
+		for _, to := range scenes.Colours {
+			if to == from {
+				continue
+			}
+			truth, err := scenes.RGB(dir, "scarf-"+to)
+			require.NoError(t, err)
+			plan, _, err := l.Plan(colour.SRGB, recolour.Request{Own: &own, Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
+			require.NoError(t, err)
+			o := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}
+			plan.Apply(src, o, mask, raster.Rect{X1: src.W, Y1: src.H})
+			for i := 0; i < len(mask.Pix); i += 7 {
+				if mask.Pix[i] == raster.Whole {
+					lab := func(p *raster.RGB) colour.Lab {
+						return colour.SRGB.Lab(colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])})
+					}
+					sum += colour.DeltaE00(lab(o), lab(truth))
+					n++
+				}
+			}
+		}
+		assert.LessOrEqual(t, sum/n, limit, "from %s", from)
+	}
+}

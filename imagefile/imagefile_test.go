@@ -1,0 +1,251 @@
+package imagefile
+
+import (
+	"bytes"
+	"encoding/binary"
+	"hash/crc32"
+	"image"
+	"image/color"
+	"image/gif"
+	"image/jpeg"
+	"image/png"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/image/tiff"
+
+	"episema/core/raster"
+)
+
+func ramp16(w, h int) *image.NRGBA64 {
+	m := image.NewNRGBA64(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			m.SetNRGBA64(x, y, color.NRGBA64{uint16(x * 65535 / w), uint16(y * 65535 / h), uint16((x*7 + y*13) * 37), 65535})
+		}
+	}
+	return m
+}
+
+func ramp8(w, h int) *image.NRGBA {
+	m := image.NewNRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			m.SetNRGBA(x, y, color.NRGBA{uint8(x * 255 / w), uint8(y * 255 / h), uint8(x*7 + y*13), 255})
+		}
+	}
+	return m
+}
+
+func file(t *testing.T, name string, b []byte) string {
+	t.Helper()
+	p := filepath.Join(t.TempDir(), name)
+	require.NoError(t, os.WriteFile(p, b, 0o644))
+	return p
+}
+
+func encoded(t *testing.T, f func(*bytes.Buffer) error) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, f(&b))
+	return b.Bytes()
+}
+
+func TestFormatsDecodeToTheirSamples(t *testing.T) {
+	for name, c := range map[string]struct {
+		data []byte
+		bits int
+	}{
+		"png8":   {encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp8(301, 200)) }), 8},
+		"png16":  {encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp16(301, 200)) }), 16},
+		"tiff8":  {encoded(t, func(b *bytes.Buffer) error { return tiff.Encode(b, ramp8(301, 200), nil) }), 8},
+		"tiff16": {encoded(t, func(b *bytes.Buffer) error { return tiff.Encode(b, ramp16(301, 200), nil) }), 16},
+	} {
+		t.Run(name, func(t *testing.T) {
+			p, err := BuildPyramid(file(t, "wrong-name.jpg", c.data), filepath.Join(t.TempDir(), "p"), DefaultLimits())
+			require.NoError(t, err)
+			defer p.Close()
+			assert.Equal(t, c.bits, p.Info.Bits)
+			w, h := p.Size(0)
+			assert.Equal(t, [2]int{301, 200}, [2]int{w, h})
+			b, err := p.Coded(0, raster.Rect{X0: 100, Y0: 50, X1: 102, Y1: 51})
+			require.NoError(t, err)
+			if c.bits == 8 {
+				want := ramp8(301, 200).NRGBAAt(100, 50)
+				assert.Equal(t, []byte{want.R, want.G, want.B}, b[:3])
+			} else {
+				want := ramp16(301, 200).NRGBA64At(100, 50)
+				assert.Equal(t, []uint16{want.R, want.G, want.B}, Samples16(b)[:3])
+			}
+			_, err = p.Coded(0, raster.Rect{X0: 300, Y0: 0, X1: 302, Y1: 1})
+			assert.Error(t, err, "outside the level")
+		})
+	}
+}
+
+func chunk(kind string, data []byte) []byte {
+	b := binary.BigEndian.AppendUint32(nil, uint32(len(data)))
+	b = append(append(b, kind...), data...)
+	return binary.BigEndian.AppendUint32(b, crc32.ChecksumIEEE(b[4:]))
+}
+
+// cmyk is the start of a JPEG with four components.
+func cmyk() []byte {
+	b := []byte{0xff, 0xd8, 0xff, 0xee, 0, 14, 'A', 'd', 'o', 'b', 'e', 0, 100, 0, 0, 0, 0, 0}
+	b = append(b, 0xff, 0xc0, 0, 20, 8, 0, 8, 0, 8, 4, 1, 0x11, 0, 2, 0x11, 0, 3, 0x11, 0, 4, 0x11, 0)
+	return append(b, 0xff, 0xda, 0, 14, 4, 1, 0, 2, 0, 3, 0, 4, 0, 0, 63, 0, 0, 0xff, 0xd9)
+}
+
+func TestBadFilesAreRejectedWithAReason(t *testing.T) {
+	good := encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp8(400, 300)) })
+	jpg := encoded(t, func(b *bytes.Buffer) error { return jpeg.Encode(b, ramp8(400, 300), nil) })
+	bomb := append([]byte("\x89PNG\r\n\x1a\n"), chunk("IHDR", []byte{0, 1, 0x86, 0xa0, 0, 1, 0x86, 0xa0, 8, 2, 0, 0, 0})...)
+	bomb = append(append(bomb, chunk("IDAT", []byte{0x78, 0x9c, 3, 0, 0, 0, 0, 1})...), chunk("IEND", nil)...)
+	anim := encoded(t, func(b *bytes.Buffer) error {
+		f := image.NewPaletted(image.Rect(0, 0, 9, 9), color.Palette{color.Black, color.White})
+		return gif.EncodeAll(b, &gif.GIF{Image: []*image.Paletted{f, f}, Delay: []int{1, 1}})
+	})
+	for name, c := range map[string]struct {
+		data []byte
+		want string
+	}{
+		"empty":          {nil, "empty"},
+		"truncated png":  {good[:len(good)/2], "damaged"},
+		"truncated jpeg": {jpg[:len(jpg)/2], "damaged"},
+		"text":           {[]byte("hello, I am a JPEG"), "none of JPEG"},
+		"only a header":  {jpg[:3], "damaged"},
+		"bomb":           {bomb, "megapixels"},
+		"gif":            {anim, "GIF"},
+		"svg":            {[]byte("<svg xmlns='http://www.w3.org/2000/svg'/>"), "drawing"},
+		"cmyk":           {cmyk(), "CMYK"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			dir := filepath.Join(t.TempDir(), "p")
+			_, err := BuildPyramid(file(t, "f", c.data), dir, DefaultLimits())
+			var r *Rejected
+			require.ErrorAs(t, err, &r)
+			assert.Contains(t, err.Error(), c.want)
+			left, err := os.ReadDir(filepath.Dir(dir))
+			require.NoError(t, err)
+			assert.Empty(t, left, "nothing half-made is left")
+		})
+	}
+	lim := DefaultLimits()
+	lim.Bytes = 100
+	_, err := Inspect(file(t, "f", good), lim)
+	assert.ErrorContains(t, err, "at most")
+	lim = DefaultLimits()
+	lim.Time = time.Nanosecond
+	_, err = Decode(file(t, "f", encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp8(3000, 3000)) })), filepath.Join(t.TempDir(), "raw"), lim)
+	assert.ErrorContains(t, err, "longer than")
+}
+
+// exif is a minimal orientation tag in an APP1 segment, put behind the start of a JPEG.
+func exif(jpg []byte, orientation byte) []byte {
+	tiff := []byte("Exif\x00\x00MM\x00*\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00")
+	tiff = append(tiff, orientation, 0, 0, 0, 0, 0, 0)
+	seg := binary.BigEndian.AppendUint16([]byte{0xff, 0xe1}, uint16(len(tiff)+2))
+	return append(append(append([]byte{}, jpg[:2]...), append(seg, tiff...)...), jpg[2:]...)
+}
+
+func TestOrientationIsObeyed(t *testing.T) {
+	m := image.NewNRGBA(image.Rect(0, 0, 64, 32))
+	for y := range 32 {
+		for x := range 64 {
+			c := color.NRGBA{20, 20, 20, 255}
+			if x < 32 {
+				c = color.NRGBA{230, 20, 20, 255}
+			}
+			m.SetNRGBA(x, y, c)
+		}
+	}
+	jpg := encoded(t, func(b *bytes.Buffer) error { return jpeg.Encode(b, m, &jpeg.Options{Quality: 95}) })
+	p, err := BuildPyramid(file(t, "f", exif(jpg, 6)), filepath.Join(t.TempDir(), "p"), DefaultLimits())
+	require.NoError(t, err)
+	defer p.Close()
+	w, h := p.Size(0)
+	assert.Equal(t, [2]int{32, 64}, [2]int{w, h}, "turned by a quarter")
+	top, err := p.Coded(0, raster.Rect{X0: 16, Y0: 5, X1: 17, Y1: 6})
+	require.NoError(t, err)
+	low, err := p.Coded(0, raster.Rect{X0: 16, Y0: 60, X1: 17, Y1: 61})
+	require.NoError(t, err)
+	assert.Greater(t, top[0], byte(200))
+	assert.Less(t, low[0], byte(50))
+}
+
+func TestAnUnchangedPictureIsDeliveredBitForBit(t *testing.T) {
+	for name, c := range map[string]struct {
+		m    image.Image
+		bits int
+	}{"8 bit": {ramp8(310, 222), 8}, "16 bit": {ramp16(310, 222), 16}} {
+		t.Run(name, func(t *testing.T) {
+			src := file(t, "f", encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, c.m) }))
+			dir := t.TempDir()
+			p, err := BuildPyramid(src, filepath.Join(dir, "p"), DefaultLimits())
+			require.NoError(t, err)
+			defer p.Close()
+			out := filepath.Join(dir, "out.png")
+			require.NoError(t, Encode(filepath.Join(dir, "p", "0"), p.Info, src, "png", 0, out))
+			q, err := BuildPyramid(out, filepath.Join(dir, "q"), DefaultLimits())
+			require.NoError(t, err)
+			defer q.Close()
+			assert.Equal(t, c.bits, q.Info.Bits)
+			whole := raster.Rect{X1: 310, Y1: 222}
+			a, err := p.Coded(0, whole)
+			require.NoError(t, err)
+			b, err := q.Coded(0, whole)
+			require.NoError(t, err)
+			assert.Equal(t, a, b)
+		})
+	}
+}
+
+func TestDecodingAndEncodingASampleGivesItBack(t *testing.T) {
+	src := file(t, "f", encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp8(256, 256)) }))
+	p, err := BuildPyramid(src, filepath.Join(t.TempDir(), "p"), DefaultLimits())
+	require.NoError(t, err)
+	defer p.Close()
+	r := raster.Rect{X1: 256, Y1: 256}
+	lin, err := p.Linear(0, r)
+	require.NoError(t, err)
+	want, err := p.Coded(0, r)
+	require.NoError(t, err)
+	got := make([]byte, len(want))
+	p.Encode(lin, got, func(int) bool { return true })
+	assert.Equal(t, want, got)
+}
+
+func FuzzDecode(f *testing.F) {
+	var b bytes.Buffer
+	if err := png.Encode(&b, ramp8(20, 10)); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(b.Bytes())
+	b.Reset()
+	if err := jpeg.Encode(&b, ramp8(20, 10), nil); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(bytes.Clone(b.Bytes()))
+	b.Reset()
+	if err := tiff.Encode(&b, ramp16(20, 10), nil); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(bytes.Clone(b.Bytes()))
+	f.Add(cmyk())
+	f.Fuzz(func(t *testing.T, data []byte) {
+		dir := t.TempDir()
+		path := filepath.Join(dir, "f")
+		if err := os.WriteFile(path, data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		lim := Limits{Bytes: 1 << 20, Pixels: 1 << 20, Time: 5 * time.Second}
+		p, err := BuildPyramid(path, filepath.Join(dir, "p"), lim)
+		if err == nil {
+			p.Close()
+		}
+	})
+}

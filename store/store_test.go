@@ -1,0 +1,163 @@
+package store_test
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"io"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/internal/testdb"
+	"episema/store"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func addPicture(t *testing.T, s *store.Store) uuid.UUID {
+	t.Helper()
+	ctx := context.Background()
+	job, err := s.CreateJob(ctx, "A job", []byte("[]"))
+	require.NoError(t, err)
+	sha, _, err := s.PutBlob(ctx, bytes.NewReader([]byte(uuid.NewString())))
+	require.NoError(t, err)
+	id, err := s.AddPicture(ctx, store.Picture{Job: job, Name: "A picture", SHA: sha, Width: 3, Height: 2, Bits: 8, Format: "png", Document: []byte(`{"parts":[]}`)})
+	require.NoError(t, err)
+	return id
+}
+
+func doc(n int) []byte { return fmt.Appendf(nil, `{"parts": [], "n": %d}`, n) }
+
+func TestUndoAndRedoAreTheHistory(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	assert.Empty(t, p.Undo)
+	for n := 1; n <= 12; n++ {
+		p, err = s.Edit(ctx, id, p.Revision, fmt.Sprint("edit ", n), doc(n))
+		require.NoError(t, err)
+	}
+	assert.Equal(t, "edit 12", p.Undo)
+	for n := 11; n >= 2; n-- {
+		p, err = s.Move(ctx, id, -1)
+		require.NoError(t, err)
+		assert.JSONEq(t, string(doc(n)), string(p.Document))
+		assert.Equal(t, fmt.Sprint("edit ", n+1), p.Redo)
+	}
+	for n := 3; n <= 12; n++ {
+		p, err = s.Move(ctx, id, 1)
+		require.NoError(t, err)
+		assert.JSONEq(t, string(doc(n)), string(p.Document))
+	}
+	_, err = s.Move(ctx, id, 1)
+	require.ErrorIs(t, err, store.ErrNothing)
+	p, err = s.Move(ctx, id, -1)
+	require.NoError(t, err)
+	p, err = s.Edit(ctx, id, p.Revision, "another way", doc(99))
+	require.NoError(t, err)
+	assert.Empty(t, p.Redo, "a new edit ends what could be redone")
+	_, err = s.Move(ctx, uuid.New(), -1)
+	require.ErrorIs(t, err, store.ErrNotFound)
+}
+
+func TestOfConcurrentEditorsOneWinsAndNobodyIsOverwritten(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	var mu sync.Mutex
+	won, stale := 0, 0
+	var wg sync.WaitGroup
+	for n := range 12 {
+		wg.Go(func() {
+			p, err := s.Edit(ctx, id, 1, "mine", doc(n))
+			mu.Lock()
+			defer mu.Unlock()
+			switch {
+			case err == nil:
+				won++
+			case errors.Is(err, store.ErrStale):
+				stale++
+				assert.EqualValues(t, 2, p.Revision, "the loser is shown what won")
+			default:
+				t.Error(err)
+			}
+		})
+	}
+	wg.Wait()
+	assert.Equal(t, 1, won)
+	assert.Equal(t, 11, stale)
+}
+
+func TestBlobsStreamAndAppearWholeOrNotAtAll(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	data := make([]byte, 3<<20+17)
+	_, err := rand.Read(data)
+	require.NoError(t, err)
+	sha, size, err := s.PutBlob(ctx, bytes.NewReader(data))
+	require.NoError(t, err)
+	assert.EqualValues(t, len(data), size)
+	again, _, err := s.PutBlob(ctx, bytes.NewReader(data))
+	require.NoError(t, err)
+	assert.Equal(t, sha, again, "the same bytes are the same file")
+	r, err := s.Blob(ctx, sha)
+	require.NoError(t, err)
+	back, err := io.ReadAll(r)
+	require.NoError(t, err)
+	assert.Equal(t, data, back)
+
+	count := func() (n int) {
+		require.NoError(t, s.Pool.QueryRow(ctx, "SELECT count(*) FROM blobs").Scan(&n))
+		return n
+	}
+	before := count()
+	_, _, err = s.PutBlob(ctx, &breaks{bytes.NewReader(data[1:]), 2})
+	require.Error(t, err)
+	assert.Equal(t, before, count(), "a stream that broke off left nothing")
+	_, err = s.Blob(ctx, []byte("no such hash"))
+	require.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// breaks fails while it is read for the second time.
+type breaks struct {
+	*bytes.Reader
+	left int
+}
+
+func (b *breaks) Read(p []byte) (int, error) {
+	if b.Len() < 2<<20 && b.left == 1 {
+		return 0, errors.New("broke off")
+	}
+	return b.Reader.Read(p)
+}
+
+func (b *breaks) Seek(off int64, whence int) (int64, error) {
+	b.left--
+	return b.Reader.Seek(off, whence)
+}
+
+func TestACancelledDeliveryStaysCancelled(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	d := store.Delivery{ID: uuid.New(), Picture: id, Name: "x.png", Document: doc(1), Format: "png", Quality: 92}
+	tx, err := s.Pool.Begin(ctx)
+	require.NoError(t, err)
+	require.NoError(t, s.AddDelivery(ctx, tx, d))
+	require.NoError(t, tx.Commit(ctx))
+	wanted, err := s.Progress(ctx, d.ID, 0.3)
+	require.NoError(t, err)
+	assert.True(t, wanted)
+	require.NoError(t, s.Cancel(ctx, d.ID))
+	wanted, err = s.Progress(ctx, d.ID, 0.5)
+	require.NoError(t, err)
+	assert.False(t, wanted)
+	require.NoError(t, s.Finish(ctx, d.ID, nil, "late"))
+	got, err := s.Delivery(ctx, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "cancelled", got.State)
+}
