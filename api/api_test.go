@@ -1,0 +1,215 @@
+package api_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/api"
+	"episema/app"
+	"episema/internal/testdb"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func serve(t *testing.T) (*httptest.Server, *app.Studio) {
+	t.Helper()
+	s, err := app.NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	q, err := s.Queue(1)
+	require.NoError(t, err)
+	require.NoError(t, q.Start(context.Background()))
+	t.Cleanup(func() { _ = q.StopAndCancel(context.Background()) })
+	h := (&api.Server{Studio: s, Queue: q, Log: s.Log, Hosts: []string{"127.0.0.1"}}).Handler(fstest.MapFS{"index.html": {Data: []byte("front end")}})
+	srv := httptest.NewServer(h)
+	t.Cleanup(srv.Close)
+	return srv, s
+}
+
+// call sends JSON and reads JSON; it gives the status.
+func call(t *testing.T, method, url string, body, out any) int {
+	t.Helper()
+	var r io.Reader
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		r = bytes.NewReader(b)
+	default:
+		j, err := json.Marshal(b)
+		require.NoError(t, err)
+		r = bytes.NewReader(j)
+	}
+	req, err := http.NewRequest(method, url, r)
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/json")
+	if _, raw := body.([]byte); raw {
+		req.Header.Set("Content-Type", "application/octet-stream")
+	}
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	if out != nil {
+		b, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		require.NoError(t, json.Unmarshal(b, out), "%s", b)
+	}
+	return res.StatusCode
+}
+
+func TestGeneratedCodeIsFresh(t *testing.T) {
+	out := filepath.Join(t.TempDir(), "api.gen.go")
+	cfg, err := os.ReadFile("oapi.yaml")
+	require.NoError(t, err)
+	there := filepath.Join(t.TempDir(), "oapi.yaml")
+	require.NoError(t, os.WriteFile(there, bytes.Replace(cfg, []byte("output: api.gen.go"), []byte("output: "+out), 1), 0o644))
+	msg, err := exec.Command("go", "tool", "oapi-codegen", "-config", there, "openapi.yaml").CombinedOutput()
+	require.NoError(t, err, "%s", msg)
+	want, err := os.ReadFile(out)
+	require.NoError(t, err)
+	got, err := os.ReadFile("api.gen.go")
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(want, got), "api.gen.go is stale: run go generate ./api")
+
+	ts := filepath.Join(t.TempDir(), "schema.gen.ts")
+	cmd := exec.Command("npx", "--no-install", "openapi-typescript", "../api/openapi.yaml", "-o", ts)
+	cmd.Dir = "../web"
+	msg, err = cmd.CombinedOutput()
+	require.NoError(t, err, "%s", msg)
+	want, err = os.ReadFile(ts)
+	require.NoError(t, err)
+	got, err = os.ReadFile("../web/src/api/schema.gen.ts")
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(want, got), "schema.gen.ts is stale: run npm run generate in web")
+}
+
+func TestOtherNamesAndSitesAreTurnedAway(t *testing.T) {
+	srv, _ := serve(t)
+	for name, change := range map[string]func(*http.Request){
+		"a rebound name": func(r *http.Request) { r.Host = "evil.test" },
+		"another site":   func(r *http.Request) { r.Header.Set("Origin", "http://evil.test") },
+		"no origin":      func(r *http.Request) { r.Header.Set("Origin", "null") },
+		"a cross post":   func(r *http.Request) { r.Header.Set("Sec-Fetch-Site", "cross-site") },
+	} {
+		req, err := http.NewRequest("POST", srv.URL+"/api/jobs", strings.NewReader(`{"name":"x"}`))
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "application/json")
+		change(req)
+		res, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.Contains(t, []int{http.StatusForbidden, http.StatusMisdirectedRequest}, res.StatusCode, name)
+	}
+	res, err := http.Get(srv.URL + "/jobs/whatever")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	assert.Equal(t, "front end", string(b))
+	csp := res.Header.Get("Content-Security-Policy")
+	assert.Contains(t, csp, "default-src 'none'")
+	assert.NotContains(t, csp, "http", "no other host is named")
+}
+
+func TestWrongCallsSayWhatToDo(t *testing.T) {
+	srv, _ := serve(t)
+	var job api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
+	upload := func(name string, data []byte) (int, string) {
+		var p api.Problem
+		s := call(t, "POST", fmt.Sprintf("%s/api/jobs/%s/pictures?name=%s", srv.URL, job.Id, name), data, &p)
+		return s, p.Message
+	}
+	status, msg := upload("a.png", []byte("not a picture"))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, msg, "none of JPEG")
+	var after api.Job
+	call(t, "GET", srv.URL+"/api/jobs/"+job.Id.String(), nil, &after)
+	assert.Empty(t, after.Pictures, "nothing half-stored")
+	var p api.Problem
+	assert.Equal(t, 422, call(t, "GET", srv.URL+"/api/colour?css=%2312", nil, &p))
+	assert.Contains(t, p.Message, "3 or 6 digits")
+	assert.NotEmpty(t, p.RequestId)
+	assert.Equal(t, 404, call(t, "GET", srv.URL+"/api/jobs/00000000-0000-0000-0000-000000000000", nil, &p))
+	assert.Equal(t, 400, call(t, "GET", srv.URL+"/api/jobs/seven", nil, &p))
+	assert.Equal(t, 404, call(t, "GET", srv.URL+"/api/nothing", nil, &p))
+	assert.Equal(t, 422, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": ""}, &p))
+}
+
+func TestFromUploadToDeliveryThroughTheContract(t *testing.T) {
+	srv, _ := serve(t)
+	var job api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
+	data, err := os.ReadFile("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	var sum api.PictureSummary
+	require.Equal(t, 201, call(t, "POST", fmt.Sprintf("%s/api/jobs/%s/pictures?name=depot-mug.png", srv.URL, job.Id), data, &sum))
+	assert.Equal(t, "Depot mug", sum.Name)
+	url := srv.URL + "/api/pictures/" + sum.Id.String()
+	var pic api.Picture
+	require.Equal(t, 200, call(t, "GET", url, nil, &pic))
+	edit := `{"base":1,"label":"sweep","document":{"parts":[{"id":"a","name":"Mug body","picks":[{"kind":"sweep","join":"add","strokes":[{"radius":18,"points":[[620,600],[1000,640],[900,880]]}]}],"target":{"css":"#1d6a72","tolerance":2},"settings":{"shade_depth":0,"highlights":100,"strength":100}}]}}`
+	require.Equal(t, 200, call(t, "PUT", url+"/document", json.RawMessage(edit), &pic))
+	require.Equal(t, 409, call(t, "PUT", url+"/document", json.RawMessage(edit), &pic), "made from what is not the newest any more")
+	var proof api.Proof
+	require.Equal(t, 200, call(t, "POST", url+"/proof", map[string]any{}, &proof))
+	require.Len(t, proof.Parts, 1)
+	assert.EqualValues(t, "within", proof.Parts[0].State)
+	assert.Zero(t, proof.ChangedOutside)
+
+	view := func(body map[string]any) []byte {
+		j, err := json.Marshal(body)
+		require.NoError(t, err)
+		res, err := http.Post(url+"/view", "application/json", bytes.NewReader(j))
+		require.NoError(t, err)
+		defer res.Body.Close()
+		b, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		require.Equal(t, 200, res.StatusCode, "%s", b)
+		return b
+	}
+	at100 := map[string]any{"x": 700, "y": 500, "w": 64, "h": 48, "width": 64, "height": 48, "show": "before"}
+	before := view(at100)
+	require.Len(t, before, 64*48*4)
+	at100["show"] = "picture"
+	after := view(at100)
+	assert.NotEqual(t, before, after)
+	at100["x"], at100["y"] = 20, 20 // outside the part: the very same bytes
+	now := view(at100)
+	at100["show"] = "before"
+	assert.Equal(t, view(at100), now)
+
+	// An enlarged view repeats the picture's own pixels.
+	big := view(map[string]any{"x": 700, "y": 500, "w": 16, "h": 12, "width": 64, "height": 48, "show": "before"})
+	assert.Equal(t, before[0:4], big[0:4])
+	assert.Equal(t, big[0:4], big[4*3:4*3+4])
+
+	var d api.Delivery
+	require.Equal(t, 202, call(t, "POST", url+"/deliveries", map[string]any{"format": "png"}, &d))
+	require.Eventually(t, func() bool {
+		call(t, "GET", srv.URL+"/api/deliveries/"+d.Id.String(), nil, &d)
+		return d.State == "done" || d.State == "failed"
+	}, 60e9, 50e6)
+	require.EqualValues(t, "done", d.State)
+	res, err := http.Get(srv.URL + "/api/deliveries/" + d.Id.String() + "/file")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	assert.Contains(t, res.Header.Get("Content-Disposition"), "Depot mug.png")
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	assert.True(t, bytes.HasPrefix(b, []byte("\x89PNG")))
+	assert.EqualValues(t, *d.Bytes, len(b))
+}

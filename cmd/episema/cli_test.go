@@ -1,0 +1,128 @@
+package main
+
+import (
+	"encoding/json"
+	"image"
+	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// episema runs the command in this process's place and gives exit status and standard error.
+func episema(t *testing.T, args ...string) (int, string) {
+	t.Helper()
+	cmd := exec.Command(os.Args[0], args...)
+	cmd.Env = append(os.Environ(), "EPISEMA_AS_COMMAND=1")
+	var errs strings.Builder
+	cmd.Stderr = &errs
+	_ = cmd.Run() // the status says it
+	return cmd.ProcessState.ExitCode(), errs.String()
+}
+
+func TestMain(m *testing.M) {
+	if os.Getenv("EPISEMA_AS_COMMAND") != "" {
+		main()
+		os.Exit(0)
+	}
+	os.Exit(m.Run())
+}
+
+const mug = "../../demo/pictures/depot-mug.png"
+
+func TestSelectThenRecolour(t *testing.T) {
+	dir := t.TempDir()
+	in := func(n string) string { return filepath.Join(dir, n) }
+	require.NoError(t, os.WriteFile(in("picks.json"), []byte(`{"picks":[{"kind":"sweep","join":"add","strokes":[{"radius":18,"points":[[620,600],[1000,640],[900,880]]}]},
+		{"kind":"brush","join":"subtract","strokes":[{"radius":30,"points":[[700,700]]}],"softness":0.15,"strength":1}],"edge":{"feather":0}}`), 0o644))
+	code, msg := episema(t, "select", "--photo", mug, "--picks", in("picks.json"), "--out", in("mask.png"))
+	require.Zero(t, code, msg)
+	code, msg = episema(t, "recolour", "--photo", mug, "--mask", in("mask.png"), "--target", "#1d6a72", "--from", "#9c2a1e", "--set", "shade_depth=8", "--out", in("out.png"), "--report", in("report.json"))
+	require.Zero(t, code, msg)
+	var rep map[string]any
+	b, err := os.ReadFile(in("report.json"))
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(b, &rep))
+	for _, k := range []string{"target", "from", "match", "out_of_gamut_percent", "clipped_percent", "changed_outside_pixels", "seconds"} {
+		assert.Contains(t, rep, k)
+	}
+	assert.EqualValues(t, 0, rep["changed_outside_pixels"])
+	read := func(p string) image.Image {
+		f, err := os.Open(p)
+		require.NoError(t, err)
+		defer f.Close()
+		m, err := png.Decode(f)
+		require.NoError(t, err)
+		return m
+	}
+	before, mask, after := read(mug), read(in("mask.png")), read(in("out.png"))
+	changed := 0
+	for y := 0; y < 1200; y++ {
+		for x := 0; x < 1800; x++ {
+			m, _, _, _ := mask.At(x, y).RGBA()
+			same := before.At(x, y) == after.At(x, y)
+			if m == 0 {
+				require.True(t, same, "pixel %d, %d lies outside the mask and changed", x, y)
+			} else if !same {
+				changed++
+			}
+		}
+	}
+	assert.Greater(t, changed, 100000)
+}
+
+func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
+	dir := t.TempDir()
+	out := filepath.Join(dir, "out.png")
+	file := func(name, text string) string {
+		p := filepath.Join(dir, name)
+		require.NoError(t, os.WriteFile(p, []byte(text), 0o644))
+		return p
+	}
+	small := filepath.Join(dir, "small.png")
+	f, err := os.Create(small)
+	require.NoError(t, err)
+	require.NoError(t, png.Encode(f, image.NewGray(image.Rect(0, 0, 20, 20))))
+	require.NoError(t, f.Close())
+	for name, c := range map[string]struct {
+		args []string
+		want string
+	}{
+		"no command":      {[]string{"paint"}, "no command"},
+		"no photo":        {[]string{"select", "--picks", file("p.json", `{"picks":[{"kind":"brush","join":"add","strokes":[{"radius":1,"points":[[1,1]]}]}]}`), "--out", out}, "--photo is missing"},
+		"later kind":      {[]string{"select", "--photo", mug, "--picks", file("l.json", `{"picks":[{"kind":"outline","join":"add","nodes":[{"p":[1,1]}],"snap":true}]}`), "--out", out}, "not built yet"},
+		"broken picks":    {[]string{"select", "--photo", mug, "--picks", file("b.json", `{"picks":`), "--out", out}, "schema picks"},
+		"misspelt":        {[]string{"select", "--photo", mug, "--picks", file("m.json", `{"picks":[{"kind":"brush","joni":"add"}]}`), "--out", out}, "joni"},
+		"not a photo":     {[]string{"select", "--photo", file("x.jpg", "text"), "--picks", file("p.json", `{"picks":[{"kind":"brush","join":"add","strokes":[{"radius":1,"points":[[1,1]]}]}]}`), "--out", out}, "none of JPEG"},
+		"mask size":       {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--out", out}, "same size"},
+		"empty mask":      {[]string{"recolour", "--photo", small, "--mask", small, "--target", "#fff", "--out", out}, "mask is empty"},
+		"colour":          {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "cmyk(", "--out", out}, "bracket"},
+		"later method":    {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--method", "curves", "--out", out}, "not built yet"},
+		"unknown setting": {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--set", "glow=3", "--out", out}, "glow"},
+		"out name":        {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--out", filepath.Join(dir, "x.bmp")}, ".png or .jpg"},
+		"flag":            {[]string{"recolour", "--foto", mug}, "foto"},
+		"artwork":         {[]string{"artwork", "colours"}, "not built yet"},
+		"worker":          {[]string{"worker"}, "--database"},
+		"schema":          {[]string{"schema", "families"}, "picks and report"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			code, msg := episema(t, c.args...)
+			assert.Equal(t, 2, code, msg)
+			assert.Contains(t, msg, c.want)
+			assert.Equal(t, 1, strings.Count(msg, "\n"), "one line: %q", msg)
+			_, err := os.Stat(out)
+			assert.True(t, os.IsNotExist(err), "no output file is left behind")
+		})
+	}
+}
+
+func TestSchemasAreJSON(t *testing.T) {
+	for _, s := range []string{picksSchema, reportSchema} {
+		assert.True(t, json.Valid([]byte(s)))
+	}
+}

@@ -1,0 +1,361 @@
+package e2e
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"image"
+	_ "image/jpeg"
+	"image/png"
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/e2e/drive"
+)
+
+const w, h = 1800, 1200 // of the demo's pictures
+
+func get[T any](t *testing.T, url string) T {
+	t.Helper()
+	res, err := http.Get(url)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	require.Equal(t, 200, res.StatusCode, "%s: %s", url, b)
+	var v T
+	require.NoError(t, json.Unmarshal(b, &v))
+	return v
+}
+
+type picture struct {
+	ID       string           `json:"id"`
+	Revision int64            `json:"revision"`
+	Document document.Picture `json:"document"`
+}
+
+// openMug goes the way a user goes, from the jobs to the bench, and gives the picture's id.
+func openMug(t *testing.T, b *drive.Browser, s *server) string {
+	t.Helper()
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Click("Lisk Street Tramway shop"))
+	require.NoError(t, b.Click("Depot mug"))
+	require.NoError(t, b.Settled())
+	path, err := drive.Eval[string](b, "location.pathname")
+	require.NoError(t, err)
+	return strings.TrimPrefix(path, "/pictures/")
+}
+
+func key(k string, m ...chromedp.KeyOption) chromedp.Action { return chromedp.KeyEvent(k, m...) }
+
+// canvasAt reads a pixel of the stage.
+func canvasAt(t *testing.T, b *drive.Browser, x, y float64) [3]float64 {
+	t.Helper()
+	wx, wy, err := b.OnStage(x, y, w, h)
+	require.NoError(t, err)
+	v, err := drive.Eval[[]float64](b, fmt.Sprintf(`(() => { const c = document.querySelector("canvas"); const r = c.getBoundingClientRect();
+		return [...c.getContext("2d").getImageData(Math.round((%f - r.x) * devicePixelRatio), Math.round((%f - r.y) * devicePixelRatio), 1, 1).data] })()`, wx, wy))
+	require.NoError(t, err)
+	return [3]float64{v[0], v[1], v[2]}
+}
+
+func TestTheStoryOfTheMug(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	id := openMug(t, b, s)
+	now := func() picture { return get[picture](t, s.url()+"/api/pictures/"+id) }
+
+	// Drag inside the body; take away what it caught.
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880}))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Stroke(w, h, input.ModifierAlt, [2]float64{1300, 850}, [2]float64{1560, 850}))
+	require.NoError(t, b.Settled())
+	parts := now().Document.Parts
+	require.Len(t, parts, 1)
+	require.Len(t, parts[0].Picks, 2)
+	assert.Equal(t, []string{"add", "subtract"}, []string{parts[0].Picks[0].Join, parts[0].Picks[1].Join})
+	assert.Greater(t, len(parts[0].Picks[0].Strokes[0].Points), 10, "strokes are stored as strokes")
+
+	// Name it.
+	require.NoError(t, b.Click("Rename Part 1"))
+	require.NoError(t, b.Do(chromedp.SendKeys(`input[aria-label="Name of the part"]`, "Mug body"+kb.Enter, chromedp.ByQuery)))
+	require.NoError(t, b.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("Mug body")`))
+	require.NoError(t, b.Settled())
+
+	// Harbour teal from the palette: repainted as the button is let go.
+	require.NoError(t, b.Click("Colour"))
+	require.NoError(t, b.Settled())
+	red := canvasAt(t, b, 700, 700)
+	assert.Greater(t, red[0], red[2]+60)
+	require.NoError(t, b.Click("Harbour teal"))
+	require.NoError(t, b.Settled())
+	teal := canvasAt(t, b, 700, 700)
+	assert.Greater(t, teal[2], teal[0]+40)
+	require.NoError(t, b.Until(`/ΔE [01]\.\d of 2\.0/.test(document.body.textContent)`), "how far the result is from the target")
+
+	// A typed colour; a wrong one says why and changes nothing.
+	field := `input[aria-label="Target colour"]`
+	typed := func(css string) {
+		require.NoError(t, b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, css+kb.Enter, chromedp.ByQuery)))
+	}
+	typed("#12")
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alert]")].some((e) => e.textContent.includes("3 or 6 digits"))`))
+	assert.Equal(t, "#1d6a72", now().Document.Parts[0].Target.CSS)
+	typed("lab(71 13 57)")
+	require.NoError(t, b.Until(`!document.querySelector("[role=alert]")`))
+	require.NoError(t, b.Settled())
+	assert.Equal(t, "lab(71 13 57)", now().Document.Parts[0].Target.CSS)
+
+	// Sampled from the picture: the books' teal.
+	require.NoError(t, b.Click("Sample"))
+	x, y, err := b.OnStage(200, 670, w, h)
+	require.NoError(t, err)
+	require.NoError(t, b.Do(chromedp.MouseClickXY(x, y)))
+	require.NoError(t, b.Until(`document.querySelector('`+field+`').value.startsWith("lab(")  && !document.querySelector('`+field+`').value.startsWith("lab(71")`))
+	require.NoError(t, b.Settled())
+
+	// Hold V: the picture as it came in; wipe.
+	require.NoError(t, b.Do(chromedp.Blur(field, chromedp.ByQuery), chromedp.Focus("canvas", chromedp.ByQuery)))
+	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyDown).WithKey("v").WithCode("KeyV").WithText("v")))
+	require.NoError(t, b.Until(`document.body.textContent.includes("As it came in")`))
+	require.NoError(t, b.Until(fmt.Sprintf(`(() => { const c = document.querySelector("canvas"); return c.dataset.settled === "true" })()`)))
+	held := canvasAt(t, b, 700, 700)
+	assert.InDeltaSlice(t, red[:], held[:], 1)
+	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyUp).WithKey("v").WithCode("KeyV")))
+	require.NoError(t, b.Until(`!document.body.textContent.includes("As it came in")`))
+	require.NoError(t, b.Click("Split"))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Until(`document.querySelector("canvas") && document.body.textContent.includes("Before")`))
+	left := canvasAt(t, b, 600, 700)
+	assert.Greater(t, left[0], left[2]+60, "left of the bar it is as it came in")
+
+	// Undo all of it, redo all of it, by key.
+	want := now().Document
+	steps := 0
+	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery)))
+	for ; ; steps++ {
+		undo, err := drive.Eval[bool](b, `!document.querySelector("button[aria-label^=Undo]").disabled`)
+		require.NoError(t, err)
+		if !undo {
+			break
+		}
+		before := now().Revision
+		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+		require.Eventually(t, func() bool { return now().Revision > before }, 10e9, 20e6)
+		require.NoError(t, b.Settled())
+	}
+	assert.GreaterOrEqual(t, steps, 6)
+	assert.Empty(t, now().Document.Parts)
+	for range steps {
+		before := now().Revision
+		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(input.ModifierCtrl|input.ModifierShift))))
+		require.Eventually(t, func() bool { return now().Revision > before }, 10e9, 20e6)
+		require.NoError(t, b.Settled())
+	}
+	assert.Equal(t, want, now().Document)
+
+	// The server is killed in the middle of a stroke: nothing is lost, and the stroke is stored once it is back.
+	x0, y0, err := b.OnStage(640, 900, w, h)
+	require.NoError(t, err)
+	require.NoError(t, b.Click("Isolate"))
+	require.NoError(t, b.Click("Now"))
+	press := input.DispatchMouseEvent(input.MousePressed, x0, y0).WithButton(input.Left).WithClickCount(1)
+	require.NoError(t, b.Do(press, input.DispatchMouseEvent(input.MouseMoved, x0+40, y0+3).WithButton(input.Left).WithButtons(1)))
+	s.kill()
+	require.NoError(t, b.Do(input.DispatchMouseEvent(input.MouseMoved, x0+80, y0+6).WithButton(input.Left).WithButtons(1),
+		input.DispatchMouseEvent(input.MouseReleased, x0+80, y0+6).WithButton(input.Left).WithClickCount(1)))
+	require.NoError(t, b.Until(`document.querySelector("[data-saving]").dataset.saving === "offline"`))
+	// Even a reload keeps it: the page comes from the cache of the browser only once the server is back.
+	s.start()
+	require.NoError(t, b.Do(chromedp.Reload()))
+	require.NoError(t, b.Settled())
+	require.Eventually(t, func() bool { return len(now().Document.Parts[0].Picks) == len(want.Parts[0].Picks)+1 }, 20e9, 50e6)
+
+	// Everything is there after closing the browser and restarting the server.
+	kept := now().Document
+	s.stop()
+	s.start()
+	assert.Equal(t, kept, now().Document)
+
+	// Deliver a PNG and a JPEG from the interface, and compare the bytes.
+	b2 := open(t)
+	openMug(t, b2, s)
+	require.NoError(t, b2.Click("Deliver"))
+	require.NoError(t, b2.Click("Render at full size"))
+	require.NoError(t, b2.Until(`[...document.querySelectorAll("[role=dialog] a")].filter((a) => a.textContent.includes("Save file")).length === 1`))
+	require.NoError(t, b2.Click("JPEG"))
+	require.NoError(t, b2.Click("Render at full size"))
+	require.NoError(t, b2.Until(`[...document.querySelectorAll("[role=dialog] a")].filter((a) => a.textContent.includes("Save file")).length === 2`))
+	links, err := drive.Eval[[]string](b2, `[...document.querySelectorAll("[role=dialog] a[download]")].map((a) => a.href)`)
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	original, err := png.Decode(f)
+	require.NoError(t, err)
+	changed, formats := 0, map[string]bool{}
+	for _, l := range links {
+		res, err := http.Get(l)
+		require.NoError(t, err)
+		img, format, err := image.Decode(res.Body)
+		res.Body.Close()
+		require.NoError(t, err)
+		formats[format] = true
+		assert.Equal(t, original.Bounds(), img.Bounds())
+		if format != "png" {
+			continue
+		}
+		for y := 0; y < h; y++ {
+			for x := 0; x < w; x++ {
+				if original.At(x, y) != img.At(x, y) {
+					changed++
+					// Far from the mug nothing may have changed by a bit.
+					require.False(t, x < 300 || y < 150 || x > 1700 || y > 1120, "pixel %d, %d changed", x, y)
+				}
+			}
+		}
+	}
+	assert.Equal(t, map[string]bool{"png": true, "jpeg": true}, formats)
+	assert.Greater(t, changed, 100000)
+}
+
+func TestOwnPhotosAndBadFiles(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	dir := t.TempDir()
+	var good bytes.Buffer
+	require.NoError(t, png.Encode(&good, image.NewNRGBA64(image.Rect(0, 0, 640, 420))))
+	write := func(name string, data []byte) string {
+		p := filepath.Join(dir, name)
+		require.NoError(t, os.WriteFile(p, data, 0o644))
+		return p
+	}
+	files := []string{write("my own photo.png", good.Bytes()), write("cut off.png", good.Bytes()[:good.Len()/2]), write("letter.jpg", []byte("Dear all")), write("another.tif", nil)}
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Click("New job"))
+	require.NoError(t, b.Until(`!!document.querySelector("input[type=file]")`))
+	require.NoError(t, b.Do(chromedp.SetUploadFiles("input[type=file]", files, chromedp.ByQuery)))
+	require.NoError(t, b.Until(`document.querySelectorAll("ul[aria-label='Files coming in'] [role=alert]").length === 3 && document.body.textContent.includes("My own photo")`))
+	said, err := drive.Eval[string](b, `document.querySelector("ul[aria-label='Files coming in']").textContent`)
+	require.NoError(t, err)
+	for _, part := range []string{"damaged", "none of JPEG", "empty"} {
+		assert.Contains(t, said, part)
+	}
+	path, err := drive.Eval[string](b, "location.pathname")
+	require.NoError(t, err)
+	job := get[struct{ Pictures []picture }](t, s.url()+"/api"+path)
+	assert.Len(t, job.Pictures, 1, "the bad ones are not there, the good one is")
+
+	// PostgreSQL is killed in the middle of an upload: a clear word, nothing half-stored, and it works again.
+	demo, err := os.ReadFile("../demo/pictures/tram-at-the-depot.png")
+	require.NoError(t, err)
+	body, sent := io.Pipe()
+	done := make(chan int)
+	go func() {
+		res, err := http.Post(s.url()+"/api"+path+"/pictures?name=tram.png", "application/octet-stream", body)
+		if err != nil {
+			done <- 0
+			return
+		}
+		res.Body.Close()
+		done <- res.StatusCode
+	}()
+	_, err = sent.Write(demo[:len(demo)/2])
+	require.NoError(t, err)
+	require.NoError(t, syscall.Kill(s.databasePID(), syscall.SIGKILL))
+	_, err = sent.Write(demo[len(demo)/2:])
+	require.NoError(t, err)
+	require.NoError(t, sent.Close())
+	assert.Equal(t, 500, <-done)
+	s.kill()
+	s.start()
+	job = get[struct{ Pictures []picture }](t, s.url()+"/api"+path)
+	assert.Len(t, job.Pictures, 1)
+	res, err := http.Post(s.url()+"/api"+path+"/pictures?name=tram.png", "application/octet-stream", bytes.NewReader(demo))
+	require.NoError(t, err)
+	res.Body.Close()
+	assert.Equal(t, 201, res.StatusCode)
+}
+
+func TestTwoTabsOnOnePicture(t *testing.T) {
+	s := newServer(t)
+	one := open(t)
+	id := openMug(t, one, s)
+	two := open(t)
+	openMug(t, two, s)
+	// The second sees the first's part.
+	require.NoError(t, one.Click("New part"))
+	require.NoError(t, two.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("Part 1")`))
+	// While the second cannot hear, both edit: it is told, and keeps its own on top by choice.
+	require.NoError(t, two.Do(chromedp.Evaluate(`(() => { const real = window.fetch; window.__hold = true; window.fetch = async (r, o) => {
+		const m = (r instanceof Request ? r.method : o?.method) ?? "GET"; const u = r instanceof Request ? r.url : String(r);
+		if (u.includes("/revision")) { await new Promise(() => {}) }
+		if (m === "PUT") while (window.__hold) await new Promise((d) => setTimeout(d, 20));
+		return real(r, o) } })()`, nil)))
+	require.NoError(t, two.Click("New part"))
+	require.NoError(t, one.Click("New part"))
+	require.NoError(t, one.Settled())
+	require.NoError(t, two.Do(chromedp.Evaluate(`window.__hold = false`, nil)))
+	require.NoError(t, two.Until(`document.body.textContent.includes("changed elsewhere")`))
+	require.NoError(t, two.Click("Keep mine, theirs as an undo step"))
+	require.NoError(t, two.Settled())
+	p := get[picture](t, s.url()+"/api/pictures/"+id)
+	assert.Len(t, p.Document.Parts, 2)
+	require.NoError(t, one.Until(`document.querySelector("section[aria-label=Parts]").querySelectorAll("li").length === 2`))
+}
+
+func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	openMug(t, b, s)
+	hosts, err := drive.Eval[[]string](b, `[...new Set(performance.getEntriesByType("resource").map((e) => new URL(e.name).host))]`)
+	require.NoError(t, err)
+	assert.Equal(t, []string{fmt.Sprintf("127.0.0.1:%d", s.port)}, hosts)
+	nameless, err := drive.Eval[[]string](b, `[...document.querySelectorAll("button,a,input,[role=slider],canvas")].filter((e) => e.getClientRects().length > 0 && !(e.getAttribute("aria-label") || e.getAttribute("aria-labelledby") || e.textContent.trim() || e.labels?.length)).map((e) => e.outerHTML.slice(0, 120))`)
+	require.NoError(t, err)
+	assert.Empty(t, nameless, "everything that can be used has a name for screen readers")
+	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), key("?")))
+	require.NoError(t, b.Until(`document.querySelector("[role=dialog]")?.textContent.includes("as it came in")`))
+	require.NoError(t, b.Do(key(kb.Escape)))
+	require.NoError(t, b.Until(`!document.querySelector("[role=dialog]")`))
+	size := func() string {
+		v, err := drive.Eval[string](b, `document.querySelector('input[aria-label="Size, typed"]').value`)
+		require.NoError(t, err)
+		return v
+	}
+	before := size()
+	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), key("]")))
+	assert.NotEqual(t, before, size())
+	require.NoError(t, b.Do(key("b")))
+	require.NoError(t, b.Until(`!!document.querySelector('input[aria-label="Softness, typed"]')`))
+	require.NoError(t, b.Do(key("1")))
+	require.NoError(t, b.Until(`document.querySelector("footer").textContent.includes("100 %")`))
+	require.NoError(t, b.Do(key("0")))
+	require.NoError(t, b.Until(`!document.querySelector("footer").textContent.includes("100 %")`))
+	require.NoError(t, b.Do(key("c")))
+	require.NoError(t, b.Until(`document.querySelector("[role=tab][aria-selected=true]").textContent === "Colour"`))
+	// Tab reaches every control, each with a visible focus.
+	seen := map[string]bool{}
+	for range 40 {
+		require.NoError(t, b.Do(key(kb.Tab)))
+		v, err := drive.Eval[string](b, `(() => { const e = document.activeElement; const s = getComputedStyle(e); return (e.getAttribute("aria-label") ?? e.textContent.trim()) + "|" + (s.outlineStyle !== "none" || s.borderColor !== "" ) })()`)
+		require.NoError(t, err)
+		seen[strings.SplitN(v, "|", 2)[0]] = true
+	}
+	for _, name := range []string{"Deliver", "Colour", "New part", "Keys"} {
+		assert.True(t, seen[name], "Tab does not reach %q: %v", name, seen)
+	}
+}
+
