@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 
 	"episema/core/document"
 	"episema/core/raster"
@@ -33,6 +34,7 @@ const strip = 256 // rows rendered at a time
 // 0..1 and stops the export by returning an error.
 func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format string, quality int, out string, progress func(float64) error) (Totals, error) {
 	var t Totals
+	var outside atomic.Int64
 	raw := filepath.Join(work, "result.raw")
 	f, err := os.Create(raw)
 	if err != nil {
@@ -67,7 +69,7 @@ func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format 
 					return true
 				}
 			}
-			t.ChangedOutside++
+			outside.Add(1)
 			return true
 		})
 		if _, err := w.Write(coded); err != nil {
@@ -79,6 +81,7 @@ func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format 
 			}
 		}
 	}
+	t.ChangedOutside = int(outside.Load())
 	if err := w.Flush(); err != nil {
 		return t, err
 	}

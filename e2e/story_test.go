@@ -16,6 +16,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -298,16 +299,13 @@ func TestTwoTabsOnOnePicture(t *testing.T) {
 	// The second sees the first's part.
 	require.NoError(t, one.Click("New part"))
 	require.NoError(t, two.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("Part 1")`))
-	// While the second cannot hear, both edit: it is told, and keeps its own on top by choice.
-	require.NoError(t, two.Do(chromedp.Evaluate(`(() => { const real = window.fetch; window.__hold = true; window.fetch = async (r, o) => {
-		const m = (r instanceof Request ? r.method : o?.method) ?? "GET"; const u = r instanceof Request ? r.url : String(r);
-		if (u.includes("/revision")) { await new Promise(() => {}) }
-		if (m === "PUT") while (window.__hold) await new Promise((d) => setTimeout(d, 20));
-		return real(r, o) } })()`, nil)))
+	// While the second is cut off, both edit: it is told, and keeps its own on top by choice.
+	require.NoError(t, two.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
 	require.NoError(t, two.Click("New part"))
+	require.NoError(t, two.Until(`document.querySelector("[data-saving]").dataset.saving === "offline"`))
 	require.NoError(t, one.Click("New part"))
 	require.NoError(t, one.Settled())
-	require.NoError(t, two.Do(chromedp.Evaluate(`window.__hold = false`, nil)))
+	require.NoError(t, two.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 	require.NoError(t, two.Until(`document.body.textContent.includes("changed elsewhere")`))
 	require.NoError(t, two.Click("Keep mine, theirs as an undo step"))
 	require.NoError(t, two.Settled())

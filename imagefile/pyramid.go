@@ -166,7 +166,12 @@ func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
 		return nil, err
 	}
 	o := raster.NewRGB(r.W(), r.H())
-	p.lut.decode(b, p.Info, o.Pix)
+	row := r.W() * p.stride()
+	const rows = 16
+	raster.Parallel((r.H()+rows-1)/rows, func(n int) {
+		y0, y1 := n*rows, min(r.H(), (n+1)*rows)
+		p.lut.decode(b[y0*row:y1*row], p.Info, o.Pix[3*y0*r.W():3*y1*r.W()])
+	})
 	return o, nil
 }
 
@@ -191,29 +196,24 @@ func Samples16(b []byte) []uint16 {
 }
 
 // Encode puts linear light back into coded samples, but only where changed says so: everything else
-// keeps the very samples it came with.
+// keeps the very samples it came with. changed is called for each pixel once, by several goroutines.
 func (p *Pyramid) Encode(pic *raster.RGB, coded []byte, changed func(i int) bool) {
-	bands := p.Info.Bands
-	if p.Info.Bits == 8 {
-		for i := 0; i < pic.W*pic.H; i++ {
-			if !changed(i) {
-				continue
-			}
-			for c := range 3 {
-				v := max(0, min(1, pic.Pix[3*i+c]))
-				coded[i*bands+c] = byte(p.lut.coded[c][int(v*codedSteps+0.5)])
+	raster.Parallel(pic.H, func(y int) {
+		for i := y * pic.W; i < (y+1)*pic.W; i++ {
+			if changed(i) {
+				p.encode(pic.Pix[3*i:3*i+3], coded, i*p.Info.Bands)
 			}
 		}
-		return
-	}
-	s := Samples16(coded)
-	for i := 0; i < pic.W*pic.H; i++ {
-		if !changed(i) {
-			continue
-		}
-		for c := range 3 {
-			v := float64(max(0, min(1, pic.Pix[3*i+c])))
-			s[i*bands+c] = uint16(math.Round(p.Space.Decode[c].Coded(v) * 65535))
+	})
+}
+
+func (p *Pyramid) encode(light []float32, coded []byte, at int) {
+	for c := range 3 {
+		v := max(0, min(1, light[c]))
+		if p.Info.Bits == 8 {
+			coded[at+c] = byte(p.lut.coded[c][int(v*codedSteps+0.5)])
+		} else {
+			Samples16(coded)[at+c] = uint16(math.Round(p.Space.Decode[c].Coded(float64(v)) * 65535))
 		}
 	}
 }

@@ -180,7 +180,7 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	if (srgb_profile)
 		vips_image_remove(in, VIPS_META_ICC_NAME);
 	if (strcmp(format, "png") == 0)
-		failed = vips_pngsave(in, out, "compression", 6, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", bits, NULL);
+		failed = vips_pngsave(in, out, "compression", 3, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", bits, NULL);
 	else {
 		VipsImage *flat = in;
 		if (bands == 4) { // JPEG has no transparency: on white

@@ -33,6 +33,7 @@ func (s Source) LearnLevel() int {
 // Developed is a document made ready to render any rectangle of its picture.
 type Developed struct {
 	Source
+	memo  Memo
 	Parts []DevelopedPart
 }
 
@@ -45,6 +46,7 @@ type DevelopedPart struct {
 	Own       colour.Lab     // the colour in the picture at the typical lit tone
 	Want      colour.Lab     // the target
 	Share     float64        // of the picture, 0..1
+	mask      *raster.Mask   // at the learning level
 }
 
 // Memo remembers what is costly and depends on a part's picks alone. make is called where the key is not
@@ -62,6 +64,7 @@ type isolated struct {
 	selection *isolate.Selection
 	learned   *recolour.Learned
 	share     float64
+	mask      *raster.Mask // at the learning level
 }
 
 // Develop compiles every part. A part without picks, or whose mask is empty, is left as it is. memo and
@@ -70,7 +73,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo) (*Develo
 	if memo == nil {
 		memo = noMemo{}
 	}
-	d := &Developed{Source: src}
+	d := &Developed{Source: src, memo: memo}
 	for _, part := range doc.Parts {
 		key, err := json.Marshal(part.Picks)
 		if err != nil {
@@ -81,7 +84,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo) (*Develo
 			return nil, &Error{"part \"" + part.Name + "\"", err.Error()}
 		}
 		iso := v.(*isolated)
-		p := DevelopedPart{Part: part, Selection: iso.selection, Share: iso.share}
+		p := DevelopedPart{Part: part, Selection: iso.selection, Share: iso.share, mask: iso.mask}
 		if iso.learned != nil {
 			if err := p.plan(src, iso.learned); err != nil {
 				return nil, err
@@ -97,14 +100,11 @@ func isolatePart(src Source, picks []isolate.Pick, solved isolate.Solved, memo M
 	if err != nil || sel.Empty() {
 		return &isolated{selection: sel}, err
 	}
-	level := src.LearnLevel()
-	w, h := src.Size(level)
-	whole := raster.Rect{X1: w, Y1: h}
-	pic, err := memo.Do("learning level", func() (any, error) { return src.Linear(level, whole) })
+	pic, err := src.learningPicture(memo)
 	if err != nil {
 		return nil, err
 	}
-	mask, err := sel.Render(level, whole)
+	mask, err := sel.Render(src.LearnLevel(), raster.Rect{X1: pic.W, Y1: pic.H})
 	if err != nil {
 		return nil, err
 	}
@@ -112,11 +112,35 @@ func isolatePart(src Source, picks []isolate.Pick, solved isolate.Solved, memo M
 	for _, v := range mask.Pix {
 		sum += float64(v) / raster.Whole
 	}
-	learned, err := recolour.Learn(pic.(*raster.RGB), mask)
+	learned, err := recolour.Learn(pic, mask)
 	if err != nil && !errors.Is(err, recolour.ErrEmptyMask) {
 		return nil, err
 	}
-	return &isolated{sel, learned, sum / float64(len(mask.Pix))}, nil
+	return &isolated{sel, learned, sum / float64(len(mask.Pix)), mask}, nil
+}
+
+// learningPicture gives the whole picture at the learning level.
+func (s Source) learningPicture(memo Memo) (*raster.RGB, error) {
+	level := s.LearnLevel()
+	w, h := s.Size(level)
+	v, err := memo.Do("learning level", func() (any, error) { return s.Linear(level, raster.Rect{X1: w, Y1: h}) })
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.RGB), nil
+}
+
+// Overview renders the whole picture at the learning level, with what is remembered of it.
+func (d *Developed) Overview() (*Rendered, error) {
+	pic, err := d.learningPicture(d.memo)
+	if err != nil {
+		return nil, err
+	}
+	masks := make([]*raster.Mask, len(d.Parts))
+	for i := range d.Parts {
+		masks[i] = d.Parts[i].mask
+	}
+	return d.Paint(pic, masks, raster.Rect{X1: pic.W, Y1: pic.H}), nil
 }
 
 func (p *DevelopedPart) plan(src Source, learned *recolour.Learned) error {
@@ -200,6 +224,10 @@ func (r *Rendered) crop(to raster.Rect) *Rendered {
 			o.Masks = append(o.Masks, nil)
 			continue
 		}
+		if to.X0 == 0 && to.X1 == m.W { // whole rows: the same memory
+			o.Masks = append(o.Masks, &raster.Mask{W: m.W, H: to.H(), Pix: m.Pix[to.Y0*m.W : to.Y1*m.W]})
+			continue
+		}
 		c := raster.NewMask(to.W(), to.H())
 		for y := range c.H {
 			copy(c.Pix[y*c.W:(y+1)*c.W], m.Pix[(y+to.Y0)*m.W+to.X0:])
@@ -210,6 +238,9 @@ func (r *Rendered) crop(to raster.Rect) *Rendered {
 }
 
 func cropRGB(p *raster.RGB, to raster.Rect) *raster.RGB {
+	if to.X0 == 0 && to.X1 == p.W {
+		return &raster.RGB{W: p.W, H: to.H(), Pix: p.Pix[3*to.Y0*p.W : 3*to.Y1*p.W]}
+	}
 	o := raster.NewRGB(to.W(), to.H())
 	for y := range o.H {
 		copy(o.Pix[3*y*o.W:3*(y+1)*o.W], p.Pix[3*((y+to.Y0)*p.W+to.X0):])

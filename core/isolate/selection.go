@@ -144,13 +144,17 @@ func (s *Selection) Render(level int, r raster.Rect) (*raster.Mask, error) {
 		if err != nil {
 			return nil, err
 		}
-		for i, v := range c {
-			switch g.join {
-			case "add":
+		switch g.join {
+		case "add":
+			for i, v := range c {
 				total[i] = max(total[i], v)
-			case "subtract":
+			}
+		case "subtract":
+			for i, v := range c {
 				total[i] = min(total[i], 1-v)
-			case "intersect":
+			}
+		case "intersect":
+			for i, v := range c {
 				total[i] = min(total[i], v)
 			}
 		}
@@ -207,6 +211,16 @@ type maskFile struct{ full *raster.Mask }
 func (m *maskFile) render(_ Pyramid, level int, r raster.Rect) ([]float32, error) {
 	out := make([]float32, r.W()*r.H())
 	n := 1 << level
+	if n == 1 {
+		for y := r.Y0; y < r.Y1; y++ {
+			row := m.full.Pix[y*m.full.W+r.X0 : y*m.full.W+r.X1]
+			to := out[(y-r.Y0)*r.W() : (y-r.Y0+1)*r.W()]
+			for i, v := range row {
+				to[i] = float32(v) / raster.Whole
+			}
+		}
+		return out, nil
+	}
 	for y := r.Y0; y < r.Y1; y++ {
 		for x := r.X0; x < r.X1; x++ {
 			sum, cnt := 0, 0

@@ -4,7 +4,6 @@ package proof
 import (
 	"episema/core/colour"
 	"episema/core/document"
-	"episema/core/raster"
 )
 
 // Part is the proof of one part.
@@ -30,13 +29,11 @@ const DefaultTolerance = 2.0
 // Measure proves every part at the learning level. changedOutside counts pixels without any share in a
 // part whose value changed; it must be 0.
 func Measure(d *document.Developed) (parts []Part, changedOutside int, err error) {
-	level := d.LearnLevel()
-	w, h := d.Size(level)
-	r, err := d.Render(level, raster.Rect{X1: w, Y1: h})
+	r, err := d.Overview()
 	if err != nil {
 		return nil, 0, err
 	}
-	scale := float64(int(1) << level)
+	scale := float64(int(1) << d.LearnLevel())
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		q := Part{ID: p.ID, State: "as it is", Own: p.Own, Share: 100 * p.Share, Tolerance: p.Target.Tolerance}

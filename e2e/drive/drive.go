@@ -76,7 +76,7 @@ func (b *Browser) Until(js string) error {
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
 func (b *Browser) Settled() error {
 	return b.Until(`(() => { const c = document.querySelector("canvas"); const s = document.querySelector("[data-saving]");
-		return !!c && c.dataset.settled === "true" && Number(c.dataset.frames) > 1 && s && s.dataset.saving === "saved" })()`)
+		return !!c && c.dataset.settled === "true" && Number(c.dataset.frames) > 0 && s && s.dataset.saving === "saved" })()`)
 }
 
 // Click presses the first element with an accessible role and name (a button, tab, link ...).

@@ -123,6 +123,7 @@ export function BenchPage({ id }: { id: string }) {
   const proof = useLatest<Proof>(
     doc.picture ? JSON.stringify(shown) : undefined,
     useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: id } }, body: { document: shown }, signal })), [id, shown]),
+    draft ? 200 : 0, // the stage comes first while a hand is moving
   );
   const partProof = proof?.parts.find((p) => p.id === part?.id);
   const probe = useLatest<Probe>(

@@ -153,7 +153,7 @@ export function Stage(p: Props) {
       g.stroke();
     }
     c.dataset.settled = String(l.now.settled);
-    c.dataset.frames = String(Number(c.dataset.frames ?? 0) + 1);
+    c.dataset.frames = String(l.now.serial);
   }, []);
 
   const repaint = useCallback(() => {

@@ -47,6 +47,8 @@ export function visible(p: Placement, canvas: { width: number; height: number },
  */
 export class StageLayer {
   frame: Frame | undefined;
+  /** How many frames have come. */
+  serial = 0;
   private wish: { body: View; key: string } | undefined;
   private busy = false;
   private closed = false;
@@ -99,6 +101,7 @@ export class StageLayer {
             bitmap.close();
             return;
           }
+          this.serial++;
           this.frame = { bitmap, x: body.x, y: body.y, w: body.w, h: body.h, key };
           this.onProblem(undefined);
           this.onFrame();

@@ -2,9 +2,10 @@ import { useEffect, useRef, useState } from "react";
 
 /**
  * Keeps an answer up to date with a key: one question on its way at a time, the newest key next; the last
- * answer stays until the next is there. A question that fails leaves the last answer.
+ * answer stays until the next is there. A question that fails leaves the last answer. With rest, a key is
+ * asked about once it has not changed for that many milliseconds.
  */
-export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>): T | undefined {
+export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>, rest = 0): T | undefined {
   const [answer, setAnswer] = useState<T>();
   const s = useRef({ key, ask, busy: false, done: "" });
   useEffect(() => {
@@ -29,7 +30,8 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
         c.busy = false;
       }
     };
-    void run();
-  }, [key, ask]);
+    const t = setTimeout(() => void run(), rest);
+    return () => clearTimeout(t);
+  }, [key, ask, rest]);
   return key === undefined ? undefined : answer;
 }

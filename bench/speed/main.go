@@ -1,0 +1,230 @@
+// Command speed measures against general-purpose yardsticks in the same run, as ratios: a full-size
+// Repaint over libvips' conversion to LCh and back of the same picture, slider steps in the browser over
+// panning, and the memory of a large delivery.
+//
+//	go run ./bench/speed [-large 100] [-browser=false]
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"image/png"
+	"io"
+	"log"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"sort"
+	"syscall"
+	"time"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+
+	"episema/e2e/drive"
+	"episema/internal/testdb"
+)
+
+func main() {
+	browser, large := flag.Bool("browser", true, "measure the interface too"), flag.Int("large", 100, "megapixels of the large delivery")
+	flag.Parse()
+	dir, err := testdb.Dir()
+	check(err)
+	defer os.RemoveAll(dir)
+	bin := filepath.Join(dir, "episema")
+	run(exec.Command("go", "build", "-o", bin, "./cmd/episema"))
+	p12, p24, pL := filepath.Join(dir, "12.jpg"), filepath.Join(dir, "24.jpg"), filepath.Join(dir, "large.jpg")
+	enlarge("demo/pictures/depot-mug.png", p12, 4242, 2828)
+	enlarge("demo/pictures/depot-mug.png", p24, 6000, 4000)
+	side := 1
+	for side*side*3/2 < *large*1e6 {
+		side += 10
+	}
+	enlarge("demo/pictures/depot-mug.png", pL, side*3/2, side)
+
+	mask24, maskL := filepath.Join(dir, "m24.png"), filepath.Join(dir, "mL.png")
+	grow("demo/truth/mug-mask.png", mask24, 6000, 4000)
+	grow("demo/truth/mug-mask.png", maskL, side*3/2, side)
+	if _, err := exec.LookPath("vips"); err == nil {
+		lch := func() time.Duration {
+			return timed(exec.Command("vips", "colourspace", p24, filepath.Join(dir, "lch.v"), "lch")) + timed(exec.Command("vips", "colourspace", filepath.Join(dir, "lch.v"), filepath.Join(dir, "back.png"), "srgb"))
+		}
+		paint := func() time.Duration {
+			return timed(exec.Command(bin, "recolour", "--photo", p24, "--mask", mask24, "--target", "#1d6a72", "--out", filepath.Join(dir, "out.png")))
+		}
+		lch()
+		paint()
+		var r []float64
+		for range 3 {
+			r = append(r, paint().Seconds()/lch().Seconds())
+		}
+		sort.Float64s(r)
+		fmt.Printf("Repaint 24 MP (whole command, PNG out) over libvips LCh and back (PNG out): %.2f %.2f %.2f\n", r[0], r[1], r[2])
+	} else {
+		fmt.Println("libvips-tools is not installed: no comparison with libvips")
+	}
+	cmd := exec.Command(bin, "recolour", "--photo", pL, "--mask", maskL, "--target", "#1d6a72", "--out", filepath.Join(dir, "outL.png"))
+	took := timed(cmd)
+	fmt.Printf("delivery of %d MP: %.1f s, peak memory %d MiB\n", *large, took.Seconds(), cmd.ProcessState.SysUsage().(*syscall.Rusage).Maxrss>>10)
+	if *browser {
+		stage(bin, dir, p12, p24, pL)
+	}
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
+
+func run(c *exec.Cmd) {
+	if out, err := c.CombinedOutput(); err != nil {
+		log.Fatalf("%v: %v\n%s", c.Args, err, out)
+	}
+}
+
+func timed(c *exec.Cmd) time.Duration {
+	t := time.Now()
+	run(c)
+	return time.Since(t)
+}
+
+func read(path string) image.Image {
+	f, err := os.Open(path)
+	check(err)
+	defer f.Close()
+	m, err := png.Decode(f)
+	check(err)
+	return m
+}
+
+// enlarge repeats pixels: what is measured does not depend on what is shown.
+func enlarge(from, to string, w, h int) {
+	src := read(from).(*image.RGBA)
+	o := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			s := src.PixOffset(x*src.Rect.Dx()/w, y*src.Rect.Dy()/h)
+			copy(o.Pix[o.PixOffset(x, y):], src.Pix[s:s+4])
+		}
+	}
+	f, err := os.Create(to)
+	check(err)
+	check(jpeg.Encode(f, o, &jpeg.Options{Quality: 92}))
+	check(f.Close())
+}
+
+func grow(from, to string, w, h int) {
+	src := read(from).(*image.Gray)
+	o := image.NewGray(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			o.Pix[y*w+x] = src.GrayAt(x*src.Rect.Dx()/w, y*src.Rect.Dy()/h).Y
+		}
+	}
+	f, err := os.Create(to)
+	check(err)
+	check((&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(f, o))
+	check(f.Close())
+}
+
+// stage measures in Chromium, from an input event to the new pixels on the stage.
+func stage(bin, dir string, files ...string) {
+	const url = "http://127.0.0.1:8499"
+	srv := exec.Command(bin, "serve", "--port", "8499", "--data", filepath.Join(dir, "data"))
+	srv.Stderr = os.Stderr
+	check(srv.Start())
+	defer func() {
+		check(srv.Process.Signal(os.Interrupt))
+		check(srv.Wait())
+	}()
+	for range 600 {
+		if res, err := http.Get(url + "/api/jobs"); err == nil {
+			res.Body.Close()
+			break
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	post := func(method, path, kind string, body io.Reader) map[string]any {
+		req, err := http.NewRequest(method, url+path, body)
+		check(err)
+		req.Header.Set("Content-Type", kind)
+		res, err := http.DefaultClient.Do(req)
+		check(err)
+		defer res.Body.Close()
+		var v map[string]any
+		check(json.NewDecoder(res.Body).Decode(&v))
+		if res.StatusCode > 299 {
+			log.Fatal(v)
+		}
+		return v
+	}
+	job := post("POST", "/api/jobs", "application/json", bytes.NewReader([]byte(`{"name":"Speed"}`)))["id"].(string)
+	fmt.Printf("%-6s %-6s | %28s | %28s | %6s\n", "file", "zoom", "slider step p50, p95 (ms)", "pan untouched p50, p95 (ms)", "ratio")
+	steps := map[string]float64{}
+	for _, f := range files {
+		data, err := os.ReadFile(f)
+		check(err)
+		name := filepath.Base(f)
+		pic := post("POST", "/api/jobs/"+job+"/pictures?name="+name, "application/octet-stream", bytes.NewReader(data))
+		id := pic["id"].(string)
+		k := pic["width"].(float64) / 1800
+		doc := fmt.Sprintf(`{"base":1,"label":"x","document":{"parts":[{"id":"a","name":"Mug","picks":[{"kind":"sweep","join":"add","strokes":[{"radius":%f,"points":[[%f,%f],[%f,%f],[%f,%f]]}]}],"target":{"css":"#1d6a72"},"settings":{"shade_depth":0,"highlights":100,"strength":100}}]}}`,
+			18*k, 620*k, 600*k, 1000*k, 640*k, 900*k, 880*k)
+		b, err := drive.Open(context.Background(), 1280, 800)
+		check(err)
+		for _, zoom := range []string{"fit", "100 %"} {
+			// Panning is measured on the picture as it came in, the slider after the part is made.
+			pan := measure(b, url+"/pictures/"+id, zoom, false)
+			if zoom == "fit" {
+				post("PUT", "/api/pictures/"+id+"/document", "application/json", bytes.NewReader([]byte(doc)))
+			}
+			slide := measure(b, url+"/pictures/"+id, zoom, true)
+			steps[name+zoom] = slide[0]
+			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %14.0f %13.0f | %6.2f\n", name[:2], zoom, slide[0], slide[1], pan[0], pan[1], slide[0]/pan[0])
+		}
+		b.Close()
+	}
+	large, small := filepath.Base(files[2]), filepath.Base(files[0])
+	fmt.Printf("slider step, large over 12 MP: fit %.2f, 100 %% %.2f\n", steps[large+"fit"]/steps[small+"fit"], steps[large+"100 %"]/steps[small+"100 %"])
+}
+
+// measure gives the median and the 95th percentile of milliseconds from an event to the frame that answers it.
+func measure(b *drive.Browser, url, zoom string, slider bool) [2]float64 {
+	check(b.Do(chromedp.Navigate(url)))
+	check(b.Settled())
+	if slider {
+		check(b.Click("Colour"))
+		check(b.Settled())
+	} else {
+		check(b.Click("Picture"))
+		check(b.Settled())
+	}
+	if zoom != "fit" {
+		check(b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("1")))
+		check(b.Settled())
+	}
+	check(b.Do(chromedp.Evaluate(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
+		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
+		requestAnimationFrame(look) })`, nil)))
+	var all []float64
+	for n := range 24 {
+		var ms float64
+		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700, -700}[n%2])
+		if slider {
+			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
+		}
+		check(b.Do(chromedp.Evaluate("__answer("+act+")", &ms, chromedp.EvalAsValue, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })))
+		if n > 3 {
+			all = append(all, ms)
+		}
+	}
+	sort.Float64s(all)
+	return [2]float64{all[len(all)/2], all[len(all)*95/100]}
+}
