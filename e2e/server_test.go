@@ -141,4 +141,3 @@ func open(t *testing.T) *drive.Browser {
 	t.Cleanup(b.Close)
 	return b
 }
-

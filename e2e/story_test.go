@@ -356,4 +356,3 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 		assert.True(t, seen[name], "Tab does not reach %q: %v", name, seen)
 	}
 }
-

@@ -42,10 +42,13 @@ type Plan struct {
 	a, b, c, det float32
 	ownMean      float32
 	wiener       [3]float32
-	shade        float32 // exponent of the shading
+	shade        []float32 // factor on the light by the light, in steps of 1/shadeSteps; nil for none
 	high         float32
 	strength     float32
 }
+
+// shadeSteps is how finely the factor of the shading is kept; the light runs from 0 to 2.
+const shadeSteps = 4096
 
 // NewPlan prepares Repaint. own, goal and veil are linear RGB of the space.
 func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Plan {
@@ -71,7 +74,15 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	for i, o := range p.own {
 		p.wiener[i] = o / (o*o + 0.02*top*top)
 	}
-	p.shade = float32(math.Pow(2, set.ShadeDepth/100))
+	if set.ShadeDepth != 0 {
+		// The light to a power that leaves the typical lit tone where it is.
+		g := math.Pow(2, set.ShadeDepth/100)
+		p.shade = make([]float32, 2*shadeSteps)
+		for i := range p.shade {
+			m := (float64(i) + 0.5) / shadeSteps
+			p.shade[i] = float32(math.Pow(m, g-1))
+		}
+	}
 	p.high = float32(set.Highlights / 100)
 	p.strength = float32(set.Strength / 100)
 	return p
@@ -108,13 +119,10 @@ func (p *Plan) split(r, g, b float32) (e [3]float32, sheen float32, rest [3]floa
 // paint gives the colour a pixel that lies wholly in the part becomes.
 func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 	e, h, rest := p.split(r, g, b)
-	if p.shade != 1 {
-		m := (e[0] + e[1] + e[2]) / 3
-		if m > 0 {
-			k := float32(math.Pow(float64(m), float64(p.shade-1)))
-			for i := range e {
-				e[i] *= k
-			}
+	if p.shade != nil {
+		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
+		for i := range e {
+			e[i] *= k
 		}
 	}
 	var o [3]float32

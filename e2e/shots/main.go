@@ -7,10 +7,12 @@ import (
 	"context"
 	"flag"
 	"log"
+	"os"
 	"path/filepath"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"episema/e2e/drive"
 )
@@ -25,7 +27,9 @@ func main() {
 	defer b.Close()
 	step := func(what string, err error) {
 		if err != nil {
-			b.Shot(filepath.Join(*out, "failed.png"))
+			if shotErr := b.Shot(filepath.Join(os.TempDir(), "failed.png")); shotErr != nil {
+				log.Print(shotErr)
+			}
 			log.Fatalf("%s: %v", what, err)
 		}
 	}
@@ -41,11 +45,16 @@ func main() {
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
 	shot("bench-empty")
+	// A smaller tip for the handle.
 	step("sweep", b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880}))
 	step("stage", b.Settled())
+	step("smaller", b.Do(chromedp.KeyEvent("[[[[")))
 	step("sweep", b.Stroke(w, h, 0, [2]float64{1230, 385}, [2]float64{1310, 430}, [2]float64{1350, 520}, [2]float64{1335, 640}, [2]float64{1250, 765}))
 	step("stage", b.Settled())
-	step("away", b.Stroke(w, h, input.ModifierAlt, [2]float64{500, 1085}, [2]float64{900, 1100}))
+	step("away", b.Stroke(w, h, input.ModifierAlt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
+	step("stage", b.Settled())
+	step("name", b.Click("Rename Part 1"))
+	step("name", b.Do(chromedp.SendKeys(`input[aria-label="Name of the part"]`, "Mug body"+kb.Enter, chromedp.ByQuery)))
 	step("stage", b.Settled())
 	shot("bench-isolate")
 	step("colour", b.Click("Colour"))
@@ -62,4 +71,13 @@ func main() {
 	step("render", b.Click("Render at full size"))
 	step("running", b.Until(`document.body.textContent.includes("running") || document.body.textContent.includes(" %") && !!document.querySelector("[role=dialog] [role=progressbar]") || document.body.textContent.includes("Save file")`))
 	shot("deliver")
+	step("close", b.Click("Close"))
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("files", b.Until(`!!document.querySelector("input[type=file]")`))
+	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
+	step("file", os.WriteFile(bad, []byte("II*\x00 but nothing after it"), 0o644))
+	defer os.Remove(bad)
+	step("upload", b.Do(chromedp.SetUploadFiles("input[type=file]", []string{bad}, chromedp.ByQuery)))
+	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
+	shot("upload-failed")
 }

@@ -333,7 +333,7 @@ export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number;
   const painted = proof.delta_e00 !== undefined;
   return (
     <Face>
-      <Notice>{verdict[proof.state]}</Notice>
+      <p style={{ fontWeight: 600 }}>{verdict[proof.state]}</p>
       {painted && (
         <div>
           <Measure>
@@ -342,9 +342,13 @@ export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number;
             <p>CIEDE2000 between target and result; the tolerance is {proof.tolerance.toFixed(1)}. D50, Bradford.</p>
           </Measure>
           <Measure>
-            <b>Target → result</b>
-            <output className="num">{lab(proof.want)} → {lab(proof.got)}</output>
-            {proof.state === "unreachable" && <p>The nearest colour that can be reached is {proof.nearest_hex}.</p>}
+            <b>Target</b>
+            <output>{lab(proof.want)}</output>
+            {proof.state === "unreachable" && <p>It lies outside the picture’s colour space; the nearest colour inside is {proof.nearest_hex}.</p>}
+          </Measure>
+          <Measure>
+            <b>Result</b>
+            <output>{lab(proof.got)}</output>
           </Measure>
           <Measure>
             <b>Out of gamut</b>
