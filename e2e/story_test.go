@@ -131,7 +131,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	require.NoError(t, b.Do(chromedp.Blur(field, chromedp.ByQuery), chromedp.Focus("canvas", chromedp.ByQuery)))
 	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyDown).WithKey("v").WithCode("KeyV").WithText("v")))
 	require.NoError(t, b.Until(`document.body.textContent.includes("As it came in")`))
-	require.NoError(t, b.Until(fmt.Sprintf(`(() => { const c = document.querySelector("canvas"); return c.dataset.settled === "true" })()`)))
+	require.NoError(t, b.Until(`document.querySelector("canvas").dataset.settled === "true"`))
 	held := canvasAt(t, b, 700, 700)
 	assert.InDeltaSlice(t, red[:], held[:], 1)
 	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyUp).WithKey("v").WithCode("KeyV")))

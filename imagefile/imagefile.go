@@ -76,6 +76,9 @@ func lastError() string {
 	if i := strings.IndexByte(msg, '\n'); i >= 0 {
 		msg = msg[:i]
 	}
+	if msg == "" || strings.Contains(msg, "blocked") {
+		return "what follows its first bytes is not of its kind"
+	}
 	return msg
 }
 

@@ -1,6 +1,7 @@
 package isolate
 
 import (
+	"errors"
 	"math"
 
 	"episema/core/raster"
@@ -29,7 +30,39 @@ func (s *sweep) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		}
 		return out, nil
 	}
-	return s.refine(p, level, r)
+	// In squares: those without an edge cost next to nothing, the others go side by side.
+	out := make([]float32, r.W()*r.H())
+	const square = 192
+	across, down := (r.W()+square-1)/square, (r.H()+square-1)/square
+	errs := make([]error, across*down)
+	raster.Parallel(across*down, func(n int) {
+		x, y := r.X0+n%across*square, r.Y0+n/across*square
+		q := raster.Rect{X0: x, Y0: y, X1: min(r.X1, x+square), Y1: min(r.Y1, y+square)}
+		part, err := s.refine(p, level, q)
+		if err != nil {
+			errs[n] = err
+			return
+		}
+		for y := range q.H() {
+			copy(out[(y+q.Y0-r.Y0)*r.W()+q.X0-r.X0:], part[y*q.W():(y+1)*q.W()])
+		}
+	})
+	return out, errors.Join(errs...)
+}
+
+// even says whether all labels under a rectangle, enlarged by scale, are alike, and which they are.
+func (s *sweep) even(r raster.Rect, scale int) (bool, float32) {
+	x0, y0 := max(0, r.X0/scale-2), max(0, r.Y0/scale-2)
+	x1, y1 := min(s.l.W, r.X1/scale+3), min(s.l.H, r.Y1/scale+3)
+	first := s.l.In[min(y0, s.l.H-1)*s.l.W+min(x0, s.l.W-1)]
+	for y := y0; y < y1; y++ {
+		for _, v := range s.l.In[y*s.l.W+x0 : y*s.l.W+x1] {
+			if v != first {
+				return false, 0
+			}
+		}
+	}
+	return true, float32(first)
 }
 
 // refine works out soft edges at a level at least as fine as the labels: the labels, smoothed and
@@ -45,28 +78,23 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	lw, lh := p.Size(level)
 	outer := r.Grow(2*reach + window + 2).And(raster.Rect{X1: lw, Y1: lh})
 	w, h := outer.W(), outer.H()
+	out := make([]float32, r.W()*r.H())
+	if alike, v := s.even(outer, scale); alike {
+		for i := range out {
+			out[i] = v
+		}
+		return out, nil
+	}
 	rough := make([]float32, w*h)
-	any := false
-	first := float32(-1)
 	for y := 0; y < h; y++ {
 		for x := 0; x < w; x++ {
-			v := s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
-			rough[y*w+x] = v
-			if first < 0 {
-				first = v
-			}
-			any = any || v != first || (v != 0 && v != 1)
+			rough[y*w+x] = s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
 		}
 	}
-	out := make([]float32, r.W()*r.H())
 	crop := func(from []float32) {
 		for y := 0; y < r.H(); y++ {
 			copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*w+r.X0-outer.X0:])
 		}
-	}
-	if !any {
-		crop(rough)
-		return out, nil
 	}
 	pic, err := p.Linear(level, outer)
 	if err != nil {

@@ -152,36 +152,54 @@ type binned struct {
 	n float64
 }
 
-const quant = 32 // colour bins an axis
+const (
+	quantBits = 5
+	quant     = 1 << quantBits // colour bins an axis
+)
 
 func features(p *raster.RGB) *planes {
 	n := p.W * p.H
 	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*n), bin: make([]int32, n)}
-	index := make(map[int32]int32, 4096)
-	for i := 0; i < n; i++ {
-		l, a, b := oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
-		f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = l, a, b
-		// Light and shade scale L, a and b alike in Oklab, so a/L and b/L stay with the paint.
-		v := [3]float64{float64(l), float64(a) / (float64(l) + 0.12), float64(b) / (float64(l) + 0.12)}
-		key := int32(0)
-		for c, x := range [3]float64{v[0], v[1] + 0.5, v[2] + 0.5} {
-			q := int32(math.Max(0, math.Min(quant-1, x*quant)))
-			key |= q << (6 * c)
+	raster.Parallel(p.H, func(y int) {
+		for i := y * p.W; i < (y+1)*p.W; i++ {
+			l, a, b := oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
+			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = l, a, b
+			v := tolerant(l, a, b)
+			key := int32(0)
+			for c, x := range [3]float32{v[0], v[1] + 0.5, v[2] + 0.5} {
+				key |= int32(max(0, min(quant-1, x*quant))) << (quantBits * c)
+			}
+			f.bin[i] = key // the key for now; its index below
 		}
-		k, ok := index[key]
-		if !ok {
+	})
+	index := make([]int32, 1<<(3*quantBits))
+	for i, key := range f.bin {
+		k := index[key] - 1
+		if k < 0 {
 			k = int32(len(f.bins))
-			index[key] = k
+			index[key] = k + 1
 			f.bins = append(f.bins, binned{})
 		}
 		bin := &f.bins[k]
 		bin.n++
-		for c := range v {
-			bin.v[c] += (v[c] - bin.v[c]) / bin.n
+		for c, v := range tolerant(f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2]) {
+			bin.v[c] += float64(v)
 		}
 		f.bin[i] = k
 	}
+	for k := range f.bins {
+		for c := range 3 {
+			f.bins[k].v[c] /= f.bins[k].n
+		}
+	}
 	return f
+}
+
+// tolerant turns Oklab into what colour models are learned from: light and shade scale L, a and b alike in
+// Oklab, so a/L and b/L stay with the paint.
+func tolerant(l, a, b float32) [3]float32 {
+	k := 1 / (l + 0.12)
+	return [3]float32{l, a * k, b * k}
 }
 
 // oklabFast is colour.OklabOf for linear sRGB-like light in single precision, for features only.

@@ -163,7 +163,7 @@ export function JobPage({ id }: { id: string }) {
             <div>
               <Name key={job.data.name} aria-label="Name of the job" defaultValue={job.data.name} maxLength={200} onBlur={(e) => void rename(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
               <span className="num" style={{ color: "var(--ink3)", display: "block" }}>
-                {job.data.pictures.length === 1 ? "1 picture" : `${job.data.pictures.length} pictures`} · {job.data.pictures.reduce((n, p) => n + p.parts, 0)} parts
+                {job.data.pictures.length === 1 ? "1 picture" : `${job.data.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.data.pictures.reduce((n, p) => n + p.parts, 0))}
               </span>
             </div>
             {shown.length > 0 && (
