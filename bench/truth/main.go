@@ -20,11 +20,15 @@ type score struct {
 
 func main() {
 	dir := flag.String("truth", "demo/truth", "folder with the rendered truth")
+	only := flag.String("scene", "", "measure this scene alone")
 	flag.Parse()
 	fmt.Println("mean CIEDE2000 to the re-rendered truth; own = own colour given, est = estimated (after one overall gain)")
 	fmt.Printf("%-6s %-7s %-7s | %6s %6s %6s %5s | %6s %5s | %6s %6s\n", "scene", "from", "to", "own", "edge", "rim", "e/i", "est", "e/o", "HSL", "ab")
 	groups := map[string][]float64{}
 	for _, n := range scenes.Names {
+		if *only != "" && *only != n {
+			continue
+		}
 		mask, err := scenes.Mask(*dir, n+"-mask")
 		if err != nil {
 			log.Fatal(err)

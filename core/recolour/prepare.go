@@ -58,7 +58,7 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		e, sheen, rest := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
 		for c := range goal {
 			if e[c] > 1e-4 {
-				body := q.Goal[c] - float64(sheen+rest[c]) - l.veil[c]
+				body := q.Goal[c] - float64(sheen[c]+rest[c]) - l.veil[c]
 				goal[c] = math.Max(body, 0.15*q.Goal[c]) / float64(e[c])
 			}
 		}

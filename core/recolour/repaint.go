@@ -38,17 +38,26 @@ type Plan struct {
 	goal  [3]float32 // linear colour it becomes there
 	veil  [3]float32 // even sheen, already taken out of own
 
-	// least squares of one pixel: I - veil = s*own + h
-	a, b, c, det float32
-	ownMean      float32
-	wiener       [3]float32
-	shade        []float32 // factor on the light by the light, in steps of 1/shadeSteps; nil for none
-	high         float32
-	strength     float32
+	// least squares of one pixel: I - veil = s*own + h*sheen colour, for the light's colour (white) and
+	// for that of the surroundings
+	white, mirror basis
+	a             float32
+	ownMean       float32
+	wiener        [3]float32
+	shade         []float32 // factor on the light by the light, in steps of 1/shadeSteps; nil for none
+	high          float32
+	strength      float32
 }
 
 // shadeSteps is how finely the factor of the shading is kept; the light runs from 0 to 2.
 const shadeSteps = 4096
+
+// basis is the least squares with one colour of sheen.
+type basis struct {
+	colour    [3]float32
+	b, c, det float32
+	most      float32 // sheen of this colour is no stronger; 0 where there is none
+}
 
 // NewPlan prepares Repaint. own, goal and veil are linear RGB of the space.
 func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Plan {
@@ -62,15 +71,14 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	}
 	for _, o := range p.own {
 		p.a += o * o
-		p.b += o
+		p.ownMean += o / 3
 	}
-	p.ownMean = p.b / 3
-	// The light's tint differs from place to place by some percent of what the body sends back; sheen is
-	// mostly weak. Both are weighed against each other, so that where the own colour is nearly neutral a
-	// tint is not mistaken for sheen.
-	const tint, sheen = 0.06, 0.03
-	p.c = 3 + tint*tint*p.a/3/(sheen*sheen) + 0.02
-	p.det = p.a*p.c - p.b*p.b
+	p.white = p.basisOf([3]float32{1, 1, 1})
+	if v := (p.veil[0] + p.veil[1] + p.veil[2]) / 3; v > 0 {
+		p.mirror = p.basisOf([3]float32{p.veil[0] / v, p.veil[1] / v, p.veil[2] / v})
+		// At grazing angles a glossy thing mirrors most of what stands around it.
+		p.mirror.most = 0.7 * v / fresnel
+	}
 	for i, o := range p.own {
 		p.wiener[i] = o / (o*o + 0.02*top*top)
 	}
@@ -88,32 +96,71 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	return p
 }
 
-// split parts one pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
-// that neither explains: I = own*e + sheen + rest + veil.
-func (p *Plan) split(r, g, b float32) (e [3]float32, sheen float32, rest [3]float32) {
-	r, g, b = r-p.veil[0], g-p.veil[1], b-p.veil[2]
-	d := r*p.own[0] + g*p.own[1] + b*p.own[2]
-	f := r + g + b
-	s := (p.c*d - p.b*f) / p.det
-	h := (p.a*f - p.b*d) / p.det
+// basisOf prepares the least squares. The light's tint differs from place to place by some percent of what
+// the body sends back; sheen is mostly weak. Both are weighed against each other, so that where the own
+// colour is nearly that of the sheen a tint is not mistaken for sheen.
+func (p *Plan) basisOf(l [3]float32) basis {
+	const tint, sheen = 0.06, 0.03
+	o := basis{colour: l}
+	for i := range l {
+		o.b += l[i] * p.own[i]
+		o.c += l[i] * l[i]
+	}
+	o.c += tint*tint*p.a/3/(sheen*sheen) + 0.02
+	o.det = p.a*o.c - o.b*o.b
+	return o
+}
+
+// fit gives the body's light and the sheen of one pixel.
+func (b *basis) fit(p *Plan, r, g, bl float32) (s, h float32) {
+	d := r*p.own[0] + g*p.own[1] + bl*p.own[2]
+	f := r*b.colour[0] + g*b.colour[1] + bl*b.colour[2]
+	s = (b.c*d - b.b*f) / b.det
+	h = (p.a*f - b.b*d) / b.det
 	if h < 0 {
 		h, s = 0, d/p.a
 	}
 	if s < 0 {
-		s, h = 0, max(0, f/3)
-	} else if s > bodyTop {
+		s, h = 0, max(0, f/(b.colour[0]*b.colour[0]+b.colour[1]*b.colour[1]+b.colour[2]*b.colour[2]))
+	}
+	return s, h
+}
+
+// split parts one pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
+// that neither explains: I = own*e + sheen + rest + veil.
+func (p *Plan) split(r, g, b float32) (e, sheen, rest [3]float32) {
+	r, g, b = r-p.veil[0], g-p.veil[1], b-p.veil[2]
+	s, h := p.white.fit(p, r, g, b)
+	l := p.white.colour
+	if p.mirror.most > 0 {
+		// Weak sheen is the surroundings', strong sheen the light's.
+		if k := 1 - h/p.mirror.most; k > 0 {
+			s2, h2 := p.mirror.fit(p, r, g, b)
+			s += k * (s2 - s)
+			for i := range l {
+				l[i] = (1-k)*h + k*h2*p.mirror.colour[i]
+			}
+			h = 1
+		}
+	}
+	for i := range l {
+		sheen[i] = h * l[i]
+	}
+	if s > bodyTop {
 		// More light than a body sends back: the excess is sheen.
-		h += (s - bodyTop) * p.ownMean
+		for i := range sheen {
+			sheen[i] += (s - bodyTop) * p.ownMean
+		}
 		s = bodyTop
 	}
 	for i, v := range [3]float32{r, g, b} {
-		res := v - s*p.own[i] - h
+		res := v - s*p.own[i] - sheen[i]
 		k := res * p.wiener[i]
 		k = max(-0.2*s, min(0.2*s, k)) // no light is tinted more; what is left is a coloured reflection
 		e[i] = s + k
 		rest[i] = res - k*p.own[i]
 	}
-	return e, h, rest
+	return e, sheen, rest
 }
 
 // paint gives the colour a pixel that lies wholly in the part becomes.
@@ -127,7 +174,7 @@ func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 	}
 	var o [3]float32
 	for i := range o {
-		o[i] = p.goal[i]*e[i] + p.high*h + rest[i] + p.veil[i]
+		o[i] = p.goal[i]*e[i] + p.high*h[i] + rest[i] + p.veil[i]
 	}
 	if p.strength != 1 {
 		for i, v := range [3]float32{r, g, b} {
