@@ -16,7 +16,7 @@ const components = 5
 
 // floorVar keeps a component from becoming so narrow that light and noise leave it: lightness may
 // vary more than tint.
-var floorVar = [3]float64{0.0004, 0.0001, 0.0001}
+var floorVar = [3]float64{0.0015, 0.00005, 0.00005}
 
 // fit learns a mixture of Gaussians over weighted bins: k-means from spread-out starts, then two rounds
 // of expectation and maximisation.
