@@ -62,6 +62,9 @@ func (c *cache) do(key string, size func(any) int64, f func() (any, error)) (any
 		return v, nil
 	}
 	v, err, _ := c.flight.Do(key, func() (any, error) {
+		if v, ok := c.get(key); ok {
+			return v, nil // somebody finished between the look and the flight
+		}
 		v, err := f()
 		if err == nil {
 			c.put(key, v, size(v))

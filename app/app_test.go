@@ -1,0 +1,206 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"image"
+	"image/png"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/recolour"
+	"episema/imagefile"
+	"episema/internal/testdb"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func studio(t *testing.T) *Studio {
+	t.Helper()
+	s, err := NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	return s
+}
+
+// mug brings the demo's mug into a new job, with its body in teal.
+func mug(t *testing.T, s *Studio) uuid.UUID {
+	t.Helper()
+	ctx := context.Background()
+	job, err := s.Store.CreateJob(ctx, "A job", []byte("[]"))
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	id, err := s.AddPicture(ctx, job, "depot-mug.png", f)
+	require.NoError(t, err)
+	_, err = s.Edit(ctx, id, 1, "a part", teal())
+	require.NoError(t, err)
+	return id
+}
+
+func teal() document.Picture {
+	p := NewPart("Mug body")
+	p.Target = document.Target{CSS: "#1d6a72", Tolerance: 2}
+	p.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Radius: 18, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	return document.Picture{Parts: []document.Part{p}}
+}
+
+func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	pic, doc, err := s.picture(ctx, id, nil)
+	require.NoError(t, err)
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	require.NoError(t, err)
+	defer release()
+	d, err := s.develop(p, pic.SHA, doc)
+	require.NoError(t, err)
+	original, err := s.original(ctx, pic.SHA)
+	require.NoError(t, err)
+	out := filepath.Join(t.TempDir(), "out.png")
+	totals, err := Export(d, p, original, t.TempDir(), "png", 0, out, nil)
+	require.NoError(t, err)
+	assert.Zero(t, totals.ChangedOutside)
+	assert.Positive(t, totals.Inside)
+	f, err := os.Open(out)
+	require.NoError(t, err)
+	defer f.Close()
+	img, err := png.Decode(f)
+	require.NoError(t, err)
+	const x0, y0, w, h = 500, 300, 300, 200
+	view, err := s.Render(ctx, id, View{X: x0, Y: y0, W: w, H: h, Width: w, Height: h, Show: "picture"})
+	require.NoError(t, err)
+	off := 0
+	for y := range h {
+		for x := range w {
+			r, g, b, _ := img.At(x0+x, y0+y).RGBA()
+			for c, v := range []uint32{r, g, b} {
+				if d := int(v>>8) - int(view[4*(y*w+x)+c]); d < -1 || d > 1 {
+					off++
+				}
+			}
+		}
+	}
+	assert.Zero(t, off, "samples that differ between the stage at 100 %% and the file")
+
+	_, err = Export(d, p, original, t.TempDir(), "png", 0, filepath.Join(t.TempDir(), "x.png"), func(float64) error { return errCancelled })
+	assert.ErrorIs(t, err, errCancelled)
+}
+
+func TestTheCacheFolderIsDerived(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	v := View{W: 1800, H: 1200, Width: 300, Height: 200, Show: "picture"}
+	before, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	again, err := NewStudio(s.Store, t.TempDir(), s.Log) // another machine on the same database
+	require.NoError(t, err)
+	after, err := again.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(before, after))
+	again.DiskBudget = 1
+	again.trim()
+	left, err := os.ReadDir(filepath.Join(again.dir, "pictures"))
+	require.NoError(t, err)
+	assert.Empty(t, left, "nothing is used, so all of it may go")
+	after, err = again.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(before, after))
+}
+
+func TestADraftIsShownButNotStored(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	draft := teal()
+	draft.Parts[0].Settings.Strength = 101
+	_, err := s.Render(ctx, id, View{W: 10, H: 10, Width: 10, Height: 10, Show: "picture", Document: &draft})
+	var bad *document.Error
+	require.ErrorAs(t, err, &bad)
+	draft.Parts[0].Settings = recolour.Settings{Highlights: 100}
+	v := View{X: 700, Y: 700, W: 8, H: 8, Width: 8, Height: 8, Show: "picture"}
+	stored, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	v.Document = &draft
+	none, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	v.Document, v.Show = nil, "before"
+	before, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.Equal(t, before, none, "at no strength the picture is as it came in")
+	assert.NotEqual(t, before, stored)
+	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	var doc document.Picture
+	require.NoError(t, json.Unmarshal(p.Document, &doc))
+	assert.EqualValues(t, 100, doc.Parts[0].Settings.Strength)
+}
+
+func TestUploadsLeaveNothingHalfStored(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	job, err := s.Store.CreateJob(ctx, "A job", []byte("[]"))
+	require.NoError(t, err)
+	count := func() (n int) {
+		require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT count(*) FROM blobs").Scan(&n))
+		return n
+	}
+	before := count()
+	s.Limits.Bytes = 1000
+	var big bytes.Buffer
+	require.NoError(t, png.Encode(&big, image.NewNRGBA(image.Rect(0, 0, 2000, 2000))))
+	_, err = s.AddPicture(ctx, job, "big.png", &big)
+	var r *imagefile.Rejected
+	require.ErrorAs(t, err, &r)
+	assert.Equal(t, before, count())
+	left, err := os.ReadDir(filepath.Join(s.dir, "tmp"))
+	require.NoError(t, err)
+	assert.Empty(t, left)
+	for file, want := range map[string]string{"depot-mug_2.png": "Depot mug 2", `C:\photos\a.jpg`: "A", "": "Picture", "../../etc/passwd": "Passwd", "\xff\xfe.png": "Picture"} {
+		assert.Equal(t, want, pictureName(file), "%q", file)
+	}
+}
+
+func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
+	c := newCache(100)
+	size := func(any) int64 { return 40 }
+	for _, k := range []string{"a", "b"} {
+		_, err := c.do(k, size, func() (any, error) { return k, nil })
+		require.NoError(t, err)
+	}
+	c.get("a")
+	_, err := c.do("c", size, func() (any, error) { return "c", nil })
+	require.NoError(t, err)
+	_, there := c.get("b")
+	assert.False(t, there)
+	_, there = c.get("a")
+	assert.True(t, there)
+	_, err = c.do("bad", size, func() (any, error) { return nil, errors.New("no") })
+	require.Error(t, err)
+	_, there = c.get("bad")
+	assert.False(t, there, "a failure is not remembered")
+
+	var made atomic.Int32
+	begin := make(chan struct{})
+	var wg sync.WaitGroup
+	for range 8 {
+		wg.Go(func() {
+			<-begin
+			_, err := c.do("slow", size, func() (any, error) { made.Add(1); return 1, nil })
+			assert.NoError(t, err)
+		})
+	}
+	close(begin)
+	wg.Wait()
+	assert.EqualValues(t, 1, made.Load(), "what is remembered is not made again")
+}

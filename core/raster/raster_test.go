@@ -1,0 +1,86 @@
+package raster
+
+import (
+	"math"
+	"math/rand"
+	"sync/atomic"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestBoxSumAgainstAddingUp(t *testing.T) {
+	rnd := rand.New(rand.NewSource(1))
+	for _, size := range [][3]int{{1, 1, 3}, {7, 5, 1}, {5, 9, 2}, {4, 4, 6}, {30, 3, 2}} {
+		w, h, r := size[0], size[1], size[2]
+		p := make([]float32, w*h)
+		for i := range p {
+			p[i] = float32(rnd.Intn(10))
+		}
+		want := make([]float32, w*h)
+		for y := range h {
+			for x := range w {
+				for yy := max(0, y-r); yy <= min(h-1, y+r); yy++ {
+					for xx := max(0, x-r); xx <= min(w-1, x+r); xx++ {
+						want[y*w+x] += p[yy*w+xx]
+					}
+				}
+			}
+		}
+		BoxSum(p, w, h, r)
+		assert.InDeltaSlice(t, want, p, 1e-3, "%v", size)
+	}
+}
+
+func TestShrinkKeepsTheMeanAndWholeStepsAreExact(t *testing.T) {
+	rnd := rand.New(rand.NewSource(2))
+	const w, h = 60, 60
+	p := make([]float32, w*h*3)
+	for i := range p {
+		p[i] = rnd.Float32()
+	}
+	mean := func(v []float32) (m float64) {
+		for _, x := range v {
+			m += float64(x)
+		}
+		return m / float64(len(v))
+	}
+	for _, step := range []float64{1, 1.25, 1.5, 2} {
+		o := Shrink(p, w, h, 3, 0, 0, step, int(w/step), int(h/step))
+		require.Len(t, o, int(w/step)*int(h/step)*3)
+		assert.InDelta(t, mean(p), mean(o), 1e-4, "step %v", step)
+	}
+	same := Shrink(p, w, h, 3, 10, 5, 1, 20, 10)
+	for y := range 10 {
+		assert.Equal(t, p[3*((y+5)*w+10):3*((y+5)*w+30)], same[3*y*20:3*(y+1)*20])
+	}
+	beyond := Shrink(p, w, h, 3, -2, -2, 1, 4, 4)
+	assert.Equal(t, p[:3], beyond[:3], "outside, the nearest inside")
+}
+
+func TestHalfAveragesLight(t *testing.T) {
+	p := &RGB{W: 3, H: 1, Pix: []float32{0, 0, 0, 1, 1, 1, 0.5, 0.5, 0.5}}
+	o := Half(p)
+	assert.Equal(t, [2]int{2, 1}, [2]int{o.W, o.H})
+	assert.InDeltaSlice(t, []float32{0.5, 0.5, 0.5, 0.5, 0.5, 0.5}, o.Pix, 1e-6)
+	assert.Equal(t, 2, LevelSize(3, 1))
+	assert.Equal(t, 1, LevelSize(1, 9))
+}
+
+func TestParallelVisitsEachOnce(t *testing.T) {
+	seen := make([]atomic.Int32, 1000)
+	Parallel(len(seen), func(i int) { seen[i].Add(1) })
+	for i := range seen {
+		require.EqualValues(t, 1, seen[i].Load())
+	}
+	Parallel(0, func(int) { t.Fatal("there is nothing to visit") })
+}
+
+func TestRectangles(t *testing.T) {
+	r := Rect{0, 0, 10, 10}
+	assert.Equal(t, Rect{8, 8, 10, 10}, r.And(Rect{8, 8, 30, 30}))
+	assert.True(t, r.And(Rect{10, 0, 12, 5}).Empty())
+	assert.Equal(t, 0, Rect{5, 5, 2, 2}.W())
+	assert.False(t, math.Signbit(float64(r.Grow(-3).W())))
+}
