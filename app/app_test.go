@@ -13,6 +13,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -145,6 +146,32 @@ func TestADraftIsShownButNotStored(t *testing.T) {
 	var doc document.Picture
 	require.NoError(t, json.Unmarshal(p.Document, &doc))
 	assert.EqualValues(t, 100, doc.Parts[0].Settings.Strength)
+}
+
+func TestADeliveryThatAKilledServerWasWorkingOnIsDoneByTheNext(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	only, err := s.Queue(0)
+	require.NoError(t, err)
+	d, err := s.Deliver(ctx, only, id, "png", 92)
+	require.NoError(t, err)
+	_, err = s.Store.Pool.Exec(ctx, "UPDATE river_job SET state = 'running', attempt = 1, attempted_at = now() WHERE state = 'available'")
+	require.NoError(t, err)
+	_, err = s.Store.Progress(ctx, d.ID, 0.4)
+	require.NoError(t, err)
+	require.NoError(t, s.Store.ReleaseInterrupted(ctx))
+	worker, err := s.Queue(1)
+	require.NoError(t, err)
+	require.NoError(t, worker.Start(ctx))
+	defer func() { require.NoError(t, worker.StopAndCancel(ctx)) }()
+	require.Eventually(t, func() bool {
+		d, err = s.Store.Delivery(ctx, d.ID)
+		return err == nil && d.State == "done"
+	}, 60*time.Second, 50*time.Millisecond, "%+v", d.State)
+	assert.Positive(t, d.Bytes)
+	_, err = s.Deliver(ctx, only, id, "gif", 92)
+	var bad *InputError
+	assert.ErrorAs(t, err, &bad)
 }
 
 func TestUploadsLeaveNothingHalfStored(t *testing.T) {

@@ -80,3 +80,10 @@ func (s *Store) Cancel(ctx context.Context, id uuid.UUID) error {
 	_, err := s.Pool.Exec(ctx, `UPDATE deliveries SET state = 'cancelled' WHERE id = $1 AND state IN ('waiting', 'running')`, id)
 	return err
 }
+
+// ReleaseInterrupted gives back to the queue what a killed server was working on. Only for a database that
+// no other worker uses.
+func (s *Store) ReleaseInterrupted(ctx context.Context) error {
+	_, err := s.Pool.Exec(ctx, `UPDATE river_job SET state = 'available', scheduled_at = now() WHERE state = 'running'`)
+	return err
+}

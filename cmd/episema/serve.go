@@ -136,6 +136,11 @@ func serveCommand(args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
+	if b.database == "" { // a database of its own: whatever was being worked on when a server was killed waits again
+		if err := s.Store.ReleaseInterrupted(ctx); err != nil {
+			return err
+		}
+	}
 	if workers > 0 {
 		if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
 			return err

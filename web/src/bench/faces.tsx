@@ -210,8 +210,8 @@ function ColourField(p: { label: string; value: string; placeholder: string; onC
         }}
       />
       {problem && (
-        <div style={{ gridColumn: "1 / -1" }}>
-          <Notice strong>{problem}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
+        <div style={{ gridColumn: "1 / -1", gridRow: 2 }}>
+          <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
         </div>
       )}
     </>
