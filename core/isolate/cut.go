@@ -11,7 +11,7 @@ const (
 	farColour  = 14.0 // squared Mahalanobis distance past which a colour is taken for the rest at first
 	nearness   = 7.0  // weight of which strokes are nearer, against maxPull
 	bandColour = 0.5  // weight of colour where the edge is only placed more finely
-	maxPull    = 6.0  // bound of a pixel's colour term, so that one odd pixel cannot outvote its edge
+	maxPull    = 9.0  // bound of a pixel's colour term, so that one odd pixel cannot outvote its edge
 	outside    = -4.6 // log density (up to a constant) of a colour no model has seen
 )
 
@@ -113,25 +113,21 @@ func (m *models) cutWhole(f *planes, seeds []uint8) []uint8 {
 		labels = m.solve(f, seeds, beta, all, nodes, nil, reach)
 		labels = keepReached(labels, seeds, f.w, f.h)
 		if round < 2 {
-			m.relearn(f, seeds, labels)
+			m.relearn(f, labels)
 		}
 	}
 	fillHoles(f, m, labels, seeds)
 	return labels
 }
 
-// relearn refits both models to a labelling; strokes weigh more than what was only inferred from them.
-func (m *models) relearn(f *planes, seeds, labels []uint8) {
+// relearn refits both models to a labelling.
+func (m *models) relearn(f *planes, labels []uint8) {
 	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
 	for i, l := range labels {
-		w := 1.0
-		if seeds[i] != unknown {
-			w = 8
-		}
 		if l == 1 {
-			wIn[f.bin[i]] += w
+			wIn[f.bin[i]]++
 		} else {
-			wOut[f.bin[i]] += w
+			wOut[f.bin[i]]++
 		}
 	}
 	if in := fit(f.bins, wIn); in != nil {
