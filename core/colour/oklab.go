@@ -70,7 +70,8 @@ func (s *Space) mapOklab(o Oklab) RGB {
 		return clipped
 	}
 	lo, hi, loIn := 0.0, 1.0, true
-	for (hi-lo)*chroma > eps {
+	// Far out of gamut the steps end where doubles do, before they are as small as wanted.
+	for n := 0; n < 60 && (hi-lo)*chroma > eps; n++ {
 		k := (lo + hi) / 2
 		now := at(k)
 		if loIn && InGamut(now) {
