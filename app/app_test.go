@@ -66,7 +66,7 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	require.NoError(t, err)
 	defer release()
-	d, err := s.develop(p, pic.SHA, doc)
+	d, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	require.NoError(t, err)
 	original, err := s.original(ctx, pic.SHA)
 	require.NoError(t, err)

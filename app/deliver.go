@@ -15,6 +15,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 
 	"episema/core/document"
+	"episema/core/isolate"
 	"episema/store"
 )
 
@@ -126,7 +127,7 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	dev, err := s.develop(p, pic.SHA, doc)
+	dev, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	if err != nil {
 		return err
 	}

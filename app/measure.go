@@ -7,6 +7,7 @@ import (
 
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/core/isolate"
 	"episema/core/proof"
 	"episema/core/raster"
 )
@@ -34,7 +35,7 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 		return Probe{}, err
 	}
 	defer release()
-	d, err := s.develop(p, pic.SHA, doc)
+	d, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	if err != nil {
 		return Probe{}, err
 	}
@@ -73,7 +74,7 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 		return nil, 0, err
 	}
 	defer release()
-	d, err := s.develop(p, pic.SHA, doc)
+	d, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	if err != nil {
 		return nil, 0, err
 	}

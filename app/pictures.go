@@ -52,13 +52,26 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 	if err != nil {
 		return uuid.Nil, err
 	}
+	var depth []byte
+	if m, err := imagefile.EmbeddedDepth(f.Name()); err != nil {
+		return uuid.Nil, err
+	} else if m != nil && imagefile.SameProportions(m, info.Width, info.Height) {
+		png := f.Name() + ".depth"
+		defer os.Remove(png)
+		if err := imagefile.WriteMask(png, m.W, m.H, m.Crop); err != nil {
+			return uuid.Nil, err
+		}
+		if depth, err = s.putFile(ctx, png); err != nil {
+			return uuid.Nil, err
+		}
+	}
 	// The decoded picture is kept: the stage will want it next. Where it is there already, so be it.
 	if err := os.Rename(made, s.pictureDir(sha)); err != nil && !errors.Is(err, os.ErrExist) {
 		if _, statErr := os.Stat(s.pictureDir(sha)); statErr != nil {
 			return uuid.Nil, err
 		}
 	}
-	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Width: info.Width, Height: info.Height,
+	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Depth: depth, Width: info.Width, Height: info.Height,
 		Bits: info.Bits, Format: info.Format, Document: []byte(`{"parts":[]}`)})
 }
 

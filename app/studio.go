@@ -219,22 +219,20 @@ func (m memo) Do(key string, f func() (any, error)) (any, error) {
 	return m.c.do("part|"+m.sha+"|"+key, func(any) int64 { return 4 << 20 }, f)
 }
 
-func (m memo) Get(key [32]byte) (*isolate.Labels, bool) {
-	v, ok := m.c.get("sweep|" + m.sha + "|" + string(key[:]))
-	if !ok {
-		return nil, false
-	}
-	return v.(*isolate.Labels), true
-}
+func (m memo) Get(key [32]byte) (any, bool) { return m.c.get("solved|" + m.sha + "|" + string(key[:])) }
 
-func (m memo) Put(key [32]byte, l *isolate.Labels) {
-	m.c.put("sweep|"+m.sha+"|"+string(key[:]), l, int64(len(l.In)))
+func (m memo) Put(key [32]byte, v any, bytes int) {
+	m.c.put("solved|"+m.sha+"|"+string(key[:]), v, int64(bytes))
 }
 
 // develop makes a document ready to render.
-func (s *Studio) develop(p *imagefile.Pyramid, sha []byte, doc document.Picture) (*document.Developed, error) {
-	m := memo{s.memory, string(sha)}
-	return document.Develop(document.Source{Pyramid: p, Space: p.Space}, doc, m, m)
+func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture, effort isolate.Effort) (*document.Developed, error) {
+	src, err := s.source(ctx, p, pic, doc)
+	if err != nil {
+		return nil, err
+	}
+	m := memo{s.memory, string(pic.SHA)}
+	return document.Develop(src, doc, m, m, effort)
 }
 
 // SpaceName gives the name of the colour space a picture's pixels are in.

@@ -11,8 +11,8 @@ import (
 
 	"github.com/google/uuid"
 
-	"episema/core/colour"
 	"episema/core/document"
+	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/core/recolour"
 	"episema/imagefile"
@@ -23,8 +23,10 @@ import (
 type View struct {
 	X, Y, W, H    float64
 	Width, Height int
-	Show          string            // before, picture, hatch, tint or mask
-	Part          string            // the part at hand
+	Show          string // before, picture, hatch, tint, mask, cutout or rest
+	Part          string // the part at hand
+	Draft         bool   // a hand is moving: quick instead of exact
+	Overlay       Overlay
 	Document      *document.Picture // nil: as stored
 }
 
@@ -67,7 +69,11 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if v.Show == "before" {
 		doc = document.Picture{}
 	}
-	d, err := s.develop(p, pic.SHA, doc)
+	effort := isolate.Exact
+	if v.Draft {
+		effort = isolate.Quick
+	}
+	d, err := s.develop(ctx, p, pic, doc, effort)
 	if err != nil {
 		return nil, err
 	}
@@ -85,13 +91,14 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		if d.Parts[i].ID == v.Part {
 			at = i
 		}
-		if d.Parts[i].Selection.Empty() || d.Parts[i].Plan == nil && at != i {
+		if d.Parts[i].Selection.Empty() {
 			continue
 		}
 		if masks[i], err = s.mask(pic.SHA, &d.Parts[i], g); err != nil {
 			return nil, err
 		}
 	}
+	masks = d.Settle(masks)
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
@@ -104,7 +111,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if at >= 0 {
 		part = masks[at]
 	}
-	pix := display(p.Space, out, inner, part, v.Show)
+	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }
 
@@ -175,11 +182,7 @@ func (s *Studio) light(p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, e
 
 // mask gives a part's mask on the grid, margin included.
 func (s *Studio) mask(sha []byte, part *document.DevelopedPart, g grid) (*raster.Mask, error) {
-	picks, err := json.Marshal(part.Picks)
-	if err != nil {
-		return nil, err
-	}
-	v, err := s.memory.do("mask|"+string(sha)+"|"+string(picks)+"|"+g.key(), func(v any) int64 { return int64(2*len(v.(*raster.Mask).Pix) + len(picks)) }, func() (any, error) {
+	v, err := s.memory.do("mask|"+string(sha)+"|"+part.Key+"|"+g.key(), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func() (any, error) {
 		p := part.Selection.Pyramid().(*imagefile.Pyramid)
 		r := g.area(p)
 		m, err := part.Selection.Render(g.level, r)
@@ -201,98 +204,6 @@ func (s *Studio) mask(sha []byte, part *document.DevelopedPart, g grid) (*raster
 		return nil, err
 	}
 	return v.(*raster.Mask), nil
-}
-
-const lutSteps = 1 << 16
-
-var srgbLUT = func() []byte {
-	l := make([]byte, lutSteps+1)
-	for i := range l {
-		l[i] = byte(math.Round(colour.SRGBEncode(float64(i)/lutSteps) * 255))
-	}
-	return l
-}()
-
-// display turns linear light into sRGB bytes for the screen and draws what the view shows of the mask.
-func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.Mask, show string) []byte {
-	w, h := r.W(), r.H()
-	out := make([]byte, 4*w*h)
-	m := colour.SRGB.FromD50.Times(space.ToD50)
-	same := space == colour.SRGB
-	code := func(v float32) byte { return srgbLUT[int(max(0, min(1, v))*lutSteps+0.5)] }
-	raster.Parallel((h+63)/64, func(n int) {
-		for y := n * 64; y < min(h, n*64+64); y++ {
-			for x := range w {
-				i := 3 * ((y+r.Y0)*pic.W + x + r.X0)
-				o := out[4*(y*w+x) : 4*(y*w+x)+4 : 4*(y*w+x)+4]
-				a, b, c := pic.Pix[i], pic.Pix[i+1], pic.Pix[i+2]
-				if !same {
-					v := m.Mul([3]float64{float64(a), float64(b), float64(c)})
-					a, b, c = float32(v[0]), float32(v[1]), float32(v[2])
-				}
-				o[0], o[1], o[2], o[3] = code(a), code(b), code(c), 255
-			}
-		}
-	})
-	if show == "hatch" || show == "tint" || show == "mask" {
-		overlay(out, w, h, r, part, show)
-	}
-	return out
-}
-
-// overlay draws the mask: what is not selected is hatched or veiled; the edge is a double line, white
-// beside black, so that it shows on any picture.
-func overlay(out []byte, w, h int, r raster.Rect, part *raster.Mask, show string) {
-	at := func(x, y int) uint16 {
-		if part == nil {
-			return 0
-		}
-		return part.Pix[(y+r.Y0)*part.W+x+r.X0]
-	}
-	mix := func(o []byte, v byte, a int) {
-		for c := range 3 {
-			o[c] = byte((int(o[c])*(256-a) + int(v)*a) >> 8)
-		}
-	}
-	const half = raster.Whole / 2
-	raster.Parallel((h+63)/64, func(n int) {
-		for y := n * 64; y < min(h, n*64+64); y++ {
-			for x := range w {
-				o := out[4*(y*w+x) : 4*(y*w+x)+4]
-				v := at(x, y)
-				if show == "mask" {
-					g := byte(v >> 8)
-					o[0], o[1], o[2] = g, g, g
-					continue
-				}
-				away := 256 - int(v>>8)
-				if show == "tint" {
-					mix(o, 0x8a, away*200>>8)
-				} else {
-					mix(o, 0x60, away*50>>8)
-					if (x+y)%9 < 2 {
-						mix(o, 0xf4, away*120>>8)
-					}
-				}
-				if part == nil {
-					continue
-				}
-				// The line runs between pixels: white just inside, black just outside.
-				in := v >= half
-				cross := func(dx, dy int) bool {
-					xx, yy := x+dx+r.X0, y+dy+r.Y0
-					return xx >= 0 && yy >= 0 && xx < part.W && yy < part.H && (part.Pix[yy*part.W+xx] >= half) != in
-				}
-				if cross(1, 0) || cross(-1, 0) || cross(0, 1) || cross(0, -1) {
-					if in {
-						o[0], o[1], o[2] = 255, 255, 255
-					} else {
-						o[0], o[1], o[2] = 0, 0, 0
-					}
-				}
-			}
-		}
-	})
 }
 
 // enlarge repeats pixels where more device pixels are wanted than the picture has.

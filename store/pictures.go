@@ -21,6 +21,7 @@ type Picture struct {
 	ID, Job       uuid.UUID
 	JobName, Name string
 	SHA           []byte
+	Depth         []byte // hash of the depth map; nil where there is none
 	Width, Height int
 	Bits          int
 	Format        string
@@ -36,8 +37,8 @@ type Picture struct {
 func (s *Store) AddPicture(ctx context.Context, p Picture) (uuid.UUID, error) {
 	p.ID = uuid.New()
 	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-			p.ID, p.Job, p.Name, p.SHA, p.Width, p.Height, p.Bits, p.Format); err != nil {
+		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+			p.ID, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, 0, '', $2)`, p.ID, p.Document)
@@ -65,7 +66,7 @@ func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) 
 	})
 }
 
-const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, j.palette,
+const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, j.palette,
 	coalesce((SELECT n.label FROM steps n WHERE n.picture = p.id AND n.step = p.step + 1), '')
 	FROM pictures p JOIN jobs j ON j.id = p.job JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
 
@@ -75,7 +76,7 @@ type querier interface {
 
 func picture(ctx context.Context, q querier, id uuid.UUID) (Picture, error) {
 	var p Picture
-	err := q.QueryRow(ctx, pictureSQL, id).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Width, &p.Height, &p.Bits, &p.Format,
+	err := q.QueryRow(ctx, pictureSQL, id).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Depth, &p.Width, &p.Height, &p.Bits, &p.Format,
 		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Palette, &p.Redo)
 	return p, found(err)
 }

@@ -54,7 +54,7 @@ func main() {
 			}
 			start := time.Now()
 			pyr := scenes.NewPyramid(pic)
-			sel, err := isolate.Compile(pyr, picks, nil, nil)
+			sel, err := isolate.Compile(pyr, picks, nil, isolate.Inputs{}, nil, isolate.Exact)
 			check(err)
 			m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
 			check(err)

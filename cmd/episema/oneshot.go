@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"flag"
-	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -38,21 +37,7 @@ func isInputError(err error) bool {
 // picksFile is picks.json as the command line's contract has it.
 type picksFile struct {
 	Picks []isolate.Pick `json:"picks"`
-	Edge  struct {
-		Feather        float64 `json:"feather"`
-		Grow           float64 `json:"grow"`
-		Smooth         float64 `json:"smooth"`
-		DropSpecksU    float64 `json:"drop_specks_under"`
-		FillHolesUnder float64 `json:"fill_holes_under"`
-	} `json:"edge"`
-}
-
-// kindsProbe looks at the kinds before the rest, so that a kind that comes later is named as such.
-type kindsProbe struct {
-	Picks []struct {
-		Kind string `json:"kind"`
-		Join string `json:"join"`
-	} `json:"picks"`
+	Edge  *isolate.Edge  `json:"edge"`
 }
 
 func readPicks(path string) (picksFile, error) {
@@ -61,25 +46,21 @@ func readPicks(path string) (picksFile, error) {
 	if err != nil {
 		return p, usagef("the picks file cannot be read: %v", err)
 	}
-	var probe kindsProbe
-	if err := json.Unmarshal(b, &probe); err != nil {
-		return p, usagef("%s is not the JSON this expects: %v; episema schema picks describes it", path, err)
-	}
-	for i, k := range probe.Picks {
-		if isolate.ComesLater(k.Kind) {
-			return p, &isolate.InputError{Pick: i + 1, Problem: fmt.Sprintf("the kind %q is not built yet; sweep, brush and mask are", k.Kind)}
-		}
-	}
 	d := json.NewDecoder(bytes.NewReader(b))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&p); err != nil {
 		return p, usagef("%s is not the JSON this expects: %v; episema schema picks describes it", path, err)
 	}
-	if e := p.Edge; e.Feather != 0 || e.Grow != 0 || e.Smooth != 0 || e.DropSpecksU != 0 || e.FillHolesUnder != 0 {
-		return p, usagef("edge settings are not built yet; leave \"edge\" away or set its values to 0")
-	}
 	if len(p.Picks) == 0 {
 		return p, usagef("%s holds no picks; add at least one", path)
+	}
+	for i, k := range p.Picks {
+		if k.Kind == "part" {
+			return p, &isolate.InputError{Pick: i + 1, Problem: "parts are reused in the application; here, name the other part's mask with a mask pick"}
+		}
+	}
+	if err := p.Edge.Validate(); err != nil {
+		return p, err
 	}
 	return p, isolate.Validate(p.Picks)
 }
@@ -118,9 +99,6 @@ func selectCommand(args []string, _ io.Writer) error {
 	if *out == "" {
 		return usagef("--out is missing; name the mask to write, such as --out mask.png")
 	}
-	if *depth != "" {
-		return usagef("depth picks are not built yet; leave --depth away")
-	}
 	if *picksPath == "" {
 		return usagef("--picks is missing")
 	}
@@ -133,7 +111,15 @@ func selectCommand(args []string, _ io.Writer) error {
 		return err
 	}
 	defer done()
-	masks := map[string]*raster.Mask{}
+	in := isolate.Inputs{Space: p.Space, Masks: map[string]*raster.Mask{}}
+	masks := in.Masks
+	if *depth != "" {
+		if in.Depth, err = imagefile.ReadMask(*depth); err != nil {
+			return usagef("--depth %s: %v", *depth, err)
+		}
+	} else if in.Depth, err = imagefile.EmbeddedDepth(*photo); err != nil {
+		return err
+	}
 	for i, k := range picks.Picks {
 		if k.Kind != "mask" || masks[k.File] != nil {
 			continue
@@ -146,7 +132,7 @@ func selectCommand(args []string, _ io.Writer) error {
 			return &isolate.InputError{Pick: i + 1, Problem: err.Error()}
 		}
 	}
-	sel, err := isolate.Compile(p, picks.Picks, masks, nil)
+	sel, err := isolate.Compile(p, picks.Picks, picks.Edge, in, nil, isolate.Exact)
 	if err != nil {
 		return err
 	}
@@ -288,7 +274,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	}
 	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set,
 		Target: document.Target{CSS: *target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: *mask}}}}}
-	d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil)
+	d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil, isolate.Exact)
 	if err != nil {
 		return err
 	}

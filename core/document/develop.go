@@ -1,8 +1,12 @@
 package document
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"strings"
 
 	"episema/core/colour"
 	"episema/core/isolate"
@@ -15,6 +19,9 @@ type Source struct {
 	isolate.Pyramid
 	Space *colour.Space
 	Masks map[string]*raster.Mask // files that mask picks name
+	Depth *raster.Mask            // nearness; nil where there is none
+	// DepthKey tells the depth map from any other.
+	DepthKey string
 }
 
 // learnAt is the long side of the level from which a part's own colour and measurements are taken.
@@ -41,12 +48,13 @@ type Developed struct {
 type DevelopedPart struct {
 	Part
 	Selection *isolate.Selection
+	Key       string         // tells the selection from any other of the same picture
 	Plan      *recolour.Plan // nil: left as it is
 	Tone      recolour.Tone  // where the result must equal the target; pixels of the learning level
 	Own       colour.Lab     // the colour in the picture at the typical lit tone
 	Want      colour.Lab     // the target
 	Share     float64        // of the picture, 0..1
-	mask      *raster.Mask   // at the learning level
+	mask      *raster.Mask   // at the learning level, as settled among the parts
 }
 
 // Memo remembers what is costly and depends on a part's picks alone. make is called where the key is not
@@ -59,52 +67,109 @@ type noMemo struct{}
 
 func (noMemo) Do(_ string, f func() (any, error)) (any, error) { return f() }
 
-// isolated is a part's selection and what was learned through it; learned is nil for an empty mask.
+// isolated is a part's selection and its mask at the learning level, before claims are settled.
 type isolated struct {
 	selection *isolate.Selection
-	learned   *recolour.Learned
-	share     float64
-	mask      *raster.Mask // at the learning level
+	mask      *raster.Mask
 }
 
 // Develop compiles every part. A part without picks, or whose mask is empty, is left as it is. memo and
-// solved may be nil.
-func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo) (*Developed, error) {
+// solved may be nil. With a quick effort the result is what a hand that moves is shown meanwhile.
+func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort isolate.Effort) (*Developed, error) {
 	if memo == nil {
 		memo = noMemo{}
 	}
 	d := &Developed{Source: src, memo: memo}
-	for _, part := range doc.Parts {
-		key, err := json.Marshal(part.Picks)
+	order, err := doc.order()
+	if err != nil {
+		return nil, err
+	}
+	d.Parts = make([]DevelopedPart, len(doc.Parts))
+	raw := make([]*raster.Mask, len(doc.Parts))
+	made := map[string]*isolate.Selection{}
+	keys := map[string]string{}
+	for _, i := range order {
+		part := doc.Parts[i]
+		what := struct {
+			Picks  []isolate.Pick
+			Edge   *isolate.Edge
+			Reused []string
+			Effort isolate.Effort
+			Depth  string
+		}{part.Picks, part.Edge, nil, effort, src.DepthKey}
+		for _, k := range part.Picks {
+			if k.Kind == "part" {
+				what.Reused = append(what.Reused, keys[k.Part])
+			}
+		}
+		b, err := json.Marshal(what)
 		if err != nil {
 			return nil, err
 		}
-		v, err := memo.Do(string(key), func() (any, error) { return isolatePart(src, part.Picks, solved, memo) })
+		sum := sha256.Sum256(b)
+		keys[part.ID] = hex.EncodeToString(sum[:])
+		v, err := memo.Do("isolated "+keys[part.ID], func() (any, error) {
+			in := isolate.Inputs{Space: src.Space, Masks: src.Masks, Depth: src.Depth, Parts: made, Key: keys[part.ID]}
+			return isolatePart(src, part, in, solved, memo, effort)
+		})
 		if err != nil {
 			return nil, &Error{"part \"" + part.Name + "\"", err.Error()}
 		}
 		iso := v.(*isolated)
-		p := DevelopedPart{Part: part, Selection: iso.selection, Share: iso.share, mask: iso.mask}
-		if iso.learned != nil {
-			if err := p.plan(src, iso.learned); err != nil {
+		made[part.ID] = iso.selection
+		d.Parts[i] = DevelopedPart{Part: part, Selection: iso.selection, Key: keys[part.ID]}
+		raw[i] = iso.mask
+	}
+	var all strings.Builder // who has a pixel may depend on every part
+	for i := range d.Parts {
+		fmt.Fprintf(&all, "%s %s %s %t;", d.Parts[i].ID, d.Parts[i].Key, d.Parts[i].Within, d.Parts[i].Overlap)
+	}
+	v, err := memo.Do("claims "+all.String(), func() (any, error) { return Claims(doc.Parts, raw), nil })
+	if err != nil {
+		return nil, err
+	}
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if p.mask = v.([]*raster.Mask)[i]; p.mask == nil {
+			continue
+		}
+		key := "learned " + p.Key
+		if p.mask != raw[i] {
+			key = "learned " + p.ID + all.String()
+		}
+		v, err := memo.Do(key, func() (any, error) { return src.learn(p.mask, memo) })
+		if err != nil {
+			return nil, err
+		}
+		l := v.(*learnedPart)
+		p.Share = l.share
+		if l.learned != nil {
+			if err := p.plan(src, l.learned); err != nil {
 				return nil, err
 			}
 		}
-		d.Parts = append(d.Parts, p)
 	}
 	return d, nil
 }
 
-func isolatePart(src Source, picks []isolate.Pick, solved isolate.Solved, memo Memo) (*isolated, error) {
-	sel, err := isolate.Compile(src.Pyramid, picks, src.Masks, solved)
+func isolatePart(src Source, part Part, in isolate.Inputs, solved isolate.Solved, memo Memo, effort isolate.Effort) (*isolated, error) {
+	sel, err := isolate.Compile(src.Pyramid, part.Picks, part.Edge, in, solved, effort)
 	if err != nil || sel.Empty() {
 		return &isolated{selection: sel}, err
 	}
-	pic, err := src.learningPicture(memo)
-	if err != nil {
-		return nil, err
-	}
-	mask, err := sel.Render(src.LearnLevel(), raster.Rect{X1: pic.W, Y1: pic.H})
+	w, h := src.Size(src.LearnLevel())
+	mask, err := sel.Render(src.LearnLevel(), raster.Rect{X1: w, Y1: h})
+	return &isolated{sel, mask}, err
+}
+
+// learnedPart is what a mask says about its part; learned is nil for an empty mask.
+type learnedPart struct {
+	learned *recolour.Learned
+	share   float64
+}
+
+func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
+	pic, err := s.learningPicture(memo)
 	if err != nil {
 		return nil, err
 	}
@@ -116,7 +181,7 @@ func isolatePart(src Source, picks []isolate.Pick, solved isolate.Solved, memo M
 	if err != nil && !errors.Is(err, recolour.ErrEmptyMask) {
 		return nil, err
 	}
-	return &isolated{sel, learned, sum / float64(len(mask.Pix)), mask}, nil
+	return &learnedPart{learned, sum / float64(len(mask.Pix))}, nil
 }
 
 // learningPicture gives the whole picture at the learning level.
@@ -189,17 +254,38 @@ func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 	if err != nil {
 		return nil, err
 	}
-	masks := make([]*raster.Mask, len(d.Parts))
-	for i := range d.Parts {
-		if !d.Parts[i].Selection.Empty() {
-			if masks[i], err = d.Parts[i].Selection.Render(level, outer); err != nil {
-				return nil, err
-			}
-		}
+	masks, err := d.Masks(level, outer)
+	if err != nil {
+		return nil, err
 	}
 	inner := raster.Rect{X0: r.X0 - outer.X0, Y0: r.Y0 - outer.Y0, X1: r.X1 - outer.X0, Y1: r.Y1 - outer.Y0}
 	out := d.Paint(pic, masks, inner)
 	return out.crop(inner), nil
+}
+
+// Masks renders a rectangle of every part's mask, settled; nil for a part without picks.
+func (d *Developed) Masks(level int, r raster.Rect) ([]*raster.Mask, error) {
+	masks := make([]*raster.Mask, len(d.Parts))
+	for i := range d.Parts {
+		if d.Parts[i].Selection.Empty() {
+			continue
+		}
+		m, err := d.Parts[i].Selection.Render(level, r)
+		if err != nil {
+			return nil, err
+		}
+		masks[i] = m
+	}
+	return d.Settle(masks), nil
+}
+
+// Settle decides among the parts who has which pixel of masks that were rendered for each.
+func (d *Developed) Settle(masks []*raster.Mask) []*raster.Mask {
+	parts := make([]Part, len(d.Parts))
+	for i := range parts {
+		parts[i] = d.Parts[i].Part
+	}
+	return Claims(parts, masks)
 }
 
 // Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none).

@@ -6,6 +6,8 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"regexp"
+	"slices"
 	"strings"
 
 	"episema/core/colour"
@@ -24,6 +26,11 @@ type Part struct {
 	Name   string         `json:"name"`
 	Hidden bool           `json:"hidden,omitempty"` // left as it is for now
 	Picks  []isolate.Pick `json:"picks"`
+	Edge   *isolate.Edge  `json:"edge,omitempty"`
+	// Within is the part this one was made inside of; it is bounded by it.
+	Within string `json:"within,omitempty"`
+	// Overlap lets the part have pixels that another has too.
+	Overlap bool `json:"overlap,omitempty"`
 	// Target is what the part shall become; empty leaves it as it is.
 	Target Target `json:"target"`
 	// Own is the thing's own colour where it is known, as a CSS colour; empty to estimate it.
@@ -94,9 +101,12 @@ func (p *Picture) Validate() error {
 		}
 		ids[q.ID] = true
 		for _, k := range q.Picks {
-			if k.Kind == "mask" {
-				return &Error{where, "mask files are not kept in a document yet; use the command line"}
+			if k.Kind == "mask" && !storedMask.MatchString(k.File) {
+				return &Error{where, "a mask pick names a mask that was brought into the picture; bring it in first"}
 			}
+		}
+		if err := q.Edge.Validate(); err != nil {
+			return &Error{where, err.Error()}
 		}
 		if err := isolate.Validate(q.Picks); err != nil {
 			return &Error{where, err.Error()}
@@ -116,7 +126,74 @@ func (p *Picture) Validate() error {
 			return &Error{where, "the tolerance runs from 0 to 100"}
 		}
 	}
-	return nil
+	_, err := p.order()
+	return err
+}
+
+// storedMask is the name of a mask in a document: the SHA-256 of its file.
+var storedMask = regexp.MustCompile(`^[0-9a-f]{64}$`)
+
+// order lists the parts so that each comes after those it reuses and the one it lies in. A part that reuses
+// itself, by whatever way, is an error.
+func (p *Picture) order() ([]int, error) {
+	at := map[string]int{}
+	for i := range p.Parts {
+		at[p.Parts[i].ID] = i
+	}
+	var out []int
+	state := make([]int, len(p.Parts)) // 1: on the way, 2: done
+	var visit func(i int) error
+	visit = func(i int) error {
+		q := &p.Parts[i]
+		where := fmt.Sprintf("part %q", q.Name)
+		switch state[i] {
+		case 1:
+			return &Error{where, "it reuses itself through other parts; take one of those picks out"}
+		case 2:
+			return nil
+		}
+		state[i] = 1
+		needs := []string{}
+		if q.Within != "" {
+			needs = append(needs, q.Within)
+		}
+		for _, k := range q.Picks {
+			if k.Kind == "part" {
+				needs = append(needs, k.Part)
+			}
+		}
+		for _, id := range needs {
+			j, ok := at[id]
+			if !ok {
+				return &Error{where, "it reuses or lies in a part that is not in this picture; take that pick out"}
+			}
+			if err := visit(j); err != nil {
+				return err
+			}
+		}
+		state[i] = 2
+		out = append(out, i)
+		return nil
+	}
+	for i := range p.Parts {
+		if err := visit(i); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// MaskFiles lists the masks that the picks name, each once.
+func (p *Picture) MaskFiles() []string {
+	var out []string
+	for _, q := range p.Parts {
+		for _, k := range q.Picks {
+			if k.Kind == "mask" && !slices.Contains(out, k.File) {
+				out = append(out, k.File)
+			}
+		}
+	}
+	return out
 }
 
 // ValidatePalette checks a job's palette.

@@ -28,7 +28,7 @@ func TestWrongDocumentsSayWhere(t *testing.T) {
 		"colour":         {`{"parts":[{"id":"a","name":"x","target":{"css":"#12"}}]}`, `part "x"`},
 		"setting":        {`{"parts":[{"id":"a","name":"x","settings":{"strength":101}}]}`, "strength is 101"},
 		"pick":           {`{"parts":[{"id":"a","name":"x","picks":[{"kind":"sweep","join":"add"}]}]}`, "pick 1"},
-		"mask file":      {`{"parts":[{"id":"a","name":"x","picks":[{"kind":"mask","join":"add","file":"/etc/passwd"}]}]}`, "mask files"},
+		"mask file":      {`{"parts":[{"id":"a","name":"x","picks":[{"kind":"mask","join":"add","file":"/etc/passwd"}]}]}`, "brought into the picture"},
 	} {
 		_, err := Parse([]byte(c.doc))
 		require.Error(t, err, name)

@@ -140,6 +140,11 @@ func (m *models) relearn(f *planes, labels []uint8) {
 
 // cutBand cuts again, at twice the size, in the pixels within reach of the coarse edge.
 func (m *models) cutBand(f *planes, seeds, labels []uint8, reach int) []uint8 {
+	return keepReached(m.cutBandOpen(f, seeds, labels, reach), seeds, f.w, f.h)
+}
+
+// cutBandOpen is cutBand that keeps areas no stroke touches.
+func (m *models) cutBandOpen(f *planes, seeds, labels []uint8, reach int) []uint8 {
 	band := nearEdge(labels, f.w, f.h, reach)
 	nodes := make([]int32, f.w*f.h)
 	var all []int32
@@ -153,8 +158,7 @@ func (m *models) cutBand(f *planes, seeds, labels []uint8, reach int) []uint8 {
 	if len(all) == 0 {
 		return labels
 	}
-	out := m.solve(f, seeds, f.beta(), all, nodes, labels, nil)
-	return keepReached(out, seeds, f.w, f.h)
+	return m.solve(f, seeds, f.beta(), all, nodes, labels, nil)
 }
 
 // nearEdge marks the pixels within reach (a square) of a change of label.

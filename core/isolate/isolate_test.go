@@ -107,12 +107,16 @@ func iou(a, b *raster.Mask) float64 {
 	return both / any
 }
 
+func compile(p Pyramid, picks ...Pick) (*Selection, error) {
+	return Compile(p, picks, nil, Inputs{}, nil, Exact)
+}
+
 func stroke(radius float64, pts ...[2]float64) Stroke { return Stroke{Radius: radius, Points: pts} }
 
 func TestSweepFindsAShadedDiscToItsSoftEdge(t *testing.T) {
 	p, truth := disc(1000, 700, 480, 340, 210, [3]float32{0.5, 0.05, 0.03}, [3]float32{0.18, 0.22, 0.16})
 	picks := []Pick{{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(14, [2]float64{340, 340}, [2]float64{620, 340})}}}
-	sel, err := Compile(p, picks, nil, nil)
+	sel, err := compile(p, picks...)
 	require.NoError(t, err)
 	m, err := sel.Render(0, raster.Rect{X1: 1000, Y1: 700})
 	require.NoError(t, err)
@@ -157,7 +161,7 @@ func TestASubtractingSweepMendsTheOneBeforeIt(t *testing.T) {
 	add := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(10, [2]float64{250, 200}, [2]float64{350, 200})}}
 	away := Pick{Kind: "sweep", Join: "subtract", Strokes: []Stroke{stroke(10, [2]float64{40, 60}, [2]float64{560, 60})}}
 	render := func(picks ...Pick) *raster.Mask {
-		s, err := Compile(p, picks, nil, nil)
+		s, err := compile(p, picks...)
 		require.NoError(t, err)
 		m, err := s.Render(0, raster.Rect{X1: 600, Y1: 400})
 		require.NoError(t, err)
@@ -186,7 +190,7 @@ func TestJoins(t *testing.T) {
 	}
 	files := map[string]*raster.Mask{"l": left, "r": right}
 	at := func(join string, x int) uint16 {
-		s, err := Compile(p, []Pick{{Kind: "mask", Join: "add", File: "l"}, {Kind: "mask", Join: join, File: "r"}}, files, nil)
+		s, err := Compile(p, []Pick{{Kind: "mask", Join: "add", File: "l"}, {Kind: "mask", Join: join, File: "r"}}, nil, Inputs{Masks: files}, nil, Exact)
 		require.NoError(t, err)
 		m, err := s.Render(0, raster.Rect{X0: x, Y0: 50, X1: x + 1, Y1: 51})
 		require.NoError(t, err)
@@ -200,7 +204,7 @@ func TestJoins(t *testing.T) {
 func TestBrushIsAntialiasedAndSoft(t *testing.T) {
 	p, _ := disc(100, 100, 50, 50, 10, [3]float32{}, [3]float32{})
 	render := func(k Pick) *raster.Mask {
-		s, err := Compile(p, []Pick{k}, nil, nil)
+		s, err := compile(p, k)
 		require.NoError(t, err)
 		m, err := s.Render(0, raster.Rect{X1: 100, Y1: 100})
 		require.NoError(t, err)
@@ -223,7 +227,7 @@ func TestBrushIsAntialiasedAndSoft(t *testing.T) {
 func TestWrongPicksSayWhichAndWhy(t *testing.T) {
 	ok := []Stroke{stroke(5, [2]float64{1, 1})}
 	for want, p := range map[string]Pick{
-		"not built yet": {Kind: "marks", Join: "add"}, "not known": {Kind: "wand", Join: "add"}, "join is": {Kind: "brush", Join: "plus", Strokes: ok},
+		"not known": {Kind: "wand", Join: "add"}, "join is": {Kind: "brush", Join: "plus", Strokes: ok},
 		"no strokes": {Kind: "sweep", Join: "add"}, "radius": {Kind: "brush", Join: "add", Strokes: []Stroke{stroke(-1, [2]float64{1, 1})}},
 		"no points": {Kind: "brush", Join: "add", Strokes: []Stroke{{Radius: 3}}}, "softness": {Kind: "brush", Join: "add", Softness: 2, Strokes: ok},
 		"in no picture": {Kind: "brush", Join: "add", Strokes: []Stroke{stroke(3, [2]float64{math.NaN(), 0})}}, "names its file": {Kind: "mask", Join: "add"},
@@ -245,7 +249,7 @@ func FuzzPicks(f *testing.F) {
 		if json.Unmarshal(b, &picks) != nil || len(picks) > 6 {
 			return
 		}
-		s, err := Compile(p, picks, nil, nil)
+		s, err := compile(p, picks...)
 		if err != nil {
 			return
 		}

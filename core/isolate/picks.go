@@ -4,24 +4,105 @@ package isolate
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 )
 
 // Pick is one step in making a mask. Coordinates and lengths are pixels of the full-size picture as shown.
+// Which fields count depends on the kind.
 type Pick struct {
-	Kind     string   `json:"kind"`
-	Join     string   `json:"join"`
-	Off      bool     `json:"off,omitempty"`
+	Kind string `json:"kind"`
+	Join string `json:"join"` // add, subtract or intersect
+	Off  bool   `json:"off,omitempty"`
+
+	// sweep, brush
 	Strokes  []Stroke `json:"strokes,omitempty"`
-	Softness float64  `json:"softness,omitempty"`
-	Strength *float64 `json:"strength,omitempty"`
-	File     string   `json:"file,omitempty"`
+	Softness float64  `json:"softness,omitempty"` // brush: share of the radius that is ramp, 0..1
+	Strength *float64 `json:"strength,omitempty"` // brush: the most a stroke gives, 0..1; nil is 1
+	Flow     *float64 `json:"flow,omitempty"`     // brush: what one pass gives of the strength, 0..1; nil is 1
+	Limit    bool     `json:"limit,omitempty"`    // brush: the paint does not run over edges
+
+	// like
+	Samples   [][2]float64 `json:"samples,omitempty"`
+	Boxes     [][4]float64 `json:"boxes,omitempty"` // x0, y0, x1, y1
+	Not       [][2]float64 `json:"not,omitempty"`
+	Tolerance float64      `json:"tolerance,omitempty"` // CIEDE2000
+	Connected bool         `json:"connected,omitempty"`
+
+	// outline
+	Nodes []Node `json:"nodes,omitempty"`
+	Snap  bool   `json:"snap,omitempty"`
+
+	// marks
+	Ring    [][2]float64 `json:"ring,omitempty"`
+	Inside  []Stroke     `json:"inside,omitempty"`
+	Outside []Stroke     `json:"outside,omitempty"`
+
+	// depth (0 far to 1 near), hues (CIE LCh degrees, may wrap), tones (CIE L*)
+	From float64 `json:"from,omitempty"`
+	To   float64 `json:"to,omitempty"`
+	Soft float64 `json:"soft,omitempty"` // width of the ramp outside each end
+
+	File string `json:"file,omitempty"` // mask
+	Part string `json:"part,omitempty"` // part: the id of another part of the same picture
 }
 
-// Kinds of pick that can be computed, and those of the contract that come later.
-var (
-	kindsNow   = map[string]bool{"sweep": true, "brush": true, "mask": true}
-	kindsLater = map[string]bool{"like": true, "outline": true, "marks": true, "subject": true, "depth": true, "hues": true, "tones": true}
-)
+// Node is a corner or smooth point of an outline. In and Out are the absolute positions of its handles;
+// nil where the segment on that side leaves it straight.
+type Node struct {
+	P   [2]float64  `json:"p"`
+	In  *[2]float64 `json:"in,omitempty"`
+	Out *[2]float64 `json:"out,omitempty"`
+}
+
+// Edge is what is done to a mask after its picks. Lengths are pixels of the full size, areas their count.
+type Edge struct {
+	Feather        float64      `json:"feather,omitempty"` // the edge runs from none to whole over twice this
+	Grow           float64      `json:"grow,omitempty"`    // below 0 shrinks
+	Smooth         float64      `json:"smooth,omitempty"`  // what is smaller than this along the edge is evened out
+	Tidy           float64      `json:"tidy,omitempty"`    // the edge is looked for again this near
+	DropSpecksU    float64      `json:"drop_specks_under,omitempty"`
+	FillHolesUnder float64      `json:"fill_holes_under,omitempty"`
+	DropAt         [][2]float64 `json:"drop_at,omitempty"` // the separate area at each point is dropped
+	FillAt         [][2]float64 `json:"fill_at,omitempty"` // the hole at each point is filled
+}
+
+// None says whether nothing is done.
+func (e *Edge) None() bool {
+	return e == nil || e.Feather == 0 && e.Grow == 0 && e.Smooth == 0 && e.Tidy == 0 && !e.areas()
+}
+
+func (e *Edge) areas() bool {
+	return e != nil && (e.DropSpecksU > 0 || e.FillHolesUnder > 0 || len(e.DropAt) > 0 || len(e.FillAt) > 0)
+}
+
+// Validate checks the ranges.
+func (e *Edge) Validate() error {
+	if e == nil {
+		return nil
+	}
+	for _, c := range []struct {
+		name      string
+		v, lo, hi float64
+	}{{"feather", e.Feather, 0, 250}, {"grow", e.Grow, -100, 100}, {"smooth", e.Smooth, 0, 100}, {"tidy", e.Tidy, 0, 50},
+		{"drop_specks_under", e.DropSpecksU, 0, 1e8}, {"fill_holes_under", e.FillHolesUnder, 0, 1e8}} {
+		if !(c.v >= c.lo && c.v <= c.hi) {
+			return &InputError{0, fmt.Sprintf("edge: %s is %g; it runs from %g to %g", c.name, c.v, c.lo, c.hi)}
+		}
+	}
+	if len(e.DropAt) > maxAreas || len(e.FillAt) > maxAreas {
+		return &InputError{0, fmt.Sprintf("edge: over %d areas are dropped or filled one by one; set a size instead", maxAreas)}
+	}
+	for _, q := range slices.Concat(e.DropAt, e.FillAt) {
+		if !onMap(q) {
+			return &InputError{0, fmt.Sprintf("edge: the point %g, %g is in no picture", q[0], q[1])}
+		}
+	}
+	return nil
+}
+
+// kinds in the order in which the messages name them.
+var kinds = []string{"sweep", "brush", "like", "outline", "marks", "subject", "depth", "hues", "tones", "mask", "part"}
 
 // InputError says what is wrong with a pick and how to mend it.
 type InputError struct {
@@ -41,8 +122,13 @@ const (
 	maxPicks   = 2000
 	maxStrokes = 5000
 	maxPoints  = 400000
+	maxSamples = 500
+	maxNodes   = 5000
+	maxAreas   = 2000
 	maxCoord   = 1e6
 )
+
+func onMap(p [2]float64) bool { return math.Abs(p[0]) <= maxCoord && math.Abs(p[1]) <= maxCoord }
 
 // Validate checks picks without looking at a picture.
 func Validate(picks []Pick) error {
@@ -50,62 +136,166 @@ func Validate(picks []Pick) error {
 		return &InputError{0, fmt.Sprintf("there are %d picks; at most %d are taken", len(picks), maxPicks)}
 	}
 	points := 0
-	for i, p := range picks {
-		fail := func(f string, a ...any) error { return &InputError{i + 1, fmt.Sprintf(f, a...)} }
-		switch {
-		case kindsLater[p.Kind]:
-			return fail("the kind %q is not built yet; sweep, brush and mask are", p.Kind)
-		case !kindsNow[p.Kind]:
-			return fail("the kind %q is not known; use sweep, brush or mask", p.Kind)
+	for i := range picks {
+		n, err := picks[i].validate()
+		if err != nil {
+			return &InputError{i + 1, err.Error()}
 		}
-		switch p.Join {
-		case "add", "subtract", "intersect":
-		default:
-			return fail("join is %q; use add, subtract or intersect", p.Join)
-		}
-		if p.Kind == "mask" && p.File == "" {
-			return fail("a mask pick names its file; add \"file\"")
-		}
-		if p.Kind != "mask" && len(p.Strokes) == 0 {
-			return fail("it has no strokes; add at least one with a radius and points")
-		}
-		if len(p.Strokes) > maxStrokes {
-			return fail("it has %d strokes; at most %d are taken", len(p.Strokes), maxStrokes)
-		}
-		if !(p.Softness >= 0 && p.Softness <= 1) {
-			return fail("softness is %g; it runs from 0 to 1", p.Softness)
-		}
-		if p.Strength != nil && !(*p.Strength >= 0 && *p.Strength <= 1) {
-			return fail("strength is %g; it runs from 0 to 1", *p.Strength)
-		}
-		for s, st := range p.Strokes {
-			if !(st.Radius > 0 && st.Radius <= 1e5) {
-				return fail("stroke %d has the radius %g; it is above 0 and at most 100000 pixels", s+1, st.Radius)
-			}
-			if len(st.Points) == 0 {
-				return fail("stroke %d has no points", s+1)
-			}
-			if len(st.Pressure) != 0 && len(st.Pressure) != len(st.Points) {
-				return fail("stroke %d has %d points but %d pressures; give one each or none", s+1, len(st.Points), len(st.Pressure))
-			}
-			for _, q := range st.Pressure {
-				if !(q >= 0 && q <= 1) {
-					return fail("stroke %d has the pressure %g; it runs from 0 to 1", s+1, q)
-				}
-			}
-			points += len(st.Points)
-			for _, q := range st.Points {
-				if !(math.Abs(q[0]) <= maxCoord && math.Abs(q[1]) <= maxCoord) {
-					return fail("stroke %d has a point at %g, %g, which is in no picture", s+1, q[0], q[1])
-				}
-			}
-		}
-		if points > maxPoints {
-			return fail("the picks have over %d points", maxPoints)
+		if points += n; points > maxPoints {
+			return &InputError{i + 1, fmt.Sprintf("the picks have over %d points", maxPoints)}
 		}
 	}
 	return nil
 }
 
-// ComesLater says whether a kind is in the contract but not built yet.
-func ComesLater(kind string) bool { return kindsLater[kind] }
+// validate checks one pick and counts its points.
+func (p *Pick) validate() (points int, err error) {
+	if !slices.Contains(kinds, p.Kind) {
+		return 0, fmt.Errorf("the kind %q is not known; use one of %s", p.Kind, strings.Join(kinds, ", "))
+	}
+	if p.Join != "add" && p.Join != "subtract" && p.Join != "intersect" {
+		return 0, fmt.Errorf("join is %q; use add, subtract or intersect", p.Join)
+	}
+	unit := func(name string, v float64) error {
+		if !(v >= 0 && v <= 1) {
+			return fmt.Errorf("%s is %g; it runs from 0 to 1", name, v)
+		}
+		return nil
+	}
+	spot := func(what string, q [2]float64) error {
+		if !onMap(q) {
+			return fmt.Errorf("%s lies at %g, %g, which is in no picture", what, q[0], q[1])
+		}
+		return nil
+	}
+	switch p.Kind {
+	case "sweep", "brush":
+		if len(p.Strokes) == 0 {
+			return 0, fmt.Errorf("it has no strokes; add at least one with a radius and points")
+		}
+		for _, c := range []struct {
+			name string
+			v    *float64
+		}{{"softness", &p.Softness}, {"strength", p.Strength}, {"flow", p.Flow}} {
+			if c.v == nil {
+				continue
+			}
+			if err := unit(c.name, *c.v); err != nil {
+				return 0, err
+			}
+		}
+		return validateStrokes("stroke", p.Strokes)
+	case "like":
+		if len(p.Samples)+len(p.Boxes) == 0 {
+			return 0, fmt.Errorf("it has neither samples nor boxes; add at least one")
+		}
+		if len(p.Samples) > maxSamples || len(p.Boxes) > maxSamples || len(p.Not) > maxSamples {
+			return 0, fmt.Errorf("it has over %d samples", maxSamples)
+		}
+		if !(p.Tolerance >= 0 && p.Tolerance <= 100) {
+			return 0, fmt.Errorf("tolerance is %g; it runs from 0 to 100 (CIEDE2000)", p.Tolerance)
+		}
+		for _, q := range slices.Concat(p.Samples, p.Not) {
+			if err := spot("a sample", q); err != nil {
+				return 0, err
+			}
+		}
+		for _, b := range p.Boxes {
+			if err := spot("a box", [2]float64{b[0], b[1]}); err != nil {
+				return 0, err
+			}
+			if err := spot("a box", [2]float64{b[2], b[3]}); err != nil {
+				return 0, err
+			}
+		}
+	case "outline":
+		if len(p.Nodes) < 2 || len(p.Nodes) == 2 && p.Nodes[0].Out == nil && p.Nodes[0].In == nil && p.Nodes[1].In == nil && p.Nodes[1].Out == nil {
+			return 0, fmt.Errorf("an outline of %d nodes encloses nothing; it takes three, or two with handles", len(p.Nodes))
+		}
+		if len(p.Nodes) > maxNodes {
+			return 0, fmt.Errorf("it has %d nodes; at most %d are taken", len(p.Nodes), maxNodes)
+		}
+		for _, n := range p.Nodes {
+			for _, q := range []*[2]float64{&n.P, n.In, n.Out} {
+				if q == nil {
+					continue
+				}
+				if err := spot("a node or handle", *q); err != nil {
+					return 0, err
+				}
+			}
+		}
+	case "marks":
+		if len(p.Ring) < 3 {
+			return 0, fmt.Errorf("its ring has %d points; draw it around the thing, with three or more", len(p.Ring))
+		}
+		for _, q := range p.Ring {
+			if err := spot("the ring", q); err != nil {
+				return 0, err
+			}
+		}
+		if len(p.Inside) == 0 {
+			return 0, fmt.Errorf("it has no stroke inside; add one where the thing surely is")
+		}
+		a, err := validateStrokes("inside stroke", p.Inside)
+		if err != nil {
+			return 0, err
+		}
+		b, err := validateStrokes("outside stroke", p.Outside)
+		return a + b + len(p.Ring), err
+	case "depth", "hues", "tones":
+		lo, hi := 0.0, map[string]float64{"depth": 1, "hues": 360, "tones": 100}[p.Kind]
+		for _, c := range []struct {
+			name string
+			v    float64
+		}{{"from", p.From}, {"to", p.To}, {"soft", p.Soft}} {
+			l := lo
+			if p.Kind == "hues" && c.name != "soft" {
+				l = -360
+			}
+			if !(c.v >= l && c.v <= hi) {
+				return 0, fmt.Errorf("%s is %g; for %s it runs from %g to %g", c.name, c.v, p.Kind, l, hi)
+			}
+		}
+		if p.Kind != "hues" && p.From > p.To {
+			return 0, fmt.Errorf("from is %g and to is %g; give the smaller first", p.From, p.To)
+		}
+	case "mask":
+		if p.File == "" {
+			return 0, fmt.Errorf("a mask pick names its file; add \"file\"")
+		}
+	case "part":
+		if p.Part == "" {
+			return 0, fmt.Errorf("it names no other part; add \"part\" with that part's id")
+		}
+	}
+	return 0, nil
+}
+
+func validateStrokes(what string, strokes []Stroke) (points int, err error) {
+	if len(strokes) > maxStrokes {
+		return 0, fmt.Errorf("it has %d strokes; at most %d are taken", len(strokes), maxStrokes)
+	}
+	for s, st := range strokes {
+		switch {
+		case !(st.Radius > 0 && st.Radius <= 1e5):
+			return 0, fmt.Errorf("%s %d has the radius %g; it is above 0 and at most 100000 pixels", what, s+1, st.Radius)
+		case len(st.Points) == 0:
+			return 0, fmt.Errorf("%s %d has no points", what, s+1)
+		case len(st.Pressure) != 0 && len(st.Pressure) != len(st.Points):
+			return 0, fmt.Errorf("%s %d has %d points but %d pressures; give one each or none", what, s+1, len(st.Points), len(st.Pressure))
+		}
+		for _, q := range st.Pressure {
+			if !(q >= 0 && q <= 1) {
+				return 0, fmt.Errorf("%s %d has the pressure %g; it runs from 0 to 1", what, s+1, q)
+			}
+		}
+		points += len(st.Points)
+		for _, q := range st.Points {
+			if !onMap(q) {
+				return 0, fmt.Errorf("%s %d has a point at %g, %g, which is in no picture", what, s+1, q[0], q[1])
+			}
+		}
+	}
+	return points, nil
+}

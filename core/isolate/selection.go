@@ -3,15 +3,32 @@ package isolate
 import (
 	"crypto/sha256"
 	"encoding/json"
-	"math"
 
+	"episema/core/colour"
 	"episema/core/raster"
 )
+
+// Inputs is what picks refer to besides the picture's own pixels. The zero value holds nothing.
+type Inputs struct {
+	Space *colour.Space           // of the picture; nil is sRGB
+	Masks map[string]*raster.Mask // by the name that mask picks give; at the picture's full size
+	Depth *raster.Mask            // nearness, 0 far to 65535 near; any size, covers the whole picture
+	Parts map[string]*Selection   // other parts, by id
+	Key   string                  // tells all of this from other inputs of the same picture, where solved things are kept
+}
+
+func (in *Inputs) space() *colour.Space {
+	if in.Space == nil {
+		return colour.SRGB
+	}
+	return in.Space
+}
 
 // Selection is a compiled list of picks: what is slow is done, any rectangle at any level is quick.
 type Selection struct {
 	pyramid Pyramid
 	groups  []group
+	finish  finish
 }
 
 // coverage gives the share, 0..1, of each pixel of a rectangle at a level.
@@ -24,28 +41,73 @@ type group struct {
 	cover coverage
 }
 
-// Solved keeps what sweeps were solved to, so that a change elsewhere does not solve them again.
+// Solved keeps what picks were solved to, so that a change elsewhere does not solve them again.
 // Implementations may forget at any time.
 type Solved interface {
-	Get(key [32]byte) (*Labels, bool)
-	Put(key [32]byte, l *Labels)
+	Get(key [32]byte) (any, bool)
+	Put(key [32]byte, v any, bytes int)
 }
 
-// Labels is a solved sweep: 1 inside, 0 outside, at a level of the pyramid.
+// Labels is a solved region: 1 inside, 0 outside, at a level of the pyramid.
 type Labels struct {
 	Level, W, H int
 	In          []uint8
 }
 
-// Compile checks the picks and solves their sweeps. files holds the masks that mask picks name, at full
-// size; solved may be nil. Sweeps that add or take away and stand next to each other are solved together:
-// a stroke outside tells a sweep before it where the rest is.
-func Compile(p Pyramid, picks []Pick, files map[string]*raster.Mask, solved Solved) (*Selection, error) {
+// Effort says how exactly a selection is solved: a hand that is still moving is shown a quick answer.
+type Effort int
+
+// The efforts.
+const (
+	Exact Effort = iota
+	Quick        // coarse; the exact one follows when the hand rests
+)
+
+// compiler is what the kinds share while they are compiled.
+type compiler struct {
+	p      Pyramid
+	in     Inputs
+	solved Solved
+	effort Effort
+}
+
+// once gives what make gives, from what was solved before where it is there. kind and what tell it from others.
+func once[T any](c *compiler, kind string, what any, size func(T) int, make func() (T, error)) (T, error) {
+	if c.solved == nil {
+		return make()
+	}
+	b, err := json.Marshal(what)
+	if err != nil {
+		var none T
+		return none, err
+	}
+	key := sha256.Sum256(append([]byte(kind+"\x00"), b...))
+	if v, ok := c.solved.Get(key); ok {
+		return v.(T), nil
+	}
+	v, err := make()
+	if err == nil {
+		c.solved.Put(key, v, size(v))
+	}
+	return v, err
+}
+
+func (c *compiler) labels(kind string, what any, make func() (*Labels, error)) (*Labels, error) {
+	return once(c, kind, what, func(l *Labels) int { return len(l.In) }, make)
+}
+
+// Compile checks the picks and solves what is slow about them. solved may be nil. Sweeps that add or take
+// away and stand next to each other are solved together: a stroke outside tells a sweep before it where the
+// rest is. edge may be nil.
+func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effort Effort) (*Selection, error) {
 	if err := Validate(picks); err != nil {
 		return nil, err
 	}
+	if err := edge.Validate(); err != nil {
+		return nil, err
+	}
+	c := &compiler{p, in, solved, effort}
 	s := &Selection{pyramid: p}
-	w, h := p.Size(0)
 	var on []int
 	for i := range picks {
 		if !picks[i].Off {
@@ -54,110 +116,76 @@ func Compile(p Pyramid, picks []Pick, files map[string]*raster.Mask, solved Solv
 	}
 	for n := 0; n < len(on); n++ {
 		i := on[n]
-		pick := picks[i]
+		pick := &picks[i]
+		var cover coverage
+		var err error
 		switch pick.Kind {
-		case "brush":
-			strength := 1.0
-			if pick.Strength != nil {
-				strength = *pick.Strength
-			}
-			s.groups = append(s.groups, group{pick.Join, &brush{pick.Strokes, pick.Softness, strength}})
-		case "mask":
-			m := files[pick.File]
-			if m == nil {
-				return nil, &InputError{i + 1, "the mask file \"" + pick.File + "\" is not there"}
-			}
-			if m.W != w || m.H != h {
-				return nil, &InputError{i + 1, "the mask file \"" + pick.File + "\" has another size than the picture; save it at the picture's full size"}
-			}
-			s.groups = append(s.groups, group{pick.Join, &maskFile{full: m}})
 		case "sweep":
 			var strokes []seeded
-			add := func(q Pick, inside bool) {
+			add := func(q *Pick, inside bool) {
 				for _, st := range q.Strokes {
 					strokes = append(strokes, seeded{st, inside})
 				}
 			}
-			join := pick.Join
 			// A sweep that takes away, with none before it, grows by itself and is then taken away.
 			add(pick, true)
-			if join == "add" {
+			if pick.Join == "add" {
 				for n+1 < len(on) && picks[on[n+1]].Kind == "sweep" && picks[on[n+1]].Join != "intersect" {
 					n++
-					add(picks[on[n]], picks[on[n]].Join == "add")
+					add(&picks[on[n]], picks[on[n]].Join == "add")
 				}
 			}
-			l, err := solveSweep(p, strokes, solved)
-			if err != nil {
-				return nil, err
-			}
-			s.groups = append(s.groups, group{join, &sweep{l}})
+			cover, err = c.sweep(strokes)
+		case "brush":
+			cover = c.brush(pick)
+		case "like":
+			cover, err = c.like(pick)
+		case "outline":
+			cover, err = c.outline(pick)
+		case "marks":
+			cover, err = c.marks(pick)
+		case "subject":
+			cover, err = c.subject()
+		case "depth":
+			cover, err = c.depth(pick)
+		case "hues", "tones":
+			cover = c.band(pick)
+		case "mask":
+			cover, err = c.maskFile(pick)
+		case "part":
+			cover, err = c.part(pick)
 		}
-	}
-	return s, nil
-}
-
-func solveSweep(p Pyramid, strokes []seeded, solved Solved) (*Labels, error) {
-	var key [32]byte
-	if solved != nil {
-		type flat struct {
-			S  Stroke
-			In bool
-		}
-		var f []flat
-		for _, s := range strokes {
-			f = append(f, flat{s.Stroke, s.inside})
-		}
-		b, err := json.Marshal(f)
 		if err != nil {
+			if problem, ok := err.(problem); ok {
+				return nil, &InputError{i + 1, string(problem)}
+			}
 			return nil, err
 		}
-		key = sha256.Sum256(b)
-		if l, ok := solved.Get(key); ok {
-			return l, nil
-		}
+		s.groups = append(s.groups, group{pick.Join, cover})
 	}
-	labels, level, err := sweepLabels(p, strokes)
-	if err != nil {
-		return nil, err
-	}
-	w, h := p.Size(level)
-	l := &Labels{level, w, h, labels}
-	if solved != nil {
-		solved.Put(key, l)
-	}
-	return l, nil
+	return s, s.finishWith(c, picks, edge)
 }
+
+// problem is what a kind finds wrong with its pick once it sees the picture.
+type problem string
+
+func (p problem) Error() string { return string(p) }
 
 // Empty says whether no pick takes part.
 func (s *Selection) Empty() bool { return len(s.groups) == 0 }
 
-// Render gives the mask of a rectangle at a level of the pyramid.
+// Pyramid gives the picture the selection was compiled for.
+func (s *Selection) Pyramid() Pyramid { return s.pyramid }
+
+// Render gives the mask of a rectangle, which must lie inside the level, at a level of the pyramid.
 func (s *Selection) Render(level int, r raster.Rect) (*raster.Mask, error) {
 	m := raster.NewMask(r.W(), r.H())
-	if r.Empty() {
+	if r.Empty() || s.Empty() {
 		return m, nil
 	}
-	total := make([]float32, len(m.Pix))
-	for _, g := range s.groups {
-		c, err := g.cover.render(s.pyramid, level, r)
-		if err != nil {
-			return nil, err
-		}
-		switch g.join {
-		case "add":
-			for i, v := range c {
-				total[i] = max(total[i], v)
-			}
-		case "subtract":
-			for i, v := range c {
-				total[i] = min(total[i], 1-v)
-			}
-		case "intersect":
-			for i, v := range c {
-				total[i] = min(total[i], v)
-			}
-		}
+	total, err := s.render(s.pyramid, level, r)
+	if err != nil {
+		return nil, err
 	}
 	for i, v := range total {
 		m.Pix[i] = uint16(max(0, min(1, v))*raster.Whole + 0.5)
@@ -165,78 +193,40 @@ func (s *Selection) Render(level int, r raster.Rect) (*raster.Mask, error) {
 	return m, nil
 }
 
-type brush struct {
-	strokes            []Stroke
-	softness, strength float64
+// render makes a whole selection a coverage, so that another part can use it.
+func (s *Selection) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
+	if s.Empty() {
+		return make([]float32, r.W()*r.H()), nil
+	}
+	return s.finish.render(s, level, r)
 }
 
-func (b *brush) render(_ Pyramid, level int, r raster.Rect) ([]float32, error) {
-	out := make([]float32, r.W()*r.H())
-	k := 1 / float64(int(1)<<level)
-	for _, st := range b.strokes {
-		for n := range st.Points {
-			a, c := st.Points[max(0, n-1)], st.Points[n]
-			radius := st.Radius * k
-			if len(st.Pressure) > 0 {
-				radius *= st.Pressure[n]
-			}
-			ax, ay, cx, cy := a[0]*k, a[1]*k, c[0]*k, c[1]*k
-			reach := radius + 1
-			box := raster.Rect{X0: int(math.Floor(math.Min(ax, cx) - reach)), Y0: int(math.Floor(math.Min(ay, cy) - reach)),
-				X1: int(math.Ceil(math.Max(ax, cx)+reach)) + 1, Y1: int(math.Ceil(math.Max(ay, cy)+reach)) + 1}.And(r)
-			// The ramp is at least a pixel wide, so that a hard brush has an antialiased rim.
-			ramp := math.Max(1, radius*b.softness)
-			for y := box.Y0; y < box.Y1; y++ {
-				for x := box.X0; x < box.X1; x++ {
-					d := segmentDistance(float64(x)+0.5, float64(y)+0.5, ax, ay, cx, cy)
-					v := (radius + 0.5 - d) / ramp
-					if v <= 0 {
-						continue
-					}
-					v = math.Min(1, v)
-					if b.softness > 0 {
-						v = v * v * (3 - 2*v)
-					}
-					i := (y-r.Y0)*r.W() + x - r.X0
-					out[i] = max(out[i], float32(v*b.strength))
-				}
-			}
+// joined gives the picks joined in order, before anything is done to the edge.
+func (s *Selection) joined(level int, r raster.Rect) ([]float32, error) {
+	total := make([]float32, r.W()*r.H())
+	for _, g := range s.groups {
+		c, err := g.cover.render(s.pyramid, level, r)
+		if err != nil {
+			return nil, err
 		}
+		join(total, c, g.join)
 	}
-	return out, nil
+	return total, nil
 }
 
-type maskFile struct{ full *raster.Mask }
-
-func (m *maskFile) render(_ Pyramid, level int, r raster.Rect) ([]float32, error) {
-	out := make([]float32, r.W()*r.H())
-	n := 1 << level
-	if n == 1 {
-		for y := r.Y0; y < r.Y1; y++ {
-			row := m.full.Pix[y*m.full.W+r.X0 : y*m.full.W+r.X1]
-			to := out[(y-r.Y0)*r.W() : (y-r.Y0+1)*r.W()]
-			for i, v := range row {
-				to[i] = float32(v) / raster.Whole
-			}
+func join(total, c []float32, how string) {
+	switch how {
+	case "add":
+		for i, v := range c {
+			total[i] = max(total[i], v)
 		}
-		return out, nil
-	}
-	for y := r.Y0; y < r.Y1; y++ {
-		for x := r.X0; x < r.X1; x++ {
-			sum, cnt := 0, 0
-			for yy := y * n; yy < min((y+1)*n, m.full.H); yy++ {
-				for _, v := range m.full.Pix[yy*m.full.W+min(x*n, m.full.W) : yy*m.full.W+min((x+1)*n, m.full.W)] {
-					sum += int(v)
-					cnt++
-				}
-			}
-			if cnt > 0 {
-				out[(y-r.Y0)*r.W()+x-r.X0] = float32(sum) / float32(cnt) / raster.Whole
-			}
+	case "subtract":
+		for i, v := range c {
+			total[i] = min(total[i], 1-v)
+		}
+	case "intersect":
+		for i, v := range c {
+			total[i] = min(total[i], v)
 		}
 	}
-	return out, nil
 }
-
-// Pyramid gives the picture the selection was compiled for.
-func (s *Selection) Pyramid() Pyramid { return s.pyramid }

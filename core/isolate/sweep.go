@@ -33,48 +33,83 @@ type Pyramid interface {
 const (
 	coarsest = 400  // long side at which the whole picture is cut
 	finest   = 1900 // long side up to which the band along the edge is cut again
+	quickest = 800  // the same while the hand is still moving
 	core     = 0.45 // share of a stroke's radius that is claimed for sure
 	contrast = 55.0 // weight of the boundary term
 )
 
-// sweepLabels solves the selection that the strokes ask for: colour models learned from them, a
-// boundary that prefers strong edges, and a minimum cut (Boykov and Jolly 2001; Rother, Kolmogorov and
-// Blake 2004), first over the whole picture at a coarse level, then in a band along the edge at finer
-// ones (Lombaert et al. 2005). It gives labels at the finest cut level.
-func sweepLabels(p Pyramid, strokes []seeded) (labels []uint8, level int, err error) {
-	top := 0
-	for top < p.Levels()-1 {
-		if w, h := p.Size(top); max(w, h) <= coarsest {
-			break
-		}
-		top++
+// sweep solves strokes inside and outside: colour models learned from them, a boundary that prefers strong
+// edges, and a minimum cut (Boykov and Jolly 2001; Rother, Kolmogorov and Blake 2004), first over the whole
+// picture at a coarse level, then in a band along the edge at finer ones (Lombaert et al. 2005).
+func (c *compiler) sweep(strokes []seeded) (coverage, error) {
+	type flat struct {
+		S  Stroke
+		In bool
 	}
-	// A thin stroke must still cover pixels at the coarse level.
-	w, h := p.Size(top)
-	pic, err := p.Linear(top, raster.Rect{X1: w, Y1: h})
+	what := struct {
+		Strokes []flat
+		Effort  Effort
+	}{Effort: c.effort}
+	for _, s := range strokes {
+		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
+	}
+	l, err := c.labels("sweep", what, func() (*Labels, error) {
+		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) })
+	})
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
-	f := features(pic)
-	seeds := rasterSeeds(strokes, w, h, top)
-	m := learn(f, seeds)
-	labels = m.cutWhole(f, seeds)
-	level = top
-	for level > 0 {
-		if w, h := p.Size(level - 1); max(w, h) > finest {
+	return &sweep{l}, nil
+}
+
+// levelBelow is the finest level whose long side is at most side.
+func (c *compiler) levelBelow(side int) int {
+	level := 0
+	for level < c.p.Levels()-1 {
+		if w, h := c.p.Size(level); max(w, h) <= side {
 			break
 		}
-		level--
-		nw, nh := p.Size(level)
-		if pic, err = p.Linear(level, raster.Rect{X1: nw, Y1: nh}); err != nil {
-			return nil, 0, err
-		}
-		f = features(pic)
-		seeds = rasterSeeds(strokes, nw, nh, level)
-		labels = m.cutBand(f, seeds, upsample(labels, w, h, nw, nh), 4)
-		w, h = nw, nh
+		level++
 	}
-	return labels, level, nil
+	return level
+}
+
+// planes gives the features of a whole level, remembered.
+func (c *compiler) planes(level int) (*planes, error) {
+	return once(c, "planes", level, func(f *planes) int { return 16 * len(f.bin) }, func() (*planes, error) {
+		w, h := c.p.Size(level)
+		pic, err := c.p.Linear(level, raster.Rect{X1: w, Y1: h})
+		if err != nil {
+			return nil, err
+		}
+		return features(pic), nil
+	})
+}
+
+// grow gives labels at the finest level that is cut, from seeds at any level.
+func (c *compiler) grow(seedsAt func(w, h, level int) []uint8) (*Labels, error) {
+	level := c.levelBelow(coarsest)
+	f, err := c.planes(level)
+	if err != nil {
+		return nil, err
+	}
+	seeds := seedsAt(f.w, f.h, level)
+	m := learn(f, seeds)
+	labels := m.cutWhole(f, seeds)
+	fine := c.levelBelow(finest)
+	if c.effort == Quick {
+		fine = c.levelBelow(quickest)
+	}
+	for level > fine {
+		w, h := f.w, f.h
+		level--
+		if f, err = c.planes(level); err != nil {
+			return nil, err
+		}
+		seeds = seedsAt(f.w, f.h, level)
+		labels = m.cutBand(f, seeds, upsample(labels, w, h, f.w, f.h), 4)
+	}
+	return &Labels{level, f.w, f.h, labels}, nil
 }
 
 func upsample(l []uint8, w, h, nw, nh int) []uint8 {

@@ -2,6 +2,7 @@
 package raster
 
 import (
+	"fmt"
 	"runtime"
 	"sync"
 	"sync/atomic"
@@ -55,6 +56,18 @@ type Mask struct {
 
 // NewMask makes an empty mask.
 func NewMask(w, h int) *Mask { return &Mask{w, h, make([]uint16, w*h)} }
+
+// Crop copies a rectangle, which must lie inside the mask.
+func (m *Mask) Crop(r Rect) (*Mask, error) {
+	if r.Empty() || r.X0 < 0 || r.Y0 < 0 || r.X1 > m.W || r.Y1 > m.H {
+		return nil, fmt.Errorf("the rectangle %v is not inside a mask of %d x %d", r, m.W, m.H)
+	}
+	o := NewMask(r.W(), r.H())
+	for y := range o.H {
+		copy(o.Pix[y*o.W:(y+1)*o.W], m.Pix[(y+r.Y0)*m.W+r.X0:])
+	}
+	return o, nil
+}
 
 // Whole is the value of a pixel that lies wholly in the part.
 const Whole = 65535

@@ -27,17 +27,21 @@ var albedos = [3]float64{0.02, 0.40, 0.85}
 type scene struct {
 	name, picture string
 	truth         bool
+	same          bool       // of another scene's file, on a ground of the part's hue: picture and mask for the truth
 	own           [3]float64 // linear sRGB albedo of the part in the demo picture
 	gain          float64
 	nearness      float64
 }
 
 var scenes = []scene{
-	{"mug", "depot-mug", true, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
-	{"scarf", "conductors-scarf", true, [3]float64{0.36, 0.05, 0.075}, 4, 3},
-	{"tote", "canvas-tote", true, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
-	{"cap", "conductors-cap", false, [3]float64{}, 4, 1.2},
-	{"tram", "tram-at-the-depot", false, [3]float64{}, 4, 12},
+	{"mug", "depot-mug", true, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
+	{"scarf", "conductors-scarf", true, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
+	{"tote", "canvas-tote", true, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
+	{"cap", "conductors-cap", false, false, [3]float64{}, 4, 1.2},
+	{"tram", "tram-at-the-depot", false, false, [3]float64{}, 4, 12},
+	{"mug", "mug-same", false, true, [3]float64{}, 4, 1.2},
+	{"tote", "tote-same", false, true, [3]float64{}, 4, 2.5},
+	{"bobble", "bobble", false, true, [3]float64{}, 4, 1.2},
 }
 
 // targets are the truth's other colours: linear sRGB albedos.
@@ -74,7 +78,7 @@ func run(work, only, out string, width int) error {
 		}
 	}
 	for _, s := range scenes {
-		if only != "" && only != s.name {
+		if only != "" && only != s.name && only != s.picture {
 			continue
 		}
 		if err := s.make(work, out, width); err != nil {
@@ -86,6 +90,9 @@ func run(work, only, out string, width int) error {
 
 func (s scene) make(work, out string, width int) error {
 	noise := rand.New(rand.NewSource(41))
+	if s.same {
+		return s.alone(work, out, width, noise)
+	}
 	if !s.truth {
 		raw, err := s.trace(work, out, width, "own", 0, 0.4)
 		if err != nil {
@@ -116,17 +123,37 @@ func (s scene) make(work, out string, width int) error {
 		if err != nil {
 			return err
 		}
-		g := image.NewGray(r.Bounds())
-		for y := 0; y < r.Rect.Dy(); y++ {
-			for x := 0; x < r.Rect.Dx(); x++ {
-				g.SetGray(x, y, color.Gray{Y: uint8(float64(r.NRGBA64At(x, y).R)/65535*255 + 0.5)})
-			}
-		}
-		if err := save(filepath.Join(out, "truth", s.name+"-"+name+".png"), g); err != nil {
+		if err := save(filepath.Join(out, "truth", s.name+"-"+name+".png"), grey(r)); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// alone makes a picture and a mask for the truth, in one colour.
+func (s scene) alone(work, out string, width int, noise *rand.Rand) error {
+	raw, err := s.trace(work, out, width, "same", 0, 0.4)
+	if err != nil {
+		return err
+	}
+	if err := save(filepath.Join(out, "truth", s.picture+".png"), develop(raw, s.gain, noise)); err != nil {
+		return err
+	}
+	mask, err := s.trace(work, out, width, "mask", 1, 0.4)
+	if err != nil {
+		return err
+	}
+	return save(filepath.Join(out, "truth", s.picture+"-mask.png"), grey(mask))
+}
+
+func grey(r *image.NRGBA64) *image.Gray {
+	g := image.NewGray(r.Bounds())
+	for y := 0; y < r.Rect.Dy(); y++ {
+		for x := 0; x < r.Rect.Dx(); x++ {
+			g.SetGray(x, y, color.Gray{Y: uint8(float64(r.NRGBA64At(x, y).R)/65535*255 + 0.5)})
+		}
+	}
+	return g
 }
 
 // trace runs POV-Ray to a linear 16 bit PNG; a render that is there already is kept.
@@ -137,7 +164,7 @@ func (s scene) trace(work, out string, width int, tag string, mode int, albedo f
 		dir := filepath.Join(out, "scenes")
 		cmd := exec.Command("povray", "+I"+filepath.Join(dir, s.name+".pov"), "+O"+part, "+FN16", "File_Gamma=1.0",
 			fmt.Sprintf("+W%d", width), fmt.Sprintf("+H%d", width*2/3), "+A0.15", "+AM2", "+R2", "-D", "-GA", "+L"+dir, "+L"+work,
-			fmt.Sprintf("Declare=MODE=%d", mode), fmt.Sprintf("Declare=ALB=%g", albedo), fmt.Sprintf("Declare=NEARNESS=%g", s.nearness))
+			fmt.Sprintf("Declare=MODE=%d", mode), fmt.Sprintf("Declare=ALB=%g", albedo), fmt.Sprintf("Declare=NEARNESS=%g", s.nearness), fmt.Sprintf("Declare=SAME=%d", map[bool]int{true: 1}[s.same]))
 		if msg, err := cmd.CombinedOutput(); err != nil {
 			return nil, fmt.Errorf("povray %s: %w\n%s", tag, err, msg)
 		}

@@ -19,6 +19,7 @@ func meshes(dir string) error {
 		{"mug_inside", "MugInside", lathe(mugInside)},
 		{"mug_handle", "MugHandle", mugHandle()},
 		{"scarf", "Scarf", scarf}, {"scarf_fringe", "ScarfFringe", fringe},
+		{"bobble", "Bobble", bobble()},
 		{"tote", "Tote", tote}, {"tote_straps", "ToteStraps", straps},
 		{"cap_crown", "CapCrown", capCrown()}, {"cap_band", "CapBand", capBand()}, {"cap_peak", "CapPeak", capPeak()},
 	}
@@ -161,6 +162,31 @@ func scarfMeshes() (*mesh, *mesh) {
 		}
 	}
 	return c.mesh(2, w, h), fringe
+}
+
+// bobble is a ball of wool: threads from a core outwards, their ends bent and uneven.
+func bobble() *mesh {
+	m := &mesh{}
+	r := rand.New(rand.NewSource(8))
+	centre := vec{0, 0.055, 0}
+	for i := 0; i < 5200; i++ {
+		dir := vec{r.NormFloat64(), r.NormFloat64(), r.NormFloat64()}.unit()
+		length := 0.046 + 0.008*r.NormFloat64()
+		if r.Float64() < 0.06 {
+			length *= 1.22
+		}
+		bend := vec{r.NormFloat64(), r.NormFloat64() - 0.5, r.NormFloat64()}.times(0.007)
+		var path []vec
+		for t := 0; t <= 5; t++ {
+			s := float64(t) / 5
+			p := centre.add(dir.times(0.02 + (length-0.02)*s)).add(bend.times(s * s))
+			p[1] = math.Max(p[1], 0.001)
+			path = append(path, p)
+		}
+		thread := func(t float64) float64 { return 0.00055 * (1 - 0.6*t) }
+		m.tube(path, thread, thread, vec{1, 0.1, 0.2}, 4)
+	}
+	return m
 }
 
 func toteMeshes() (*mesh, *mesh) {

@@ -4,6 +4,8 @@
 #include "mug_inside.inc" // MugInside
 #include "mug_handle.inc" // MugHandle
 
+#if (SAME) #declare ALB = <0.42, 0.034, 0.018>; #declare Plank1 = <0.40, 0.125, 0.085>; #declare Plank2 = <0.27, 0.068, 0.042>;
+#else #declare Plank1 = <0.30, 0.165, 0.085>; #declare Plank2 = <0.155, 0.078, 0.04>; #end
 camera { location <0.16, 0.225, -0.50> look_at <0.005, 0.050, 0> right x*1.5 angle 26 }
 KeyLight(<-1.3, 1.5, -1.0>, 0.5, <1, 0.955, 0.88>*1.75)
 Dome(<0.30, 0.34, 0.40>*1.1, <0.22, 0.21, 0.20>)
@@ -28,7 +30,7 @@ union {
 }
 object { MugInside interior { ior 1.5 } Rest( texture { pigment { rgb <0.80, 0.74, 0.62> } finish { Enamel } } ) }
 
-object { Boards(-0.9, 1.0, -0.6, 0.75, 0.135, <0.30, 0.165, 0.085>, <0.155, 0.078, 0.04>) rotate y*8 }
+object { Boards(-0.9, 1.0, -0.6, 0.75, 0.135, Plank1, Plank2) rotate y*8 }
 plane { z, 1.15 Rest( texture { pigment { bozo color_map { [0 rgb <0.40, 0.41, 0.41>] [1 rgb <0.46, 0.46, 0.45>] } scale 0.3 } normal { granite 0.05 scale 0.05 } finish { ambient 0 diffuse 0.85 } } ) }
 // two route books and an amber lamp globe
 union {

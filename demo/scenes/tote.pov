@@ -3,6 +3,7 @@
 #include "tote.inc"        // Tote, uv mapped
 #include "tote_straps.inc" // ToteStraps
 
+#if (SAME) #declare ALB = <0.013, 0.145, 0.168>; #declare Wall = <0.125, 0.225, 0.240>; #else #declare Wall = <0.25, 0.31, 0.29>; #end
 camera { location <0.32, 0.32, -1.72> look_at <-0.02, 0.315, 0> right x*1.5 angle 36 }
 KeyLight(<-1.8, 2.2, -1.5>, 0.6, <1, 0.97, 0.92>*1.6)
 Dome(<0.36, 0.40, 0.46>, <0.24, 0.23, 0.22>)
@@ -28,7 +29,7 @@ superellipsoid { <0.06, 0.06> scale <0.62, 0.045, 0.012> translate <0, 0.605, 0.
 #while (I < 10)
   #declare K = Tint(0.06);
   superellipsoid { <0.03, 0.03> scale <0.0493, 1.2, 0.02> translate <I*0.1, 0.3, 0.034>
-    Rest( texture { pigment { average pigment_map { [2 rgb <0.25, 0.31, 0.29>*K] [1 granite color_map { [0 rgb <0.20, 0.26, 0.24>*K] [1 rgb <0.31, 0.36, 0.33>*K] } scale <0.03, 0.6, 0.03> ] } }
+    Rest( texture { pigment { average pigment_map { [2 rgb Wall*K] [1 granite color_map { [0 rgb Wall*0.82*K] [1 rgb Wall*1.18*K] } scale <0.03, 0.6, 0.03> ] } }
       normal { granite 0.06 scale <0.02, 0.4, 0.02> } finish { ambient 0 diffuse 0.85 specular 0.06 roughness 0.04 } } ) }
   #declare I = I+1;
 #end

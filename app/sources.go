@@ -1,0 +1,183 @@
+package app
+
+import (
+	"context"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+
+	"github.com/google/uuid"
+
+	"episema/core/document"
+	"episema/core/raster"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// source gives what a document's picks refer to: the picture, the masks they name, its depth map.
+func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture) (document.Source, error) {
+	src := document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{}}
+	for _, name := range doc.MaskFiles() {
+		sha, err := hex.DecodeString(name)
+		if err != nil {
+			return src, &InputError{"the mask " + name + " is not the name of a stored mask"}
+		}
+		there, err := s.Store.HasMask(ctx, pic.ID, sha)
+		if err != nil {
+			return src, err
+		}
+		if !there {
+			continue // the pick says what is missing
+		}
+		if src.Masks[name], err = s.storedMask(ctx, sha); err != nil {
+			return src, err
+		}
+	}
+	if pic.Depth != nil {
+		var err error
+		if src.Depth, err = s.storedMask(ctx, pic.Depth); err != nil {
+			return src, err
+		}
+		src.DepthKey = hex.EncodeToString(pic.Depth)
+	}
+	return src, nil
+}
+
+// storedMask decodes a grey picture from the database, remembered.
+func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, error) {
+	v, err := s.memory.do("grey|"+string(sha), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func() (any, error) {
+		r, err := s.Store.Blob(context.WithoutCancel(ctx), sha)
+		if err != nil {
+			return nil, fmt.Errorf("the mask's file: %w", err)
+		}
+		path, done, err := s.spool(r, "mask-*")
+		if err != nil {
+			return nil, err
+		}
+		defer done()
+		return imagefile.ReadMask(path)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.Mask), nil
+}
+
+// spool writes a stream to a temporary file of the cache folder; done removes it.
+func (s *Studio) spool(r io.Reader, pattern string) (path string, done func(), err error) {
+	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), pattern)
+	if err != nil {
+		return "", nil, err
+	}
+	n, err := io.Copy(f, io.LimitReader(r, s.Limits.Bytes+1))
+	if closeErr := f.Close(); err == nil {
+		err = closeErr
+	}
+	if err == nil && n > s.Limits.Bytes {
+		err = &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
+	}
+	if err != nil {
+		os.Remove(f.Name())
+		return "", nil, err
+	}
+	return f.Name(), func() { os.Remove(f.Name()) }, nil
+}
+
+// AddMask brings a grey picture of a picture's size in as a mask; it gives the name that mask picks use.
+func (s *Studio) AddMask(ctx context.Context, picture uuid.UUID, name string, body io.Reader) (string, error) {
+	pic, err := s.Store.Picture(ctx, picture)
+	if err != nil {
+		return "", err
+	}
+	sha, err := s.takeGrey(ctx, body, func(m *raster.Mask) error {
+		if m.W != pic.Width || m.H != pic.Height {
+			return &imagefile.Rejected{Problem: fmt.Sprintf("the mask has %d x %d pixels, the picture %d x %d; save it at the picture's size", m.W, m.H, pic.Width, pic.Height)}
+		}
+		return nil
+	})
+	if err != nil {
+		return "", err
+	}
+	return hex.EncodeToString(sha), s.Store.AddMask(ctx, picture, sha, pictureName(name))
+}
+
+// SetDepth gives a picture a depth map: grey, white near, of the picture's proportions. nil takes it away.
+func (s *Studio) SetDepth(ctx context.Context, picture uuid.UUID, body io.Reader) (store.Picture, error) {
+	pic, err := s.Store.Picture(ctx, picture)
+	if err != nil {
+		return pic, err
+	}
+	var sha []byte
+	if body != nil {
+		sha, err = s.takeGrey(ctx, body, func(m *raster.Mask) error {
+			if !imagefile.SameProportions(m, pic.Width, pic.Height) {
+				return &imagefile.Rejected{Problem: fmt.Sprintf("the depth map has %d x %d pixels, which are not the proportions of the picture (%d x %d)", m.W, m.H, pic.Width, pic.Height)}
+			}
+			return nil
+		})
+		if err != nil {
+			return pic, err
+		}
+	}
+	pic, err = s.Store.SetDepth(ctx, picture, sha)
+	if err == nil {
+		s.notify(picture)
+	}
+	return pic, err
+}
+
+// takeGrey checks and stores a grey picture; a bad one leaves nothing behind.
+func (s *Studio) takeGrey(ctx context.Context, body io.Reader, check func(*raster.Mask) error) ([]byte, error) {
+	path, done, err := s.spool(body, "grey-*")
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	m, err := imagefile.ReadMask(path)
+	if err != nil {
+		return nil, err
+	}
+	if err := check(m); err != nil {
+		return nil, err
+	}
+	return s.putFile(ctx, path)
+}
+
+func (s *Studio) putFile(ctx context.Context, path string) ([]byte, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	sha, _, err := s.Store.PutBlob(ctx, f)
+	return sha, err
+}
+
+// errNoPart is returned where a request names a part that the document does not have.
+var errNoPart = errors.New("that part is not in the picture (any more)")
+
+// selection gives a part of a document, made ready, and the whole it belongs to.
+func (s *Studio) selection(ctx context.Context, id uuid.UUID, part string, draft *document.Picture, use func(d *document.Developed, at int, p *imagefile.Pyramid) error) error {
+	pic, doc, err := s.picture(ctx, id, draft)
+	if err != nil {
+		return err
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return err
+	}
+	defer release()
+	d, err := s.develop(ctx, p, pic, doc, 0)
+	if err != nil {
+		return err
+	}
+	for i := range d.Parts {
+		if d.Parts[i].ID == part {
+			return use(d, i, p)
+		}
+	}
+	return &InputError{errNoPart.Error()}
+}

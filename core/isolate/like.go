@@ -1,0 +1,431 @@
+package isolate
+
+import (
+	"math"
+	"sort"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// like picks the colours that differ from samples by no more than a tolerance. The share is whole up to the
+// tolerance and falls to nothing over a ramp above it; what lies on the rim of a picked area is unmixed
+// between the colours on both sides, so that no halo is left.
+type like struct {
+	*likeness
+	tolerance, soft float64
+	gate            *Labels // where it is connected to the samples; nil for everywhere
+	flat            bool
+}
+
+const (
+	likeRamp = 0.25 // width of the ramp as a share of the tolerance
+	rimReach = 2    // how far from a picked area pixels are unmixed
+	rimLook  = 4    // how far around a rim pixel the colours of both sides are looked for
+)
+
+func (c *compiler) like(pick *Pick) (coverage, error) {
+	type colours struct {
+		Samples, Not [][2]float64
+		Boxes        [][4]float64
+	}
+	what := colours{pick.Samples, pick.Not, pick.Boxes}
+	t, err := once(c, "likeness", what, func(t *likeness) int { return 8 * len(t.near) }, func() (*likeness, error) {
+		in, err := c.sampled(pick.Samples)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range pick.Boxes {
+			more, err := c.boxed(b)
+			if err != nil {
+				return nil, err
+			}
+			in = append(in, more...)
+		}
+		if len(in) == 0 {
+			return nil, problem("none of its samples lies in the picture")
+		}
+		not, err := c.sampled(pick.Not)
+		if err != nil {
+			return nil, err
+		}
+		return newLikeness(c.in.space(), in, not), nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	l := &like{likeness: t, tolerance: pick.Tolerance, soft: likeRamp * pick.Tolerance}
+	if l.flat, err = c.isFlat(); err != nil {
+		return nil, err
+	}
+	if !pick.Connected {
+		return l, nil
+	}
+	l.gate, err = c.labels("like gate", struct {
+		colours
+		Tolerance float64
+	}{what, pick.Tolerance}, func() (*Labels, error) { return c.connected(l, pick) })
+	return l, err
+}
+
+// connected labels what hangs together with the samples.
+func (c *compiler) connected(l *like, pick *Pick) (*Labels, error) {
+	level := c.levelBelow(finest)
+	w, h := c.p.Size(level)
+	share, err := l.render(c.p, level, raster.Rect{X1: w, Y1: h})
+	if err != nil {
+		return nil, err
+	}
+	labels, seeds := make([]uint8, w*h), make([]uint8, w*h)
+	for i, v := range share {
+		if v > 0.35 {
+			labels[i] = 1
+		}
+	}
+	k := 1 / float64(int(1)<<level)
+	for _, q := range pick.Samples {
+		// The pixel under a sample may be grain that is not picked itself: what is near it counts.
+		eachDab(Stroke{Points: [][2]float64{q}}, k, 1.5, w, h, func(i int) { seeds[i] = seedIn })
+	}
+	for _, b := range pick.Boxes {
+		for y := max(0, int(math.Min(b[1], b[3])*k)); y <= min(h-1, int(math.Max(b[1], b[3])*k)); y++ {
+			for x := max(0, int(math.Min(b[0], b[2])*k)); x <= min(w-1, int(math.Max(b[0], b[2])*k)); x++ {
+				seeds[y*w+x] = seedIn
+			}
+		}
+	}
+	return &Labels{level, w, h, keepReached(labels, seeds, w, h)}, nil
+}
+
+// open says whether the gate lets a pixel of a level pass: it or a neighbour is connected.
+func (l *Labels) open(level, x, y int) bool {
+	var x0, y0, x1, y1 int
+	if d := l.Level - level; d >= 0 {
+		x0, y0 = x>>d-1, y>>d-1
+		x1, y1 = x0+2, y0+2
+	} else {
+		x0, y0 = x<<-d-1, y<<-d-1
+		x1, y1 = (x+1)<<-d, (y+1)<<-d
+	}
+	for yy := max(0, y0); yy <= min(l.H-1, y1); yy++ {
+		for xx := max(0, x0); xx <= min(l.W-1, x1); xx++ {
+			if l.In[yy*l.W+xx] == 1 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// sampled reads the colour at each point: exactly where it is flat, else the mean of what is alike around it.
+func (c *compiler) sampled(points [][2]float64) ([]colour.RGB, error) {
+	w, h := c.p.Size(0)
+	space := c.in.space()
+	var out []colour.RGB
+	for _, q := range points {
+		x, y := int(math.Floor(q[0])), int(math.Floor(q[1]))
+		if x < 0 || y < 0 || x >= w || y >= h {
+			continue
+		}
+		r := raster.Rect{X0: x - 1, Y0: y - 1, X1: x + 2, Y1: y + 2}.And(raster.Rect{X1: w, Y1: h})
+		pic, err := c.p.Linear(0, r)
+		if err != nil {
+			return nil, err
+		}
+		at := func(i int) colour.RGB {
+			return colour.RGB{float64(pic.Pix[3*i]), float64(pic.Pix[3*i+1]), float64(pic.Pix[3*i+2])}
+		}
+		mid := at((y-r.Y0)*pic.W + x - r.X0)
+		lab := space.Lab(mid)
+		equal, sum, n := 0, colour.RGB{}, 0.0
+		for i := range pic.W * pic.H {
+			v := at(i)
+			if v == mid {
+				equal++
+			}
+			if colour.DeltaE00(space.Lab(v), lab) < 3 {
+				for k := range 3 {
+					sum[k] += v[k]
+				}
+				n++
+			}
+		}
+		if equal >= 4 {
+			out = append(out, mid)
+			continue
+		}
+		out = append(out, colour.RGB{sum[0] / n, sum[1] / n, sum[2] / n})
+	}
+	return out, nil
+}
+
+// boxed gives the colours that stand for an area: a few means in CIELAB, those of next to no weight left out.
+func (c *compiler) boxed(b [4]float64) ([]colour.RGB, error) {
+	level := 0
+	for level < c.p.Levels()-1 && math.Abs((b[2]-b[0])*(b[3]-b[1]))/math.Pow(4, float64(level)) > 40000 {
+		level++
+	}
+	k := 1 / float64(int(1)<<level)
+	w, h := c.p.Size(level)
+	r := raster.Rect{X0: int(math.Min(b[0], b[2]) * k), Y0: int(math.Min(b[1], b[3]) * k),
+		X1: int(math.Ceil(math.Max(b[0], b[2]) * k)), Y1: int(math.Ceil(math.Max(b[1], b[3]) * k))}.And(raster.Rect{X1: w, Y1: h})
+	if r.Empty() {
+		return nil, nil
+	}
+	pic, err := c.p.Linear(level, r)
+	if err != nil {
+		return nil, err
+	}
+	space := c.in.space()
+	step := max(1, len(pic.Pix)/3/4000)
+	var points []colour.Lab
+	for i := 0; i < len(pic.Pix)/3; i += step {
+		points = append(points, space.Lab(colour.RGB{float64(pic.Pix[3*i]), float64(pic.Pix[3*i+1]), float64(pic.Pix[3*i+2])}))
+	}
+	var out []colour.RGB
+	for _, m := range means(points, 8) {
+		if m.n >= 0.02*float64(len(points)) {
+			out = append(out, space.Linear(m.at))
+		}
+	}
+	return out, nil
+}
+
+type labMean struct {
+	at colour.Lab
+	n  float64
+}
+
+// means is k-means in CIELAB from spread-out starts; fewer than k where fewer tell the points apart by 3.
+func means(points []colour.Lab, k int) []labMean {
+	d2 := func(a, b colour.Lab) float64 {
+		x, y, z := a[0]-b[0], a[1]-b[1], a[2]-b[2]
+		return x*x + y*y + z*z
+	}
+	all := []labMean{{at: points[len(points)/2]}}
+	far := make([]float64, len(points))
+	for i := range far {
+		far[i] = math.Inf(1)
+	}
+	for len(all) < k {
+		best := 0
+		for i, p := range points {
+			far[i] = math.Min(far[i], d2(p, all[len(all)-1].at))
+			if far[i] > far[best] {
+				best = i
+			}
+		}
+		if far[best] < 9 {
+			break
+		}
+		all = append(all, labMean{at: points[best]})
+	}
+	for range 6 {
+		sum := make([]labMean, len(all))
+		for _, p := range points {
+			o := 0
+			for c := range all {
+				if d2(p, all[c].at) < d2(p, all[o].at) {
+					o = c
+				}
+			}
+			for c := range 3 {
+				sum[o].at[c] += p[c]
+			}
+			sum[o].n++
+		}
+		for c := range all {
+			if all[c].n = sum[c].n; sum[c].n > 0 {
+				all[c].at = colour.Lab{sum[c].at[0] / sum[c].n, sum[c].at[1] / sum[c].n, sum[c].at[2] / sum[c].n}
+			}
+		}
+	}
+	sort.Slice(all, func(a, b int) bool { return all[a].n > all[b].n })
+	return all
+}
+
+// isFlat says whether the picture is a drawing of even areas rather than a photo: whether most pixels at full
+// size equal their neighbour. Renderers of drawings mix the pixels of a rim in coded values, lenses in light.
+func (c *compiler) isFlat() (bool, error) {
+	return once(c, "flat", nil, func(bool) int { return 1 }, func() (bool, error) {
+		w, h := c.p.Size(0)
+		same, all := 0, 0
+		for n := range 25 {
+			x, y := w*(2*(n%5)+1)/10, h*(2*(n/5)+1)/10
+			pic, err := c.p.Linear(0, raster.Rect{X0: x - 16, Y0: y - 16, X1: x + 16, Y1: y + 16}.And(raster.Rect{X1: w, Y1: h}))
+			if err != nil {
+				return false, err
+			}
+			for i := 0; i+1 < pic.W*pic.H; i++ {
+				if (i+1)%pic.W == 0 {
+					continue
+				}
+				all++
+				if [3]float32(pic.Pix[3*i:3*i+3]) == [3]float32(pic.Pix[3*i+3:3*i+6]) {
+					same++
+				}
+			}
+		}
+		return same*10 > all*6, nil
+	})
+}
+
+func (l *like) share(d, margin float64) float32 {
+	s := 1.0
+	if d > l.tolerance {
+		if l.soft == 0 || d >= l.tolerance+l.soft {
+			return 0
+		}
+		s = 1 - (d-l.tolerance)/l.soft
+	}
+	return float32(s * math.Max(0, math.Min(1, 0.5+margin)))
+}
+
+func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
+	w, h := p.Size(level)
+	outer := r.Grow(rimReach + rimLook + 1).And(raster.Rect{X1: w, Y1: h})
+	pic, err := p.Linear(level, outer)
+	if err != nil {
+		return nil, err
+	}
+	full := make([]float32, outer.W()*outer.H())
+	const rows = 16
+	raster.Parallel((outer.H()+rows-1)/rows, func(n int) {
+		memo := newMemo()
+		for i := n * rows * outer.W(); i < min(len(full), (n+1)*rows*outer.W()); i++ {
+			d, margin := l.look(pic.Pix[3*i:3*i+3:3*i+3], l.tolerance, memo)
+			if d < l.tolerance+l.soft || d == 0 {
+				full[i] = l.share(d, margin)
+			}
+		}
+	})
+	if l.gate != nil {
+		raster.Parallel(outer.H(), func(y int) {
+			for x := range outer.W() {
+				if i := y*outer.W() + x; full[i] > 0 && !l.gate.open(level, x+outer.X0, y+outer.Y0) {
+					full[i] = 0
+				}
+			}
+		})
+	}
+	out := unmixRim(pic, full, l.flat)
+	return crop(out, outer, r), nil
+}
+
+func crop(from []float32, outer, r raster.Rect) []float32 {
+	if outer == r {
+		return from
+	}
+	out := make([]float32, r.W()*r.H())
+	for y := range r.H() {
+		copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*outer.W()+r.X0-outer.X0:])
+	}
+	return out
+}
+
+// unmixRim gives pixels next to a wholly picked area the share that the mixture of the colours on both sides
+// says. Pixels that are no mixture of the two keep theirs.
+func unmixRim(pic *raster.RGB, share []float32, coded bool) []float32 {
+	w, h := pic.W, pic.H
+	const whole = 0.999
+	rim := make([]bool, w*h) // within reach of a whole pixel, and not whole
+	any := false
+	for y := range h {
+		for x := range w {
+			if share[y*w+x] < whole {
+				continue
+			}
+			if x > 0 && share[y*w+x-1] >= whole && x+1 < w && share[y*w+x+1] >= whole &&
+				y > 0 && share[(y-1)*w+x] >= whole && y+1 < h && share[(y+1)*w+x] >= whole {
+				continue // inside
+			}
+			for yy := max(0, y-rimReach); yy <= min(h-1, y+rimReach); yy++ {
+				for xx := max(0, x-rimReach); xx <= min(w-1, x+rimReach); xx++ {
+					if i := yy*w + xx; share[i] < whole {
+						rim[i], any = true, true
+					}
+				}
+			}
+		}
+	}
+	if !any {
+		return share
+	}
+	value := func(v float32) float32 {
+		if coded {
+			return codeOf(v)
+		}
+		return v
+	}
+	out := append([]float32(nil), share...)
+	raster.Parallel(h, func(y int) {
+		for x := range w {
+			i := y*w + x
+			if !rim[i] {
+				continue
+			}
+			var f, b [3]float32
+			var nf, nb float32
+			for yy := max(0, y-rimLook); yy <= min(h-1, y+rimLook); yy++ {
+				for xx := max(0, x-rimLook); xx <= min(w-1, x+rimLook); xx++ {
+					j := yy*w + xx
+					d := float32((xx-x)*(xx-x)+(yy-y)*(yy-y)) + 1
+					switch {
+					case share[j] >= whole:
+						k := 1 / (d * d)
+						nf += k
+						for c := range 3 {
+							f[c] += k * value(pic.Pix[3*j+c])
+						}
+					case share[j] == 0 && !rim[j]:
+						k := 1 / (d * d)
+						nb += k
+						for c := range 3 {
+							b[c] += k * value(pic.Pix[3*j+c])
+						}
+					}
+				}
+			}
+			if nf == 0 || nb == 0 {
+				continue
+			}
+			var dot, len2, far, size float32
+			for c := range 3 {
+				f[c] /= nf
+				b[c] /= nb
+				d := f[c] - b[c]
+				dot += (value(pic.Pix[3*i+c]) - b[c]) * d
+				len2 += d * d
+				size += f[c] + b[c]
+			}
+			if len2 < 1e-6 {
+				continue
+			}
+			a := max(0, min(1, dot/len2))
+			for c := range 3 {
+				res := value(pic.Pix[3*i+c]) - b[c] - a*(f[c]-b[c])
+				far += res * res
+			}
+			// A mixture lies on the line between the two; grain and the spread of both sides are let pass.
+			loose := 0.12*0.12*len2 + (0.01*size)*(0.01*size)
+			trust := loose / (loose + far)
+			out[i] = max(out[i]*(1-trust), a*trust+out[i]*(1-trust))
+		}
+	})
+	return out
+}
+
+var codeTable = func() [4097]float32 {
+	var t [4097]float32
+	for i := range t {
+		t[i] = float32(colour.SRGBEncode(float64(i) / 4096))
+	}
+	return t
+}()
+
+// codeOf codes light for sRGB, between table entries linearly.
+func codeOf(v float32) float32 {
+	v = max(0, min(1, v)) * 4096
+	i := min(4095, int(v))
+	return codeTable[i] + (v-float32(i))*(codeTable[i+1]-codeTable[i])
+}

@@ -1,0 +1,113 @@
+package isolate
+
+import (
+	"math"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// likeness tells how far any colour is from the nearest of some samples, and how much nearer to them than to
+// what they are not. Far colours are read from a table over the coded cube; near ones are worked out exactly.
+type likeness struct {
+	space   *colour.Space
+	in, not []colour.Lab
+	near    []float32 // distance to the nearest sample at the table's nodes
+	margin  []float32 // distance to the nearest counter-sample less near; nil without counter-samples
+}
+
+const (
+	likeNodes = 33
+	likeExact = 8 // distances below this are worked out
+	likeSlack = 3 // and only where the table cannot be sure that they are within the tolerance
+)
+
+func newLikeness(space *colour.Space, in, not []colour.RGB) *likeness {
+	l := &likeness{space: space, near: make([]float32, likeNodes*likeNodes*likeNodes)}
+	for _, c := range in {
+		l.in = append(l.in, space.Lab(c))
+	}
+	for _, c := range not {
+		l.not = append(l.not, space.Lab(c))
+	}
+	if len(not) > 0 {
+		l.margin = make([]float32, len(l.near))
+	}
+	var decode [likeNodes]float64
+	for i := range decode {
+		decode[i] = colour.SRGBDecode(float64(i) / (likeNodes - 1))
+	}
+	raster.Parallel(likeNodes, func(r int) {
+		for g := range likeNodes {
+			for b := range likeNodes {
+				lab := space.Lab(colour.RGB{decode[r], decode[g], decode[b]})
+				i := (r*likeNodes+g)*likeNodes + b
+				d, m := l.exact(lab)
+				l.near[i] = float32(d)
+				if l.margin != nil {
+					l.margin[i] = float32(m)
+				}
+			}
+		}
+	})
+	return l
+}
+
+// exact gives the distance to the nearest sample and the margin to the nearest counter-sample.
+func (l *likeness) exact(lab colour.Lab) (near, margin float64) {
+	near, margin = math.Inf(1), math.Inf(1)
+	for _, s := range l.in {
+		near = math.Min(near, colour.DeltaE00(lab, s))
+	}
+	for _, s := range l.not {
+		margin = math.Min(margin, colour.DeltaE00(lab, s)-near)
+	}
+	if math.IsInf(margin, 1) {
+		margin = 100
+	}
+	return near, margin
+}
+
+// memo keeps exact distances of colours met lately; one goroutine uses it.
+type memo struct {
+	key [1 << 12][3]float32
+	val [1 << 12][2]float32
+}
+
+func newMemo() *memo {
+	m := &memo{}
+	for i := range m.key {
+		m.key[i][0] = -1
+	}
+	return m
+}
+
+// look gives distance and margin of a linear colour.
+func (l *likeness) look(px []float32, tolerance float64, m *memo) (near, margin float64) {
+	const top = likeNodes - 1
+	r, g, b := codeOf(px[0])*top, codeOf(px[1])*top, codeOf(px[2])*top
+	ri, gi, bi := min(top-1, int(r)), min(top-1, int(g)), min(top-1, int(b))
+	fr, fg, fb := r-float32(ri), g-float32(gi), b-float32(bi)
+	at := (ri*likeNodes+gi)*likeNodes + bi
+	read := func(t []float32) float32 {
+		const dg, dr = likeNodes, likeNodes * likeNodes
+		c := func(o int) float32 { return t[at+o] + fb*(t[at+o+1]-t[at+o]) }
+		a, d := c(0)+fg*(c(dg)-c(0)), c(dr)+fg*(c(dr+dg)-c(dr))
+		return a + fr*(d-a)
+	}
+	d := float64(read(l.near))
+	if d < likeExact && d > tolerance-likeSlack {
+		h := (math.Float32bits(px[0])*0x9E3779B1 ^ math.Float32bits(px[1])*0x85EBCA77 ^ math.Float32bits(px[2])*0xC2B2AE3D) >> 20
+		k := [3]float32{px[0], px[1], px[2]}
+		if m.key[h] == k {
+			return float64(m.val[h][0]), float64(m.val[h][1])
+		}
+		e, mar := l.exact(l.space.Lab(colour.RGB{float64(px[0]), float64(px[1]), float64(px[2])}))
+		m.key[h], m.val[h] = k, [2]float32{float32(e), float32(mar)}
+		return e, mar
+	}
+	if l.margin == nil {
+		return d, 100
+	}
+	return d, float64(read(l.margin))
+}

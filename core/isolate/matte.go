@@ -1,0 +1,364 @@
+package isolate
+
+import (
+	"math"
+	"sync"
+
+	"episema/core/raster"
+)
+
+const (
+	sureWeight  = 100.0 // weight of what the trimap says
+	guessWeight = 0.08  // weight of the best pair of colours, where it explains the pixel
+	cgSteps     = 70
+)
+
+// solveMatte gives the share of the thing in each pixel: 1 and 0 where the trimap is sure, and in between the
+// minimum of the matting Laplacian (Levin, Lischinski and Weiss, A closed-form solution to natural image
+// matting, 2008) with, as a data term, the share that the best pair of sure colours nearby gives (in the
+// manner of Gastal and Oliveira, Shared sampling for real-time alpha matting, 2010). pic is linear light.
+func solveMatte(pic *raster.RGB, zones []uint8) []float32 {
+	w, h := pic.W, pic.H
+	alpha := make([]float32, w*h)
+	index := make([]int32, w*h)
+	var open []int32
+	for i, z := range zones {
+		index[i] = -1
+		switch z {
+		case zoneIn:
+			alpha[i] = 1
+		case zoneOpen:
+			index[i] = int32(len(open))
+			open = append(open, int32(i))
+		}
+	}
+	if len(open) == 0 {
+		return alpha
+	}
+	guess, trust := guessShares(pic, zones, open)
+	rows := laplacian(pic, index, len(open))
+	n := len(open)
+	x, b, diag := make([]float64, n), make([]float64, n), make([]float64, n)
+	for u, i := range open {
+		x[u] = float64(guess[u])
+		g := guessWeight * float64(trust[u])
+		b[u] = g * float64(guess[u])
+		diag[u] = g
+		px, py := int(i)%w, int(i)/w
+		for dy := -2; dy <= 2; dy++ {
+			for dx := -2; dx <= 2; dx++ {
+				xx, yy := px+dx, py+dy
+				if xx < 0 || yy < 0 || xx >= w || yy >= h {
+					continue
+				}
+				if j := yy*w + xx; index[j] < 0 && alpha[j] != 0 {
+					b[u] -= float64(rows[u][(dy+2)*5+dx+2]) * float64(alpha[j])
+				}
+			}
+		}
+	}
+	mul := func(out, v []float64) {
+		const chunk = 2048
+		raster.Parallel((n+chunk-1)/chunk, func(k int) {
+			for u := k * chunk; u < min(n, (k+1)*chunk); u++ {
+				i := int(open[u])
+				px, py := i%w, i/w
+				s := diag[u] * v[u]
+				row := &rows[u]
+				for dy := -2; dy <= 2; dy++ {
+					yy := py + dy
+					if yy < 0 || yy >= h {
+						continue
+					}
+					for dx := -2; dx <= 2; dx++ {
+						xx := px + dx
+						if xx < 0 || xx >= w {
+							continue
+						}
+						if j := index[yy*w+xx]; j >= 0 {
+							s += float64(row[(dy+2)*5+dx+2]) * v[j]
+						}
+					}
+				}
+				out[u] = s
+			}
+		})
+	}
+	conjugate(mul, x, b, func(u int) float64 { return diag[u] + float64(rows[u][12]) }, cgSteps)
+	for u, i := range open {
+		v := float32(x[u])
+		// The solution wavers a little around none and whole.
+		alpha[i] = max(0, min(1, (v-0.02)/0.96))
+	}
+	return alpha
+}
+
+// conjugate solves mul(x) = b by preconditioned conjugate gradients, from x.
+func conjugate(mul func(out, v []float64), x, b []float64, diag func(u int) float64, steps int) {
+	n := len(x)
+	r, z, p, q := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
+	mul(r, x)
+	rz, first := 0.0, 0.0
+	for u := range r {
+		r[u] = b[u] - r[u]
+		z[u] = r[u] / math.Max(1e-12, diag(u))
+		p[u] = z[u]
+		rz += r[u] * z[u]
+	}
+	first = rz
+	for range steps {
+		if rz <= 1e-10*first || rz == 0 {
+			return
+		}
+		mul(q, p)
+		pq := 0.0
+		for u := range p {
+			pq += p[u] * q[u]
+		}
+		if pq <= 0 {
+			return
+		}
+		a, now := rz/pq, 0.0
+		for u := range x {
+			x[u] += a * p[u]
+			r[u] -= a * q[u]
+			z[u] = r[u] / math.Max(1e-12, diag(u))
+			now += r[u] * z[u]
+		}
+		k := now / rz
+		rz = now
+		for u := range p {
+			p[u] = z[u] + k*p[u]
+		}
+	}
+}
+
+// laplacian gives the rows of the matting Laplacian of the open pixels, each over its 5 x 5 square.
+func laplacian(pic *raster.RGB, index []int32, n int) [][25]float32 {
+	w, h := pic.W, pic.H
+	rows := make([][25]float32, n)
+	window := func(cx, cy int) {
+		any := false
+		for dy := -1; dy <= 1; dy++ {
+			for dx := -1; dx <= 1; dx++ {
+				any = any || index[(cy+dy)*w+cx+dx] >= 0
+			}
+		}
+		if !any {
+			return
+		}
+		var px [9][3]float64
+		var mean [3]float64
+		for k := range px {
+			i := (cy+k/3-1)*w + cx + k%3 - 1
+			for c := range 3 {
+				px[k][c] = float64(pic.Pix[3*i+c])
+				mean[c] += px[k][c] / 9
+			}
+		}
+		var v [6]float64
+		for k := range px {
+			for c := range 3 {
+				px[k][c] -= mean[c]
+			}
+			x, y, z := px[k][0], px[k][1], px[k][2]
+			for c, q := range [6]float64{x * x, x * y, x * z, y * y, y * z, z * z} {
+				v[c] += q / 9
+			}
+		}
+		// What grain of the sensor this bright would spread counts as nothing.
+		grain := 0.012*(mean[0]+mean[1]+mean[2])/3 + 0.0012
+		e := grain * grain
+		inv, ok := invert3(v, e)
+		if !ok {
+			return
+		}
+		for i := range px {
+			u := index[(cy+i/3-1)*w+cx+i%3-1]
+			if u < 0 {
+				continue
+			}
+			x, y, z := px[i][0], px[i][1], px[i][2]
+			t := [3]float64{inv[0]*x + inv[1]*y + inv[2]*z, inv[1]*x + inv[3]*y + inv[4]*z, inv[2]*x + inv[4]*y + inv[5]*z}
+			row := &rows[u]
+			for j := range px {
+				g := -(1 + t[0]*px[j][0] + t[1]*px[j][1] + t[2]*px[j][2]) / 9
+				if i == j {
+					g++
+				}
+				row[(j/3-i/3+2)*5+j%3-i%3+2] += float32(g)
+			}
+		}
+	}
+	// Bands of rows go side by side; windows that lap over two bands come after.
+	const band = 32
+	bands := (h + band - 1) / band
+	raster.Parallel(bands, func(k int) {
+		for y := k*band + 1; y < min(h, (k+1)*band)-1; y++ {
+			for x := 1; x < w-1; x++ {
+				window(x, y)
+			}
+		}
+	})
+	for k := range bands {
+		for _, y := range [2]int{(k+1)*band - 1, (k + 1) * band} {
+			if y >= 1 && y < h-1 {
+				for x := 1; x < w-1; x++ {
+					window(x, y)
+				}
+			}
+		}
+	}
+	return rows
+}
+
+// invert3 inverts a symmetric matrix (upper triangle by rows) with e added to its diagonal.
+func invert3(v [6]float64, e float64) (inv [6]float64, ok bool) {
+	a, b, c, d, f, g := v[0]+e, v[1], v[2], v[3]+e, v[4], v[5]+e
+	det := a*(d*g-f*f) - b*(b*g-c*f) + c*(b*f-c*d)
+	if det <= 0 {
+		return inv, false
+	}
+	return [6]float64{(d*g - f*f) / det, (c*f - b*g) / det, (b*f - c*d) / det, (a*g - c*c) / det, (b*c - a*f) / det, (a*d - b*b) / det}, true
+}
+
+// guessShares gives each open pixel the share that the best pair of sure colours nearby explains it by, and
+// how well it does, 0 to 1. Colours are gathered where rays meet the sure zones.
+func guessShares(pic *raster.RGB, zones []uint8, open []int32) (guess, trust []float32) {
+	w, h := pic.W, pic.H
+	guess, trust = make([]float32, len(open)), make([]float32, len(open))
+	const rays = 12
+	type sample struct {
+		c [3]float32
+		d float32
+	}
+	const chunk = 512
+	pool := sync.Pool{New: func() any { s := make([]sample, 0, 4*rays); return &s }}
+	raster.Parallel((len(open)+chunk-1)/chunk, func(k int) {
+		bufF, bufB := pool.Get().(*[]sample), pool.Get().(*[]sample)
+		defer pool.Put(bufF)
+		defer pool.Put(bufB)
+		for u := k * chunk; u < min(len(open), (k+1)*chunk); u++ {
+			i := int(open[u])
+			px, py := i%w, i/w
+			fs, bs := (*bufF)[:0], (*bufB)[:0]
+			// Rays turn from pixel to pixel, so that neighbours look at different places.
+			turn := float64((px*7+py*13)%16) / 16
+			for r := range rays {
+				a := 2 * math.Pi * (float64(r) + turn) / rays
+				dx, dy := math.Cos(a), math.Sin(a)
+				var gotF, gotB bool
+				step := 1.0
+				for t := 2.0; t < 220 && !(gotF && gotB); t += step {
+					step = math.Min(4, step*1.12)
+					x, y := px+int(math.Round(dx*t)), py+int(math.Round(dy*t))
+					if x < 0 || y < 0 || x >= w || y >= h {
+						break
+					}
+					j := y*w + x
+					if z := zones[j]; z == zoneIn && !gotF || z == zoneOut && !gotB {
+						s := sample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, float32(t)}
+						if z == zoneIn {
+							fs, gotF = append(fs, s), true
+						} else {
+							bs, gotB = append(bs, s), true
+						}
+					}
+				}
+			}
+			if len(fs) == 0 || len(bs) == 0 {
+				guess[u] = 0.5
+				continue
+			}
+			nearF, nearB := fs[0].d, bs[0].d
+			for _, s := range fs {
+				nearF = min(nearF, s.d)
+			}
+			for _, s := range bs {
+				nearB = min(nearB, s.d)
+			}
+			c := [3]float32{pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]}
+			best := float32(math.Inf(1))
+			var bestA, bestRes, bestLen float32
+			for _, f := range fs {
+				for _, b := range bs {
+					var dot, len2, res float32
+					for k := range 3 {
+						d := f.c[k] - b.c[k]
+						dot += (c[k] - b.c[k]) * d
+						len2 += d * d
+					}
+					if len2 < 1e-8 {
+						continue
+					}
+					a := max(0, min(1, dot/len2))
+					for k := range 3 {
+						e := c[k] - b.c[k] - a*(f.c[k]-b.c[k])
+						res += e * e
+					}
+					cost := res/(len2*0.02+1e-6) + 0.15*(f.d/nearF+b.d/nearB-2)
+					if cost < best {
+						best, bestA, bestRes, bestLen = cost, a, res, len2
+					}
+				}
+			}
+			guess[u] = bestA
+			bright := (c[0] + c[1] + c[2]) / 3
+			noise := 0.02*bright + 0.002
+			// Told apart well, and explained well.
+			trust[u] = bestLen / (bestLen + 40*noise*noise) * float32(math.Exp(-float64(bestRes/(0.01*bestLen+noise*noise))))
+		}
+	})
+	return guess, trust
+}
+
+// guidedFit fits shares as linear functions of the colours in square windows, and averages the functions over
+// each pixel's windows (He, Sun and Tang, Guided image filtering, 2013): three slopes and an offset.
+func guidedFit(guide *raster.RGB, share []float32, radius int) [4][]float32 {
+	w, h := guide.W, guide.H
+	n := w * h
+	sums := make([][]float32, 14) // 1; r g b; share; share r, g, b; rr rg rb gg gb bb
+	for i := range sums {
+		sums[i] = make([]float32, n)
+	}
+	for i := range n {
+		r, g, b, a := guide.Pix[3*i], guide.Pix[3*i+1], guide.Pix[3*i+2], share[i]
+		for k, v := range [14]float32{1, r, g, b, a, a * r, a * g, a * b, r * r, r * g, r * b, g * g, g * b, b * b} {
+			sums[k][i] = v
+		}
+	}
+	raster.Parallel(len(sums), func(k int) { raster.BoxSum(sums[k], w, h, radius) })
+	var fit [4][]float32
+	for k := range fit {
+		fit[k] = make([]float32, n)
+	}
+	raster.Parallel(h, func(y int) {
+		for i := y * w; i < (y+1)*w; i++ {
+			k := 1 / float64(sums[0][i])
+			var m [14]float64
+			for q := range m {
+				m[q] = float64(sums[q][i]) * k
+			}
+			v := [6]float64{m[8] - m[1]*m[1], m[9] - m[1]*m[2], m[10] - m[1]*m[3], m[11] - m[2]*m[2], m[12] - m[2]*m[3], m[13] - m[3]*m[3]}
+			grain := 0.012*(m[1]+m[2]+m[3])/3 + 0.0012
+			inv, ok := invert3(v, grain*grain)
+			offset := m[4]
+			if ok {
+				x, y, z := m[5]-m[4]*m[1], m[6]-m[4]*m[2], m[7]-m[4]*m[3]
+				a := [3]float64{inv[0]*x + inv[1]*y + inv[2]*z, inv[1]*x + inv[3]*y + inv[4]*z, inv[2]*x + inv[4]*y + inv[5]*z}
+				for c := range 3 {
+					fit[c][i] = float32(a[c])
+					offset -= a[c] * m[1+c]
+				}
+			}
+			fit[3][i] = float32(offset)
+		}
+	})
+	raster.Parallel(4, func(k int) {
+		raster.BoxSum(fit[k], w, h, radius)
+		for i := range fit[k] {
+			fit[k][i] /= sums[0][i]
+		}
+	})
+	return fit
+}

@@ -1,0 +1,101 @@
+package isolate
+
+import (
+	"image"
+	"image/draw"
+	"math"
+
+	"golang.org/x/image/vector"
+
+	"episema/core/raster"
+)
+
+// outline fills a closed path of straight and curved segments (cubic Bezier).
+type outline struct{ path [][2]float64 }
+
+func (c *compiler) outline(pick *Pick) (coverage, error) {
+	path := Flatten(pick.Nodes)
+	if !pick.Snap {
+		return &outline{path}, nil
+	}
+	what := struct {
+		Nodes  []Node
+		Effort Effort
+	}{pick.Nodes, c.effort}
+	path, err := once(c, "snapped outline", what, func(p [][2]float64) int { return 16 * len(p) }, func() ([][2]float64, error) {
+		return c.snap(path)
+	})
+	return &outline{path}, err
+}
+
+// Flatten gives the closed path of an outline as points less than a tenth of a pixel off its curves.
+func Flatten(nodes []Node) [][2]float64 {
+	var path [][2]float64
+	for i, n := range nodes {
+		m := nodes[(i+1)%len(nodes)]
+		path = append(path, n.P)
+		if n.Out == nil && m.In == nil {
+			continue
+		}
+		p := [4][2]float64{n.P, n.P, m.P, m.P}
+		if n.Out != nil {
+			p[1] = *n.Out
+		}
+		if m.In != nil {
+			p[2] = *m.In
+		}
+		// The distance of a cubic from its chord falls with the square of the number of steps.
+		bend := 0.0
+		for k := range 2 {
+			bend = math.Max(bend, math.Hypot(p[k][0]-2*p[k+1][0]+p[k+2][0], p[k][1]-2*p[k+1][1]+p[k+2][1]))
+		}
+		steps := min(500, int(math.Ceil(math.Sqrt(0.75*bend/0.1)))+1)
+		for s := 1; s < steps; s++ {
+			t := float64(s) / float64(steps)
+			u := 1 - t
+			var q [2]float64
+			for k := range q {
+				q[k] = u*u*u*p[0][k] + 3*u*u*t*p[1][k] + 3*u*t*t*p[2][k] + t*t*t*p[3][k]
+			}
+			path = append(path, q)
+		}
+	}
+	return path
+}
+
+func (o *outline) render(_ Pyramid, level int, r raster.Rect) ([]float32, error) {
+	return fillPath(o.path, level, r), nil
+}
+
+// fillPath gives the share of each pixel that lies in a closed path (non-zero winding).
+func fillPath(path [][2]float64, level int, r raster.Rect) []float32 {
+	w, h := r.W(), r.H()
+	out := make([]float32, w*h)
+	k := 1 / float64(int(1)<<level)
+	// In squares: where the path does not run, all of a square is in or out.
+	const square = 256
+	across, down := (w+square-1)/square, (h+square-1)/square
+	raster.Parallel(across*down, func(n int) {
+		q := raster.Rect{X0: r.X0 + n%across*square, Y0: r.Y0 + n/across*square}
+		q.X1, q.Y1 = min(r.X1, q.X0+square), min(r.Y1, q.Y0+square)
+		z := vector.NewRasterizer(q.W(), q.H())
+		z.DrawOp = draw.Src
+		to := func(p [2]float64) (float32, float32) {
+			return float32(p[0]*k - float64(q.X0)), float32(p[1]*k - float64(q.Y0))
+		}
+		z.MoveTo(to(path[0]))
+		for _, p := range path[1:] {
+			z.LineTo(to(p))
+		}
+		z.ClosePath()
+		a := image.NewAlpha(image.Rect(0, 0, q.W(), q.H()))
+		z.Draw(a, a.Bounds(), image.Opaque, image.Point{})
+		for y := range q.H() {
+			to := out[(y+q.Y0-r.Y0)*w+q.X0-r.X0:]
+			for x, v := range a.Pix[y*a.Stride : y*a.Stride+q.W()] {
+				to[x] = float32(v) / 255
+			}
+		}
+	})
+	return out
+}

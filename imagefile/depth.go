@@ -1,0 +1,151 @@
+package imagefile
+
+import (
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"io"
+	"math"
+	"os"
+	"strconv"
+	"strings"
+
+	"episema/core/raster"
+)
+
+// EmbeddedDepth gives the nearness map that a phone's JPEG carries in the open Dynamic Depth layout (version
+// 1.0; its names and the direction of its values are given from memory): further pictures follow the shown
+// one in the file, listed in its XMP. nil without error where there is none.
+func EmbeddedDepth(path string) (*raster.Mask, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	st, err := f.Stat()
+	if err != nil {
+		return nil, err
+	}
+	at, ok := depthItem(xmpOf(f), st.Size())
+	if !ok {
+		return nil, nil
+	}
+	tmp, err := os.CreateTemp("", "episema-depth-*")
+	if err != nil {
+		return nil, err
+	}
+	defer os.Remove(tmp.Name())
+	defer tmp.Close()
+	if _, err := io.Copy(tmp, io.NewSectionReader(f, at.start, at.length)); err != nil {
+		return nil, err
+	}
+	m, err := ReadMask(tmp.Name())
+	var bad *Rejected
+	if errors.As(err, &bad) {
+		return nil, nil // the photo is good; a depth map that is not does not take it away
+	}
+	if err != nil {
+		return nil, err
+	}
+	for i, v := range m.Pix {
+		m.Pix[i] = raster.Whole - v // the layout has near as 0
+	}
+	return m, nil
+}
+
+// xmpOf reads the XMP packet of a JPEG (ISO 16684-1): an APP1 segment with its name in front.
+func xmpOf(r io.ReaderAt) []byte {
+	const name = "http://ns.adobe.com/xap/1.0/\x00"
+	var head [4]byte
+	if n, _ := r.ReadAt(head[:2], 0); n < 2 || head[0] != 0xff || head[1] != 0xd8 {
+		return nil
+	}
+	for at := int64(2); ; {
+		if n, _ := r.ReadAt(head[:], at); n < 4 || head[0] != 0xff || head[1] < 0xc0 || head[1] == 0xda {
+			return nil
+		}
+		size := int64(head[2])<<8 | int64(head[3])
+		if head[1] == 0xe1 && size > int64(len(name))+2 {
+			b := make([]byte, size-2)
+			if n, _ := r.ReadAt(b, at+4); n == len(b) && bytes.HasPrefix(b, []byte(name)) {
+				return b[len(name):]
+			}
+		}
+		at += 2 + size
+	}
+}
+
+type fileSpan struct{ start, length int64 }
+
+// depthItem finds the depth map among the pictures a packet lists: they stand at the end of the file.
+func depthItem(xmp []byte, size int64) (fileSpan, bool) {
+	type item struct {
+		uri             string
+		length, padding int64
+	}
+	var items []item
+	uri := ""
+	d := xml.NewDecoder(bytes.NewReader(xmp))
+	for {
+		t, err := d.Token()
+		if err != nil {
+			break // the end, or a packet that is not well-formed: what was read counts
+		}
+		e, ok := t.(xml.StartElement)
+		if !ok {
+			continue
+		}
+		var it item
+		for _, a := range e.Attr {
+			n, _ := strconv.ParseInt(strings.TrimSpace(a.Value), 10, 64)
+			switch a.Name.Local {
+			case "DepthURI":
+				uri = a.Value
+			case "DataURI":
+				it.uri = a.Value
+			case "Length":
+				it.length = n
+			case "Padding":
+				it.padding = n
+			}
+		}
+		if e.Name.Local == "Item" {
+			items = append(items, it)
+		}
+		if e.Name.Local == "DepthURI" {
+			if t, err := d.Token(); err == nil {
+				if s, ok := t.(xml.CharData); ok {
+					uri = strings.TrimSpace(string(s))
+				}
+			}
+		}
+		if len(items) > 1000 {
+			return fileSpan{}, false
+		}
+	}
+	if uri == "" || len(items) < 2 {
+		return fileSpan{}, false
+	}
+	// From the last item backwards; the first is the picture itself.
+	end := size
+	for i := len(items) - 1; i > 0; i-- {
+		it := items[i]
+		if it.length <= 0 || it.length > end || it.padding < 0 || it.padding > end {
+			return fileSpan{}, false
+		}
+		end -= it.padding
+		if it.length > end {
+			return fileSpan{}, false
+		}
+		end -= it.length
+		if it.uri == uri {
+			return fileSpan{end, it.length}, true
+		}
+	}
+	return fileSpan{}, false
+}
+
+// SameProportions says whether a map fits a picture of w x h but for rounding.
+func SameProportions(m *raster.Mask, w, h int) bool {
+	return math.Abs(math.Log(float64(m.W)*float64(h)/(float64(m.H)*float64(w)))) < 0.03
+}
