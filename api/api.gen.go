@@ -13,12 +13,34 @@ import (
 	"time"
 
 	"episema/core/document"
+	"episema/core/isolate"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
+
+// Defines values for BandOfOf.
+const (
+	BandOfOfDepth BandOfOf = "depth"
+	BandOfOfHues  BandOfOf = "hues"
+	BandOfOfTones BandOfOf = "tones"
+)
+
+// Valid indicates whether the value is a known member of the BandOfOf enum.
+func (e BandOfOf) Valid() bool {
+	switch e {
+	case BandOfOfDepth:
+		return true
+	case BandOfOfHues:
+		return true
+	case BandOfOfTones:
+		return true
+	default:
+		return false
+	}
+}
 
 // Defines values for DeliveryState.
 const (
@@ -112,16 +134,67 @@ func (e PickJoin) Valid() bool {
 
 // Defines values for PickKind.
 const (
-	Brush PickKind = "brush"
-	Sweep PickKind = "sweep"
+	PickKindBrush   PickKind = "brush"
+	PickKindDepth   PickKind = "depth"
+	PickKindHues    PickKind = "hues"
+	PickKindLike    PickKind = "like"
+	PickKindMarks   PickKind = "marks"
+	PickKindMask    PickKind = "mask"
+	PickKindOutline PickKind = "outline"
+	PickKindPart    PickKind = "part"
+	PickKindSubject PickKind = "subject"
+	PickKindSweep   PickKind = "sweep"
+	PickKindTones   PickKind = "tones"
 )
 
 // Valid indicates whether the value is a known member of the PickKind enum.
 func (e PickKind) Valid() bool {
 	switch e {
-	case Brush:
+	case PickKindBrush:
 		return true
-	case Sweep:
+	case PickKindDepth:
+		return true
+	case PickKindHues:
+		return true
+	case PickKindLike:
+		return true
+	case PickKindMarks:
+		return true
+	case PickKindMask:
+		return true
+	case PickKindOutline:
+		return true
+	case PickKindPart:
+		return true
+	case PickKindSubject:
+		return true
+	case PickKindSweep:
+		return true
+	case PickKindTones:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ViewGround.
+const (
+	Checks ViewGround = "checks"
+	Dark   ViewGround = "dark"
+	Light  ViewGround = "light"
+	Middle ViewGround = "middle"
+)
+
+// Valid indicates whether the value is a known member of the ViewGround enum.
+func (e ViewGround) Valid() bool {
+	switch e {
+	case Checks:
+		return true
+	case Dark:
+		return true
+	case Light:
+		return true
+	case Middle:
 		return true
 	default:
 		return false
@@ -131,9 +204,11 @@ func (e PickKind) Valid() bool {
 // Defines values for ViewShow.
 const (
 	ViewShowBefore  ViewShow = "before"
+	ViewShowCutout  ViewShow = "cutout"
 	ViewShowHatch   ViewShow = "hatch"
 	ViewShowMask    ViewShow = "mask"
 	ViewShowPicture ViewShow = "picture"
+	ViewShowRest    ViewShow = "rest"
 	ViewShowTint    ViewShow = "tint"
 )
 
@@ -142,11 +217,15 @@ func (e ViewShow) Valid() bool {
 	switch e {
 	case ViewShowBefore:
 		return true
+	case ViewShowCutout:
+		return true
 	case ViewShowHatch:
 		return true
 	case ViewShowMask:
 		return true
 	case ViewShowPicture:
+		return true
+	case ViewShowRest:
 		return true
 	case ViewShowTint:
 		return true
@@ -154,6 +233,37 @@ func (e ViewShow) Valid() bool {
 		return false
 	}
 }
+
+// Area defines model for Area.
+type Area struct {
+	At     Point `json:"at"`
+	Box    []int `json:"box"`
+	Hole   bool  `json:"hole"`
+	Pixels int   `json:"pixels"`
+}
+
+// Areas defines model for Areas.
+type Areas struct {
+	Areas int    `json:"areas"`
+	Holes int    `json:"holes"`
+	List  []Area `json:"list"`
+}
+
+// Band defines model for Band.
+type Band struct {
+	From float64 `json:"from"`
+	Soft float64 `json:"soft"`
+	To   float64 `json:"to"`
+}
+
+// BandOf defines model for BandOf.
+type BandOf struct {
+	Of     BandOfOf `json:"of"`
+	Points []Point  `json:"points"`
+}
+
+// BandOfOf defines model for BandOf.Of.
+type BandOfOf string
 
 // Colour defines model for Colour.
 type Colour struct {
@@ -183,6 +293,9 @@ type DeliveryState string
 // Document defines model for Document.
 type Document = document.Picture
 
+// Edge defines model for Edge.
+type Edge = isolate.Edge
+
 // Edit defines model for Edit.
 type Edit struct {
 	Base     int64    `json:"base"`
@@ -207,6 +320,11 @@ type JobSummary struct {
 	Pictures int                 `json:"pictures"`
 }
 
+// MaskFile defines model for MaskFile.
+type MaskFile struct {
+	File string `json:"file"`
+}
+
 // NewDelivery defines model for NewDelivery.
 type NewDelivery struct {
 	Format  NewDeliveryFormat `json:"format"`
@@ -221,16 +339,36 @@ type NewJob struct {
 	Name string `json:"name"`
 }
 
+// Node defines model for Node.
+type Node struct {
+	In  *Point `json:"in,omitempty"`
+	Out *Point `json:"out,omitempty"`
+	P   Point  `json:"p"`
+}
+
+// OfPart defines model for OfPart.
+type OfPart struct {
+	Document *Document `json:"document,omitempty"`
+	Part     string    `json:"part"`
+}
+
 // Part defines model for Part.
 type Part struct {
-	Hidden   *bool      `json:"hidden,omitempty"`
-	Id       string     `json:"id"`
-	Match    *[]float64 `json:"match,omitempty"`
-	Name     string     `json:"name"`
-	Own      *string    `json:"own,omitempty"`
-	Picks    []Pick     `json:"picks"`
-	Settings Settings   `json:"settings"`
-	Target   Target     `json:"target"`
+	Edge   *Edge      `json:"edge,omitempty"`
+	Hidden *bool      `json:"hidden,omitempty"`
+	Id     string     `json:"id"`
+	Match  *[]float64 `json:"match,omitempty"`
+	Name   string     `json:"name"`
+
+	// Overlap It may have pixels that another part has too
+	Overlap  *bool    `json:"overlap,omitempty"`
+	Own      *string  `json:"own,omitempty"`
+	Picks    []Pick   `json:"picks"`
+	Settings Settings `json:"settings"`
+	Target   Target   `json:"target"`
+
+	// Within The part this one was made inside of
+	Within *string `json:"within,omitempty"`
 }
 
 // PartProof defines model for PartProof.
@@ -258,12 +396,33 @@ type PartProofState string
 
 // Pick defines model for Pick.
 type Pick struct {
-	Join     PickJoin  `json:"join"`
-	Kind     PickKind  `json:"kind"`
+	Boxes     *[][]float64 `json:"boxes,omitempty"`
+	Connected *bool        `json:"connected,omitempty"`
+	File      *string      `json:"file,omitempty"`
+	Flow      *float64     `json:"flow,omitempty"`
+	From      *float64     `json:"from,omitempty"`
+	Inside    *[]Stroke    `json:"inside,omitempty"`
+	Join      PickJoin     `json:"join"`
+	Kind      PickKind     `json:"kind"`
+
+	// Limit The paint does not run over edges
+	Limit    *bool     `json:"limit,omitempty"`
+	Nodes    *[]Node   `json:"nodes,omitempty"`
+	Not      *[]Point  `json:"not,omitempty"`
 	Off      *bool     `json:"off,omitempty"`
+	Outside  *[]Stroke `json:"outside,omitempty"`
+	Part     *string   `json:"part,omitempty"`
+	Ring     *[]Point  `json:"ring,omitempty"`
+	Samples  *[]Point  `json:"samples,omitempty"`
+	Snap     *bool     `json:"snap,omitempty"`
+	Soft     *float64  `json:"soft,omitempty"`
 	Softness *float64  `json:"softness,omitempty"`
 	Strength *float64  `json:"strength,omitempty"`
 	Strokes  *[]Stroke `json:"strokes,omitempty"`
+	To       *float64  `json:"to,omitempty"`
+
+	// Tolerance CIEDE2000
+	Tolerance *float64 `json:"tolerance,omitempty"`
 }
 
 // PickJoin defines model for Pick.Join.
@@ -274,7 +433,10 @@ type PickKind string
 
 // Picture defines model for Picture.
 type Picture struct {
-	Bits     int                `json:"bits"`
+	Bits int `json:"bits"`
+
+	// Depth Whether there is a depth map
+	Depth    bool               `json:"depth"`
 	Document Document           `json:"document"`
 	Format   string             `json:"format"`
 	Height   int                `json:"height"`
@@ -302,11 +464,17 @@ type PictureSummary struct {
 	Width    int                `json:"width"`
 }
 
+// Point defines model for Point.
+type Point = []float64
+
 // Probe defines model for Probe.
 type Probe struct {
 	// Distance CIEDE2000 to the target of the part at hand
 	Distance *float64  `json:"distance,omitempty"`
 	Is       []float64 `json:"is"`
+
+	// Near 0 far to 1 near, where there is a depth map
+	Near *float64 `json:"near,omitempty"`
 
 	// Share of the part at hand
 	Share float64 `json:"share"`
@@ -360,6 +528,12 @@ type Stroke struct {
 	Radius   float64     `json:"radius"`
 }
 
+// Sureness defines model for Sureness.
+type Sureness struct {
+	Sure   float64 `json:"sure"`
+	Unsure bool    `json:"unsure"`
+}
+
 // Swatch defines model for Swatch.
 type Swatch struct {
 	Css string `json:"css"`
@@ -384,20 +558,43 @@ type Target struct {
 // View defines model for View.
 type View struct {
 	Document *Document `json:"document,omitempty"`
-	H        float64   `json:"h"`
-	Height   int       `json:"height"`
+
+	// Draft A hand is moving; a quick answer is wanted
+	Draft *bool `json:"draft,omitempty"`
+
+	// Ground Behind a cut-out
+	Ground *ViewGround `json:"ground,omitempty"`
+	H      float64     `json:"h"`
+	Height int         `json:"height"`
 
 	// Part The part at hand
-	Part  *string  `json:"part,omitempty"`
-	Show  ViewShow `json:"show"`
-	W     float64  `json:"w"`
-	Width int      `json:"width"`
-	X     float64  `json:"x"`
-	Y     float64  `json:"y"`
+	Part *string  `json:"part,omitempty"`
+	Show ViewShow `json:"show"`
+
+	// Tint The colour of a tint as #rrggbb
+	Tint *string `json:"tint,omitempty"`
+
+	// TintStrength 0 to 1
+	TintStrength *float64 `json:"tint_strength,omitempty"`
+	W            float64  `json:"w"`
+	Width        int      `json:"width"`
+	X            float64  `json:"x"`
+	Y            float64  `json:"y"`
 }
+
+// ViewGround Behind a cut-out
+type ViewGround string
 
 // ViewShow defines model for View.Show.
 type ViewShow string
+
+// Walk defines model for Walk.
+type Walk struct {
+	Document *Document `json:"document,omitempty"`
+	H        float64   `json:"h"`
+	Part     string    `json:"part"`
+	W        float64   `json:"w"`
+}
 
 // DeliveryId defines model for deliveryId.
 type DeliveryId = openapi_types.UUID
@@ -426,6 +623,16 @@ type GetCoverParams struct {
 	Size *int `form:"size,omitempty" json:"size,omitempty"`
 }
 
+// HistogramParams defines parameters for Histogram.
+type HistogramParams struct {
+	Of string `form:"of" json:"of"`
+}
+
+// AddMaskParams defines parameters for AddMask.
+type AddMaskParams struct {
+	Name string `form:"name" json:"name"`
+}
+
 // AwaitRevisionParams defines parameters for AwaitRevision.
 type AwaitRevisionParams struct {
 	After int64 `form:"after" json:"after"`
@@ -440,11 +647,20 @@ type RenameJobJSONRequestBody = NewJob
 // PutPaletteJSONRequestBody defines body for PutPalette for application/json ContentType.
 type PutPaletteJSONRequestBody = PutPaletteJSONBody
 
+// ListAreasJSONRequestBody defines body for ListAreas for application/json ContentType.
+type ListAreasJSONRequestBody = OfPart
+
+// BandJSONRequestBody defines body for Band for application/json ContentType.
+type BandJSONRequestBody = BandOf
+
 // DeliverJSONRequestBody defines body for Deliver for application/json ContentType.
 type DeliverJSONRequestBody = NewDelivery
 
 // PutDocumentJSONRequestBody defines body for PutDocument for application/json ContentType.
 type PutDocumentJSONRequestBody = Edit
+
+// EdgeWalkJSONRequestBody defines body for EdgeWalk for application/json ContentType.
+type EdgeWalkJSONRequestBody = Walk
 
 // ProbeJSONRequestBody defines body for Probe for application/json ContentType.
 type ProbeJSONRequestBody = ProbeRequest
@@ -497,14 +713,38 @@ type ServerInterface interface {
 	// (GET /api/pictures/{picture})
 	GetPicture(c *gin.Context, picture PictureId)
 
+	// (POST /api/pictures/{picture}/areas)
+	ListAreas(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/band)
+	Band(c *gin.Context, picture PictureId)
+
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(c *gin.Context, picture PictureId, params GetCoverParams)
 
 	// (POST /api/pictures/{picture}/deliveries)
 	Deliver(c *gin.Context, picture PictureId)
 
+	// (DELETE /api/pictures/{picture}/depth)
+	RemoveDepth(c *gin.Context, picture PictureId)
+
+	// (PUT /api/pictures/{picture}/depth)
+	PutDepth(c *gin.Context, picture PictureId)
+
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/edge-walk)
+	EdgeWalk(c *gin.Context, picture PictureId)
+
+	// (GET /api/pictures/{picture}/histogram)
+	Histogram(c *gin.Context, picture PictureId, params HistogramParams)
+
+	// (POST /api/pictures/{picture}/masks)
+	AddMask(c *gin.Context, picture PictureId, params AddMaskParams)
+
+	// (GET /api/pictures/{picture}/parts/{part}/mask)
+	GetMask(c *gin.Context, picture PictureId, part string)
 
 	// (POST /api/pictures/{picture}/probe)
 	Probe(c *gin.Context, picture PictureId)
@@ -517,6 +757,9 @@ type ServerInterface interface {
 
 	// (GET /api/pictures/{picture}/revision)
 	AwaitRevision(c *gin.Context, picture PictureId, params AwaitRevisionParams)
+
+	// (GET /api/pictures/{picture}/subject)
+	Subject(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(c *gin.Context, picture PictureId)
@@ -848,6 +1091,56 @@ func (siw *ServerInterfaceWrapper) GetPicture(c *gin.Context) {
 	siw.Handler.GetPicture(c, picture)
 }
 
+// ListAreas operation middleware
+func (siw *ServerInterfaceWrapper) ListAreas(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListAreas(c, picture)
+}
+
+// Band operation middleware
+func (siw *ServerInterfaceWrapper) Band(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Band(c, picture)
+}
+
 // GetCover operation middleware
 func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 
@@ -909,6 +1202,56 @@ func (siw *ServerInterfaceWrapper) Deliver(c *gin.Context) {
 	siw.Handler.Deliver(c, picture)
 }
 
+// RemoveDepth operation middleware
+func (siw *ServerInterfaceWrapper) RemoveDepth(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveDepth(c, picture)
+}
+
+// PutDepth operation middleware
+func (siw *ServerInterfaceWrapper) PutDepth(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutDepth(c, picture)
+}
+
 // PutDocument operation middleware
 func (siw *ServerInterfaceWrapper) PutDocument(c *gin.Context) {
 
@@ -932,6 +1275,137 @@ func (siw *ServerInterfaceWrapper) PutDocument(c *gin.Context) {
 	}
 
 	siw.Handler.PutDocument(c, picture)
+}
+
+// EdgeWalk operation middleware
+func (siw *ServerInterfaceWrapper) EdgeWalk(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EdgeWalk(c, picture)
+}
+
+// Histogram operation middleware
+func (siw *ServerInterfaceWrapper) Histogram(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HistogramParams
+
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Histogram(c, picture, params)
+}
+
+// AddMask operation middleware
+func (siw *ServerInterfaceWrapper) AddMask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddMaskParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddMask(c, picture, params)
+}
+
+// GetMask operation middleware
+func (siw *ServerInterfaceWrapper) GetMask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "part" -------------
+	var part string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "part", c.Param("part"), &part, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMask(c, picture, part)
 }
 
 // Probe operation middleware
@@ -1045,6 +1519,31 @@ func (siw *ServerInterfaceWrapper) AwaitRevision(c *gin.Context) {
 	siw.Handler.AwaitRevision(c, picture, params)
 }
 
+// Subject operation middleware
+func (siw *ServerInterfaceWrapper) Subject(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Subject(c, picture)
+}
+
 // Undo operation middleware
 func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 
@@ -1139,6 +1638,15 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/view", wrapper.RenderView)
 	router.POST(options.BaseURL+"/api/pictures/:picture/probe", wrapper.Probe)
 	router.POST(options.BaseURL+"/api/pictures/:picture/proof", wrapper.Prove)
+	router.POST(options.BaseURL+"/api/pictures/:picture/areas", wrapper.ListAreas)
+	router.POST(options.BaseURL+"/api/pictures/:picture/edge-walk", wrapper.EdgeWalk)
+	router.GET(options.BaseURL+"/api/pictures/:picture/histogram", wrapper.Histogram)
+	router.POST(options.BaseURL+"/api/pictures/:picture/band", wrapper.Band)
+	router.GET(options.BaseURL+"/api/pictures/:picture/subject", wrapper.Subject)
+	router.DELETE(options.BaseURL+"/api/pictures/:picture/depth", wrapper.RemoveDepth)
+	router.PUT(options.BaseURL+"/api/pictures/:picture/depth", wrapper.PutDepth)
+	router.POST(options.BaseURL+"/api/pictures/:picture/masks", wrapper.AddMask)
+	router.GET(options.BaseURL+"/api/pictures/:picture/parts/:part/mask", wrapper.GetMask)
 	router.POST(options.BaseURL+"/api/pictures/:picture/deliveries", wrapper.Deliver)
 	router.DELETE(options.BaseURL+"/api/deliveries/:delivery", wrapper.CancelDelivery)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery", wrapper.GetDelivery)
@@ -1666,6 +2174,86 @@ func (response GetPicturedefaultJSONResponse) VisitGetPictureResponse(w http.Res
 	return err
 }
 
+type ListAreasRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *ListAreasJSONRequestBody
+}
+
+type ListAreasResponseObject interface {
+	VisitListAreasResponse(w http.ResponseWriter) error
+}
+
+type ListAreas200JSONResponse Areas
+
+func (response ListAreas200JSONResponse) VisitListAreasResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAreasdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAreasdefaultJSONResponse) VisitListAreasResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BandRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *BandJSONRequestBody
+}
+
+type BandResponseObject interface {
+	VisitBandResponse(w http.ResponseWriter) error
+}
+
+type Band200JSONResponse Band
+
+func (response Band200JSONResponse) VisitBandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BanddefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BanddefaultJSONResponse) VisitBandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetCoverRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Params  GetCoverParams
@@ -1752,6 +2340,85 @@ func (response DeliverdefaultJSONResponse) VisitDeliverResponse(w http.ResponseW
 	return err
 }
 
+type RemoveDepthRequestObject struct {
+	Picture PictureId `json:"picture"`
+}
+
+type RemoveDepthResponseObject interface {
+	VisitRemoveDepthResponse(w http.ResponseWriter) error
+}
+
+type RemoveDepth200JSONResponse Picture
+
+func (response RemoveDepth200JSONResponse) VisitRemoveDepthResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveDepthdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveDepthdefaultJSONResponse) VisitRemoveDepthResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutDepthRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    io.Reader
+}
+
+type PutDepthResponseObject interface {
+	VisitPutDepthResponse(w http.ResponseWriter) error
+}
+
+type PutDepth200JSONResponse Picture
+
+func (response PutDepth200JSONResponse) VisitPutDepthResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutDepthdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutDepthdefaultJSONResponse) VisitPutDepthResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PutDocumentRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Body    *PutDocumentJSONRequestBody
@@ -1795,6 +2462,181 @@ type PutDocumentdefaultJSONResponse struct {
 }
 
 func (response PutDocumentdefaultJSONResponse) VisitPutDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EdgeWalkRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *EdgeWalkJSONRequestBody
+}
+
+type EdgeWalkResponseObject interface {
+	VisitEdgeWalkResponse(w http.ResponseWriter) error
+}
+
+type EdgeWalk200JSONResponse []Point
+
+func (response EdgeWalk200JSONResponse) VisitEdgeWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EdgeWalkdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EdgeWalkdefaultJSONResponse) VisitEdgeWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HistogramRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Params  HistogramParams
+}
+
+type HistogramResponseObject interface {
+	VisitHistogramResponse(w http.ResponseWriter) error
+}
+
+type Histogram200JSONResponse []float64
+
+func (response Histogram200JSONResponse) VisitHistogramResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HistogramdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HistogramdefaultJSONResponse) VisitHistogramResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMaskRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Params  AddMaskParams
+	Body    io.Reader
+}
+
+type AddMaskResponseObject interface {
+	VisitAddMaskResponse(w http.ResponseWriter) error
+}
+
+type AddMask201JSONResponse MaskFile
+
+func (response AddMask201JSONResponse) VisitAddMaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMaskdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddMaskdefaultJSONResponse) VisitAddMaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMaskRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Part    string    `json:"part"`
+}
+
+type GetMaskResponseObject interface {
+	VisitGetMaskResponse(w http.ResponseWriter) error
+}
+
+type GetMask200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetMask200ImagepngResponse struct {
+	Body          io.Reader
+	Headers       GetMask200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetMask200ImagepngResponse) VisitGetMaskResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetMaskdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMaskdefaultJSONResponse) VisitGetMaskResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1965,6 +2807,45 @@ func (response AwaitRevisiondefaultJSONResponse) VisitAwaitRevisionResponse(w ht
 	return err
 }
 
+type SubjectRequestObject struct {
+	Picture PictureId `json:"picture"`
+}
+
+type SubjectResponseObject interface {
+	VisitSubjectResponse(w http.ResponseWriter) error
+}
+
+type Subject200JSONResponse Sureness
+
+func (response Subject200JSONResponse) VisitSubjectResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SubjectdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SubjectdefaultJSONResponse) VisitSubjectResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UndoRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -2092,14 +2973,38 @@ type StrictServerInterface interface {
 	// (GET /api/pictures/{picture})
 	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
 
+	// (POST /api/pictures/{picture}/areas)
+	ListAreas(ctx context.Context, request ListAreasRequestObject) (ListAreasResponseObject, error)
+
+	// (POST /api/pictures/{picture}/band)
+	Band(ctx context.Context, request BandRequestObject) (BandResponseObject, error)
+
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(ctx context.Context, request GetCoverRequestObject) (GetCoverResponseObject, error)
 
 	// (POST /api/pictures/{picture}/deliveries)
 	Deliver(ctx context.Context, request DeliverRequestObject) (DeliverResponseObject, error)
 
+	// (DELETE /api/pictures/{picture}/depth)
+	RemoveDepth(ctx context.Context, request RemoveDepthRequestObject) (RemoveDepthResponseObject, error)
+
+	// (PUT /api/pictures/{picture}/depth)
+	PutDepth(ctx context.Context, request PutDepthRequestObject) (PutDepthResponseObject, error)
+
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(ctx context.Context, request PutDocumentRequestObject) (PutDocumentResponseObject, error)
+
+	// (POST /api/pictures/{picture}/edge-walk)
+	EdgeWalk(ctx context.Context, request EdgeWalkRequestObject) (EdgeWalkResponseObject, error)
+
+	// (GET /api/pictures/{picture}/histogram)
+	Histogram(ctx context.Context, request HistogramRequestObject) (HistogramResponseObject, error)
+
+	// (POST /api/pictures/{picture}/masks)
+	AddMask(ctx context.Context, request AddMaskRequestObject) (AddMaskResponseObject, error)
+
+	// (GET /api/pictures/{picture}/parts/{part}/mask)
+	GetMask(ctx context.Context, request GetMaskRequestObject) (GetMaskResponseObject, error)
 
 	// (POST /api/pictures/{picture}/probe)
 	Probe(ctx context.Context, request ProbeRequestObject) (ProbeResponseObject, error)
@@ -2112,6 +3017,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/pictures/{picture}/revision)
 	AwaitRevision(ctx context.Context, request AwaitRevisionRequestObject) (AwaitRevisionResponseObject, error)
+
+	// (GET /api/pictures/{picture}/subject)
+	Subject(ctx context.Context, request SubjectRequestObject) (SubjectResponseObject, error)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(ctx context.Context, request UndoRequestObject) (UndoResponseObject, error)
@@ -2568,6 +3476,94 @@ func (sh *strictHandler) GetPicture(ctx *gin.Context, picture PictureId) {
 	}
 }
 
+// ListAreas operation middleware
+func (sh *strictHandler) ListAreas(ctx *gin.Context, picture PictureId) {
+	var request ListAreasRequestObject
+
+	request.Picture = picture
+
+	var body ListAreasJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAreas(ctx, request.(ListAreasRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAreas")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListAreasResponseObject); ok {
+		if err := validResponse.VisitListAreasResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Band operation middleware
+func (sh *strictHandler) Band(ctx *gin.Context, picture PictureId) {
+	var request BandRequestObject
+
+	request.Picture = picture
+
+	var body BandJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Band(ctx, request.(BandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Band")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BandResponseObject); ok {
+		if err := validResponse.VisitBandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetCover operation middleware
 func (sh *strictHandler) GetCover(ctx *gin.Context, picture PictureId, params GetCoverParams) {
 	var request GetCoverRequestObject
@@ -2639,6 +3635,60 @@ func (sh *strictHandler) Deliver(ctx *gin.Context, picture PictureId) {
 	}
 }
 
+// RemoveDepth operation middleware
+func (sh *strictHandler) RemoveDepth(ctx *gin.Context, picture PictureId) {
+	var request RemoveDepthRequestObject
+
+	request.Picture = picture
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveDepth(ctx, request.(RemoveDepthRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveDepth")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveDepthResponseObject); ok {
+		if err := validResponse.VisitRemoveDepthResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutDepth operation middleware
+func (sh *strictHandler) PutDepth(ctx *gin.Context, picture PictureId) {
+	var request PutDepthRequestObject
+
+	request.Picture = picture
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutDepth(ctx, request.(PutDepthRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutDepth")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutDepthResponseObject); ok {
+		if err := validResponse.VisitPutDepthResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PutDocument operation middleware
 func (sh *strictHandler) PutDocument(ctx *gin.Context, picture PictureId) {
 	var request PutDocumentRequestObject
@@ -2676,6 +3726,133 @@ func (sh *strictHandler) PutDocument(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutDocumentResponseObject); ok {
 		if err := validResponse.VisitPutDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EdgeWalk operation middleware
+func (sh *strictHandler) EdgeWalk(ctx *gin.Context, picture PictureId) {
+	var request EdgeWalkRequestObject
+
+	request.Picture = picture
+
+	var body EdgeWalkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EdgeWalk(ctx, request.(EdgeWalkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EdgeWalk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EdgeWalkResponseObject); ok {
+		if err := validResponse.VisitEdgeWalkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Histogram operation middleware
+func (sh *strictHandler) Histogram(ctx *gin.Context, picture PictureId, params HistogramParams) {
+	var request HistogramRequestObject
+
+	request.Picture = picture
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Histogram(ctx, request.(HistogramRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Histogram")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HistogramResponseObject); ok {
+		if err := validResponse.VisitHistogramResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddMask operation middleware
+func (sh *strictHandler) AddMask(ctx *gin.Context, picture PictureId, params AddMaskParams) {
+	var request AddMaskRequestObject
+
+	request.Picture = picture
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddMask(ctx, request.(AddMaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddMask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddMaskResponseObject); ok {
+		if err := validResponse.VisitAddMaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMask operation middleware
+func (sh *strictHandler) GetMask(ctx *gin.Context, picture PictureId, part string) {
+	var request GetMaskRequestObject
+
+	request.Picture = picture
+	request.Part = part
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMask(ctx, request.(GetMaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMaskResponseObject); ok {
+		if err := validResponse.VisitGetMaskResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2817,6 +3994,32 @@ func (sh *strictHandler) AwaitRevision(ctx *gin.Context, picture PictureId, para
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AwaitRevisionResponseObject); ok {
 		if err := validResponse.VisitAwaitRevisionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Subject operation middleware
+func (sh *strictHandler) Subject(ctx *gin.Context, picture PictureId) {
+	var request SubjectRequestObject
+
+	request.Picture = picture
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Subject(ctx, request.(SubjectRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Subject")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SubjectResponseObject); ok {
+		if err := validResponse.VisitSubjectResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

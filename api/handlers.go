@@ -56,7 +56,7 @@ func pictureOf(p store.Picture) (Picture, error) {
 		doc.Parts = []document.Part{}
 	}
 	pal, err := palette(p.Palette)
-	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format,
+	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
 		Palette: pal, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 
@@ -241,6 +241,11 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 	if r.Body.Part != nil {
 		v.Part = *r.Body.Part
 	}
+	v.Draft = r.Body.Draft != nil && *r.Body.Draft
+	var err error
+	if v.Overlay, err = overlayOf(r.Body); err != nil {
+		return nil, err
+	}
 	b, err := s.Studio.Render(ctx, r.Picture, v)
 	if err != nil {
 		return nil, err
@@ -261,6 +266,9 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	o := Probe200JSONResponse{Was: labOf(p.Was), Is: labOf(p.Is), WasHex: p.WasHex, Share: round(p.Share, 3)}
 	if p.Distance != nil {
 		o.Distance = ptr(round(*p.Distance, 2))
+	}
+	if p.Near != nil {
+		o.Near = ptr(round(*p.Near, 3))
 	}
 	return o, nil
 }

@@ -215,3 +215,74 @@ func (s *Studio) Subject(ctx context.Context, id uuid.UUID) (float64, error) {
 	defer release()
 	return isolate.Subject(p, isolate.Inputs{Space: p.Space}, memo{s.memory, string(pic.SHA)})
 }
+
+// Band gives the band of hues, tones or depths that a few points of a picture span, a little widened.
+func (s *Studio) Band(ctx context.Context, id uuid.UUID, of string, points [][2]float64) (from, to, soft float64, err error) {
+	pic, err := s.Store.Picture(ctx, id)
+	if err != nil {
+		return 0, 0, 0, err
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return 0, 0, 0, err
+	}
+	defer release()
+	var near *raster.Mask
+	if of == "depth" {
+		if pic.Depth == nil {
+			return 0, 0, 0, &InputError{"this picture has no depth map"}
+		}
+		if near, err = s.storedMask(ctx, pic.Depth); err != nil {
+			return 0, 0, 0, err
+		}
+	}
+	from, to = math.Inf(1), math.Inf(-1)
+	first := math.NaN() // the first hue: the others are told by their turn from it
+	for _, q := range points[:min(len(points), 500)] {
+		x, y := int(q[0]), int(q[1])
+		r := raster.Rect{X0: x - 2, Y0: y - 2, X1: x + 3, Y1: y + 3}.And(raster.Rect{X1: pic.Width, Y1: pic.Height})
+		if x < 0 || y < 0 || x >= pic.Width || y >= pic.Height {
+			continue
+		}
+		v := 0.0
+		if of == "depth" {
+			v = isolate.Nearness(near, (q[0]+0.5)/float64(pic.Width), (q[1]+0.5)/float64(pic.Height))
+		} else {
+			px, err := p.Linear(0, r)
+			if err != nil {
+				return 0, 0, 0, err
+			}
+			var mean colour.RGB
+			for i, l := range px.Pix {
+				mean[i%3] += float64(l) / float64(len(px.Pix)/3)
+			}
+			lab := p.Space.Lab(mean)
+			if v = lab[0]; of == "hues" {
+				if lab.Chroma() < 4 {
+					continue // grey has no hue
+				}
+				v = math.Atan2(lab[2], lab[1]) * 180 / math.Pi
+				if math.IsNaN(first) {
+					first = v
+				}
+				v = first + math.Remainder(v-first, 360)
+			}
+		}
+		from, to = math.Min(from, v), math.Max(to, v)
+	}
+	if from > to {
+		if of == "hues" {
+			return 0, 0, 0, &InputError{"what was dragged over is grey and has no hue; use tones"}
+		}
+		return 0, 0, 0, &InputError{"that is outside the picture"}
+	}
+	switch of {
+	case "hues":
+		from, to = from-3, math.Min(to+3, from-3+360)
+		turn := math.Floor(from/360) * 360
+		return math.Round(from - turn), math.Round(math.Mod(to-turn, 360)), 12, nil
+	case "tones":
+		return math.Round(math.Max(0, from-2)), math.Round(math.Min(100, to+2)), 8, nil
+	}
+	return math.Round(100*math.Max(0, from-0.03)) / 100, math.Round(100*math.Min(1, to+0.03)) / 100, 0.03, nil
+}

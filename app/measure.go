@@ -18,6 +18,7 @@ type Probe struct {
 	WasHex   string
 	Share    float64  // of the part at hand
 	Distance *float64 // to the target of the part at hand
+	Near     *float64 // where there is a depth map, 0 far to 1 near
 }
 
 // Probe tells what a pixel of the full-size picture was and is.
@@ -48,6 +49,10 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 	}
 	o := Probe{Was: lab(r.Before), Is: lab(r.After)}
 	o.WasHex = colour.Hex(o.Was)
+	if d.Depth != nil {
+		near := isolate.Nearness(d.Depth, (x+0.5)/float64(pic.Width), (y+0.5)/float64(pic.Height))
+		o.Near = &near
+	}
 	for i := range d.Parts {
 		if d.Parts[i].ID != part {
 			continue

@@ -15,6 +15,8 @@ export type Delivery = Schemas["Delivery"];
 export type Job = Schemas["Job"];
 export type Colour = Schemas["Colour"];
 export type Settings = Schemas["Settings"];
+export type Edge = Schemas["Edge"];
+export type Areas = Schemas["Areas"];
 export type View = Schemas["View"];
 
 export const api = createClient<paths>({ baseUrl: "/" });

@@ -265,6 +265,162 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The separate areas of a part's mask and the holes in it, largest first, over the whole picture. */
+        post: operations["listAreas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/edge-walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Where a window of w x h full-size pixels is put, one place after the other, to see all of a part's edge. */
+        post: operations["edgeWalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/histogram": {
+        parameters: {
+            query: {
+                of: "hues" | "tones" | "depth";
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get: operations["histogram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The band of hues, tones or depths that a few points span. */
+        post: operations["band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/subject": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        /** @description How sure the Subject pick is on this picture. */
+        get: operations["subject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/depth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Takes a grey picture, white near, of the picture's proportions, as the body. */
+        put: operations["putDepth"];
+        post?: never;
+        delete: operations["removeDepth"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/masks": {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a grey picture of the picture's size, white for the part, as the body; a mask pick names it. */
+        post: operations["addMask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/parts/{part}/mask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+                part: string;
+            };
+            cookie?: never;
+        };
+        /** @description A part's mask at full size as 16 bit grey PNG. */
+        get: operations["getMask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/deliveries": {
         parameters: {
             query?: never;
@@ -396,6 +552,8 @@ export interface components {
             bits: number;
             format: string;
             space: string;
+            /** @description Whether there is a depth map */
+            depth: boolean;
             palette: components["schemas"]["Swatch"][];
             document: components["schemas"]["Document"];
             /** Format: int64 */
@@ -412,6 +570,11 @@ export interface components {
             name: string;
             hidden?: boolean;
             picks: components["schemas"]["Pick"][];
+            edge?: components["schemas"]["Edge"];
+            /** @description The part this one was made inside of */
+            within?: string;
+            /** @description It may have pixels that another part has too */
+            overlap?: boolean;
             target: components["schemas"]["Target"];
             own?: string;
             match?: number[];
@@ -433,7 +596,7 @@ export interface components {
         };
         Pick: {
             /** @enum {string} */
-            kind: "sweep" | "brush";
+            kind: "sweep" | "brush" | "like" | "outline" | "marks" | "subject" | "depth" | "hues" | "tones" | "mask" | "part";
             /** @enum {string} */
             join: "add" | "subtract" | "intersect";
             off?: boolean;
@@ -442,6 +605,98 @@ export interface components {
             softness?: number;
             /** Format: double */
             strength?: number;
+            /** Format: double */
+            flow?: number;
+            /** @description The paint does not run over edges */
+            limit?: boolean;
+            samples?: components["schemas"]["Point"][];
+            boxes?: number[][];
+            not?: components["schemas"]["Point"][];
+            /**
+             * Format: double
+             * @description CIEDE2000
+             */
+            tolerance?: number;
+            connected?: boolean;
+            nodes?: components["schemas"]["Node"][];
+            snap?: boolean;
+            ring?: components["schemas"]["Point"][];
+            inside?: components["schemas"]["Stroke"][];
+            outside?: components["schemas"]["Stroke"][];
+            /** Format: double */
+            from?: number;
+            /** Format: double */
+            to?: number;
+            /** Format: double */
+            soft?: number;
+            file?: string;
+            part?: string;
+        };
+        Point: number[];
+        Node: {
+            p: components["schemas"]["Point"];
+            in?: components["schemas"]["Point"];
+            out?: components["schemas"]["Point"];
+        };
+        Edge: {
+            /** Format: double */
+            feather?: number;
+            /** Format: double */
+            grow?: number;
+            /** Format: double */
+            smooth?: number;
+            /** Format: double */
+            tidy?: number;
+            /** Format: double */
+            drop_specks_under?: number;
+            /** Format: double */
+            fill_holes_under?: number;
+            drop_at?: components["schemas"]["Point"][];
+            fill_at?: components["schemas"]["Point"][];
+        };
+        BandOf: {
+            /** @enum {string} */
+            of: "hues" | "tones" | "depth";
+            points: components["schemas"]["Point"][];
+        };
+        Band: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            soft: number;
+        };
+        OfPart: {
+            part: string;
+            document?: components["schemas"]["Document"];
+        };
+        Walk: {
+            part: string;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            h: number;
+            document?: components["schemas"]["Document"];
+        };
+        Areas: {
+            areas: number;
+            holes: number;
+            list: components["schemas"]["Area"][];
+        };
+        Area: {
+            hole: boolean;
+            pixels: number;
+            box: number[];
+            at: components["schemas"]["Point"];
+        };
+        Sureness: {
+            /** Format: double */
+            sure: number;
+            unsure: boolean;
+        };
+        MaskFile: {
+            file: string;
         };
         Stroke: {
             /** Format: double */
@@ -471,9 +726,23 @@ export interface components {
             width: number;
             height: number;
             /** @enum {string} */
-            show: "before" | "picture" | "hatch" | "tint" | "mask";
+            show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest";
             /** @description The part at hand */
             part?: string;
+            /** @description A hand is moving; a quick answer is wanted */
+            draft?: boolean;
+            /** @description The colour of a tint as #rrggbb */
+            tint?: string;
+            /**
+             * Format: double
+             * @description 0 to 1
+             */
+            tint_strength?: number;
+            /**
+             * @description Behind a cut-out
+             * @enum {string}
+             */
+            ground?: "light" | "middle" | "dark" | "checks";
             document?: components["schemas"]["Document"];
         };
         ProbeRequest: {
@@ -499,6 +768,11 @@ export interface components {
              * @description CIEDE2000 to the target of the part at hand
              */
             distance?: number;
+            /**
+             * Format: double
+             * @description 0 far to 1 near, where there is a depth map
+             */
+            near?: number;
         };
         ProofRequest: {
             document?: components["schemas"]["Document"];
@@ -1012,6 +1286,239 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAreas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfPart"];
+            };
+        };
+        responses: {
+            /** @description The first 200 of them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Areas"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    edgeWalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Walk"];
+            };
+        };
+        responses: {
+            /** @description The middles of the window */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Point"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    histogram: {
+        parameters: {
+            query: {
+                of: "hues" | "tones" | "depth";
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Counts in even bins over the range; the largest is 1 */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandOf"];
+            };
+        };
+        responses: {
+            /** @description The band */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Band"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    subject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description 0 to 1 */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sureness"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putDepth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeDepth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addMask: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The name that mask picks use */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaskFile"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A PNG */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             default: components["responses"]["Problem"];

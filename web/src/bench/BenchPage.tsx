@@ -1,15 +1,21 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
-import { api, unwrap, type Document, type Part, type Pick, type Probe, type Proof, type Stroke } from "../api/client";
+import { api, explain, unwrap, type Areas, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
 import { DeliverDialog } from "./DeliverDialog";
-import { Colour, Isolate, ProofFace, type Brushing } from "./faces";
+import { Colour, ProofFace } from "./faces";
+import { Foot, grounds, type GroundName, type Tint } from "./Foot";
+import { Isolate, isKind } from "./isolate/Isolate";
+import { kinds, type Kind } from "./isolate/kinds";
+import { useIsolate } from "./isolate/useIsolate";
 import { KeysDialog } from "./KeysDialog";
 import { Parts } from "./Parts";
+import { newPart, restOf, withoutPart } from "./parts";
 import { Stage, type Compare, type Show, type StageHandle, type Tool } from "./Stage";
 import { useDocument } from "./useDocument";
+import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
 
 const Page = styled.div`
@@ -24,17 +30,6 @@ const Column = styled.aside`
   display: flex;
   flex-direction: column;
   min-height: 0;
-`;
-const Foot = styled.footer`
-  border-top: 1px solid var(--rule);
-  background: var(--card);
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 0 14px;
-  color: var(--ink2);
-  white-space: nowrap;
-  overflow: hidden;
 `;
 const FaceTabs = styled(Tabs)`
   display: flex;
@@ -87,16 +82,6 @@ const Banner = styled.div`
 
 type FaceName = "isolate" | "colour" | "proof";
 
-const grounds = { light: "#c6c6c6", middle: "#8a8a8a", dark: "#333333" } as const;
-
-const lch = (l: number[]) => {
-  const [L = 0, a = 0, b = 0] = l;
-  const h = (Math.atan2(b, a) * 180) / Math.PI;
-  return `L ${L.toFixed(1)} C ${Math.hypot(a, b).toFixed(1)} h ${Math.round(h < 0 ? h + 360 : h)}°`;
-};
-
-const newId = () => crypto.randomUUID();
-
 /** Where one picture is worked on. */
 export function BenchPage({ id }: { id: string }) {
   const doc = useDocument(id);
@@ -107,15 +92,16 @@ export function BenchPage({ id }: { id: string }) {
   const [show, setShow] = useState<Show>("hatch");
   const [compare, setCompare] = useState<Compare>("now");
   const [holding, setHolding] = useState(false);
-  const [brushing, setBrushing] = useState<Brushing>({ size: 36, softness: 15, strength: 100, takeAway: false });
-  const [ground, setGround] = useState<keyof typeof grounds>("middle");
+  const [ground, setGround] = useState<GroundName>("middle");
+  const [tint, setTint] = useState<Tint>({ colour: "#8a8a8a", strength: 78 });
+  const [area, setArea] = useState<Areas["list"][number]>();
+  const [walk, setWalk] = useState<{ stops: number[][]; at: number }>();
   const [zoom, setZoom] = useState(0);
   const [hover, setHover] = useState<{ x: number; y: number }>();
   const [keys, setKeys] = useState(false);
   const [delivering, setDelivering] = useState(false);
   const [stageProblem, setStageProblem] = useState<string>();
   const stage = useRef<StageHandle>(null);
-  const target = useRef<{ id: string; name: string } | undefined>(undefined);
 
   const shown = draft ?? doc.document;
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
@@ -140,34 +126,70 @@ export function BenchPage({ id }: { id: string }) {
   const { edit } = doc;
   const change = useCallback((label: string, partId: string, what: Partial<Part>) => edit(label, (d) => ({ parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) })), [edit]);
 
-  /** A document with a stroke joined to the part at hand; without a part, one is made. */
-  const withStroke = useCallback(
-    (d: Document, stroke: Stroke, takeAway: boolean): Document => {
-      const kind = tool === "brush" ? "brush" : "sweep";
-      const join = takeAway ? "subtract" : "add";
-      const into = d.parts.find((p) => p.id === part?.id);
-      target.current ??= into ? { id: into.id, name: into.name } : { id: newId(), name: `Part ${d.parts.length + 1}` };
-      const goal = target.current;
-      const base: Part = d.parts.find((p) => p.id === goal.id) ?? { ...goal, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100 } };
-      const soft = kind === "brush" ? { softness: brushing.softness / 100, strength: brushing.strength / 100 } : {};
-      const last = base.picks[base.picks.length - 1];
-      const same = last && !last.off && last.kind === kind && last.join === join && (kind === "sweep" || (last.softness === soft.softness && last.strength === soft.strength));
-      const picks: Pick[] = same ? [...base.picks.slice(0, -1), { ...last, strokes: [...(last.strokes ?? []), stroke] }] : [...base.picks, { kind, join, ...soft, strokes: [stroke] }];
-      const next = { ...base, picks };
-      return { parts: into || d.parts.some((p) => p.id === goal.id) ? d.parts.map((p) => (p.id === goal.id ? next : p)) : [...d.parts, next] };
-    },
-    [tool, part?.id, brushing.softness, brushing.strength],
-  );
+  const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, setAt, onProblem: setStageProblem });
 
-  const stroke = (s: Stroke, done: boolean, takeAway: boolean) => {
+  // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
+  const areas = useLatest<Areas>(
+    face === "isolate" && part && part.picks.length > 0 && !draft ? JSON.stringify([part.id, shown.parts.map((q) => [q.picks, q.edge])]) : undefined,
+    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/areas", { params: { path: { picture: id } }, body: { part: part?.id ?? "", document: shown }, signal })), [id, part?.id, shown]),
+    500,
+  );
+  useEffect(() => setArea(undefined), [part?.id, part?.picks, part?.edge]);
+  useEffect(() => setWalk(undefined), [part?.id, face]);
+
+  const showArea = (a: Areas["list"][number] | undefined) => {
+    setArea(a);
+    if (!a) return;
+    const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = a.box;
+    const s = stage.current?.size() ?? { width: 900, height: 600 };
+    stage.current?.goTo((x0 + x1) / 2, (y0 + y1) / 2, Math.min(2, s.width / (3 * (x1 - x0 + 20)), s.height / (3 * (y1 - y0 + 20))));
+  };
+
+  /** Walks the whole edge at 100 %, a stage at a time. */
+  const step = async (by: number) => {
+    if (!part) return;
+    let w = walk;
+    if (!w) {
+      const s = stage.current?.size() ?? { width: 900, height: 600 };
+      try {
+        const stops = await unwrap(api.POST("/api/pictures/{picture}/edge-walk", { params: { path: { picture: id } }, body: { part: part.id, w: s.width, h: s.height, document: shown } }));
+        w = { stops, at: by > 0 ? -1 : 0 };
+      } catch (e) {
+        setStageProblem(explain(e));
+        return;
+      }
+    }
+    if (w.stops.length === 0) {
+      setStageProblem("this part has no edge yet");
+      return;
+    }
+    const at = (w.at + by + w.stops.length) % w.stops.length;
+    setWalk({ ...w, at });
+    const [x = 0, y = 0] = w.stops[at] ?? [];
+    stage.current?.goTo(x, y, 1);
+  };
+
+  const bringDepth = async (file: File | null) => {
+    try {
+      const params = { params: { path: { picture: id } } };
+      if (file) await unwrap(api.PUT("/api/pictures/{picture}/depth", { ...params, body: file as unknown as string, bodySerializer: (b) => b, headers: { "Content-Type": "application/octet-stream" } }));
+      else await unwrap(api.DELETE("/api/pictures/{picture}/depth", params));
+      setStageProblem(undefined);
+      await doc.refresh();
+    } catch (e) {
+      setStageProblem(explain(e));
+    }
+  };
+
+  const setEdge = (label: string, edge: Edge, done: boolean) => {
+    if (!part) return;
+    const next = (d: Document): Document => ({ parts: d.parts.map((q) => (q.id === part.id ? { ...q, edge } : q)) });
     if (!done) {
-      setDraft(withStroke(doc.document, s, takeAway));
+      setDraft(next(doc.document));
       return;
     }
     setDraft(undefined);
-    edit(`${tool === "brush" ? "brush" : "sweep"} stroke`, (d) => withStroke(d, s, takeAway));
-    if (target.current) setAt(target.current.id);
-    target.current = undefined;
+    edit(label, next);
   };
 
   const point = async (x: number, y: number) => {
@@ -185,60 +207,49 @@ export function BenchPage({ id }: { id: string }) {
 
   const chooseFace = useCallback((f: FaceName) => {
     setFace(f);
-    setTool(f === "isolate" ? "sweep" : "none");
+    setTool((t) => (f !== "isolate" ? "none" : isKind(t) ? t : "sweep"));
     setShow(f === "isolate" ? "hatch" : "picture");
   }, []);
 
   const { move } = doc;
-  useEffect(() => {
-    const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement && e.target.type === "text";
-    const down = (e: KeyboardEvent) => {
-      if (typing(e) || document.querySelector("[role=dialog]")) return;
-      const k = e.key.toLowerCase();
-      if ((e.ctrlKey || e.metaKey) && k === "z") {
-        e.preventDefault();
-        void move(e.shiftKey ? "redo" : "undo");
-        return;
-      }
-      if (e.ctrlKey || e.metaKey) return;
-      const act: Record<string, () => void> = {
-        v: () => setHolding(true),
-        s: () => { chooseFace("isolate"); setTool("sweep"); },
-        b: () => { chooseFace("isolate"); setTool("brush"); },
-        i: () => chooseFace("isolate"),
-        c: () => chooseFace("colour"),
-        p: () => chooseFace("proof"),
-        x: () => setBrushing((b) => ({ ...b, takeAway: !b.takeAway })),
-        "[": () => setBrushing((b) => ({ ...b, size: Math.max(2, Math.round(b.size / 1.2)) })),
-        "]": () => setBrushing((b) => ({ ...b, size: Math.min(400, Math.max(b.size + 1, Math.round(b.size * 1.2))) })),
-        "0": () => stage.current?.fit(),
-        "1": () => stage.current?.zoomTo(1),
-        "+": () => stage.current?.zoomBy(1.25),
-        "=": () => stage.current?.zoomBy(1.25),
-        "-": () => stage.current?.zoomBy(0.8),
-        "?": () => setKeys(true),
-        escape: () => setTool((t) => (t === "sample" || t === "match" ? "none" : t)),
-        w: () => setCompare((c) => (c === "split" ? "now" : "split")),
-      };
-      const f = act[k];
-      if (f && !(e.repeat && (k === "v" || k === "x"))) {
-        e.preventDefault();
-        f();
-      }
-    };
-    const up = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() === "v") setHolding(false);
-    };
-    const lost = () => setHolding(false);
-    addEventListener("keydown", down);
-    addEventListener("keyup", up);
-    addEventListener("blur", lost);
-    return () => {
-      removeEventListener("keydown", down);
-      removeEventListener("keyup", up);
-      removeEventListener("blur", lost);
-    };
-  }, [move, chooseFace]);
+  const take = (k: Kind) => () => {
+    chooseFace("isolate");
+    setTool(k);
+  };
+  const size = (k: number) => () => {
+    if (tool === "like") {
+      const t = Math.max(0, Math.min(60, Math.round(10 * (how.pick?.tolerance ?? how.options.tolerance) * k + (k > 1 ? 1 : -1)) / 10));
+      how.setOptions((b) => ({ ...b, tolerance: t }));
+      how.setPick("tolerance", { tolerance: t });
+    } else how.setOptions((b) => ({ ...b, size: Math.max(2, Math.min(400, k > 1 ? Math.max(b.size + 1, Math.round(b.size * k)) : Math.round(b.size * k))) }));
+  };
+  useKeys(
+    {
+      "ctrl z": (e) => void move(e.shiftKey ? "redo" : "undo"),
+      ...Object.fromEntries(Object.entries(kinds).flatMap(([k, v]) => (v.key ? [[v.key.toLowerCase(), take(k as Kind)]] : []))),
+      i: () => chooseFace("isolate"),
+      c: () => chooseFace("colour"),
+      p: () => chooseFace("proof"),
+      x: () => how.setOptions((b) => ({ ...b, join: b.join === "add" ? "subtract" : "add" })),
+      e: () => how.setOptions((b) => ({ ...b, limit: !b.limit })),
+      n: (e) => void step(e.shiftKey ? -1 : 1),
+      "[": size(1 / 1.2),
+      "]": size(1.2),
+      "0": () => stage.current?.fit(),
+      "1": () => stage.current?.zoomTo(1),
+      "+": () => stage.current?.zoomBy(1.25),
+      "=": () => stage.current?.zoomBy(1.25),
+      "-": () => stage.current?.zoomBy(0.8),
+      "?": () => setKeys(true),
+      enter: (e) => (how.drawing && e.target instanceof HTMLCanvasElement ? how.closeOutline() : false),
+      escape: () => {
+        if (walk) setWalk(undefined);
+        else if (!how.leave()) setTool((t) => (t === "sample" || t === "match" ? "none" : t));
+      },
+      w: () => setCompare((c) => (c === "split" ? "now" : "split")),
+    },
+    { v: setHolding },
+  );
 
   const { picture } = doc;
   useEffect(() => {
@@ -256,7 +267,10 @@ export function BenchPage({ id }: { id: string }) {
   const hint =
     tool === "sample" ? <>Click the colour to take. <Key>Esc</Key> leaves it.</>
     : tool === "match" ? <>Click where the target must be met. <Key>Esc</Key> leaves it.</>
-    : face === "isolate" && (part?.picks.length ?? 0) === 0 && !draft ? <>Drag inside the thing; it grows to the edges. Hold <Key>Alt</Key> to take away, <Key>[</Key> <Key>]</Key> size</>
+    : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
+    : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
+    : face === "isolate" && (how.nodes || how.drawing) ? <>Click on; drag for a curve. The first node closes it, <Key>Esc</Key> ends</>
+    : face === "isolate" && isKind(tool) && how.at === undefined && !draft ? <>{kinds[tool].hint}{tool === "sweep" && <>. Hold <Key>Alt</Key> to take away, <Key>[</Key> <Key>]</Key> size</>}</>
     : compare === "split" ? <>Drag the bar to wipe. Hold <Key>V</Key> to see the picture as it came in.</>
     : undefined;
   return (
@@ -267,7 +281,7 @@ export function BenchPage({ id }: { id: string }) {
           <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
         </Crumb>
         <Space />
-        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving}>
+        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
           {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
         </span>
         <Segmented label="Compare" value={compare} onChange={setCompare} options={[["now", "Now"], ["split", "Split"]]} />
@@ -286,17 +300,22 @@ export function BenchPage({ id }: { id: string }) {
         ref={stage}
         picture={picture}
         document={shown}
-        part={part?.id ?? target.current?.id}
+        part={part?.id ?? shown.parts[shown.parts.length - 1]?.id}
         show={show}
         compare={compare}
         holding={holding}
         label={named?.name ?? "Now"}
         tool={tool}
-        size={brushing.size}
-        takeAway={brushing.takeAway}
+        size={how.options.size}
+        takeAway={how.options.join === "subtract"}
+        quick={!!draft && (tool === "sweep" || tool === "marks" || tool === "outline")}
+        overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
+        shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
+        onNodes={how.setOutline}
+        onCloseOutline={how.closeOutline}
         ground={grounds[ground]}
         hint={hint}
-        onStroke={stroke}
+        onGesture={how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}
@@ -309,14 +328,26 @@ export function BenchPage({ id }: { id: string }) {
           proof={proof}
           onChoose={setAt}
           onAdd={() => {
-            const p: Part = { id: newId(), name: `Part ${doc.document.parts.length + 1}`, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100 } };
+            const p = newPart(`Part ${doc.document.parts.length + 1}`);
             edit("new part", (d) => ({ parts: [...d.parts, p] }));
             setAt(p.id);
             chooseFace("isolate");
           }}
           onRename={(p, name) => change("rename part", p, { name })}
           onHide={(p, hidden) => change(hidden ? "leave part for now" : "paint part again", p, { hidden })}
-          onDelete={(p) => edit("delete part", (d) => ({ parts: d.parts.filter((q) => q.id !== p) }))}
+          onDelete={(p) => edit("delete part", (d) => withoutPart(d, p))}
+          onInside={(p) => {
+            const q = { ...newPart(`Part ${doc.document.parts.length + 1}`), within: p.id };
+            edit(`new part inside ${p.name}`, (d) => ({ parts: [...d.parts, q] }));
+            setAt(q.id);
+            chooseFace("isolate");
+          }}
+          onRest={(p) => {
+            const q = restOf(doc.document, p);
+            edit(`the rest of ${p.name}`, (d) => ({ parts: [...d.parts, q] }));
+            setAt(q.id);
+          }}
+          onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
         />
         <FaceTabs selectedKey={face} onSelectionChange={(k) => chooseFace(k as FaceName)}>
           <FaceList aria-label="Faces of the part">
@@ -325,7 +356,22 @@ export function BenchPage({ id }: { id: string }) {
             <FaceTab id="proof">Proof</FaceTab>
           </FaceList>
           <Panel id="isolate">
-            <Isolate part={part} tool={tool} brushing={brushing} onTool={setTool} onBrushing={(b) => setBrushing((o) => ({ ...o, ...b }))} onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }} />
+            <Isolate
+              picture={picture}
+              parts={shown.parts}
+              part={part}
+              tool={tool}
+              how={how}
+              areas={areas}
+              shownArea={area}
+              onTool={setTool}
+              onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }}
+              onEdge={setEdge}
+              onArea={showArea}
+              onWalk={() => void step(1)}
+              onDepth={(f) => void bringDepth(f)}
+              onProblem={setStageProblem}
+            />
           </Panel>
           <Panel id="colour">
             <Colour
@@ -346,19 +392,7 @@ export function BenchPage({ id }: { id: string }) {
           </Panel>
         </FaceTabs>
       </Column>
-      <Foot>
-        <span className="num" style={{ minWidth: 46 }}>{zoom < 9.95 ? zoom.toFixed(1) : Math.round(zoom)} %</span>
-        <Segmented small label="What the stage shows" value={show} onChange={setShow} options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"]]} />
-        <Segmented small label="Grey around the picture" value={ground} onChange={setGround} options={[["light", "Light"], ["middle", "Middle"], ["dark", "Dark"]]} />
-        <Space />
-        {hover && (
-          <span className="num" data-testid="readout">
-            x {Math.floor(hover.x)} y {Math.floor(hover.y)}
-            {probe && ` · was ${lch(probe.was)} → ${lch(probe.is)}`}
-            {probe?.distance !== undefined && ` · ΔE to target ${probe.distance.toFixed(1)}`}
-          </span>
-        )}
-      </Foot>
+      <Foot zoom={zoom} show={show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
       <Banner>
         {doc.theirs && (
           <Notice strong>

@@ -1,29 +1,33 @@
 import styled from "styled-components";
 import { Key } from "../look/controls";
 import { Dialog } from "../look/Dialog";
+import { kinds } from "./isolate/kinds";
 
 const List = styled.dl`
   display: grid;
   grid-template-columns: auto 1fr;
-  gap: 6px 16px;
+  gap: 4px 16px;
+  font-size: 12.5px;
   margin: 0;
   dt { justify-self: end; white-space: nowrap; }
   dd { margin: 0; }
 `;
 
 const keys: [string[], string][] = [
-  [["S"], "Sweep: drag inside, it grows to the edges"],
-  [["B"], "Brush"],
-  [["Alt"], "while dragging: take away"],
+  ...Object.values(kinds).flatMap((k): [string[], string][] => (k.key ? [[[k.key], k.name]] : [])),
+  [["Alt"], "while working: take away, or what it is not"],
   [["X"], "swap adding and taking away"],
-  [["Shift"], "click: a straight stroke from the last point"],
-  [["[", "]"], "smaller and larger"],
+  [["Shift"], "straight strokes; one more sample"],
+  [["[", "]"], "size; with Like colours the tolerance"],
+  [["E"], "Brush: keep to edges, on and off"],
+  [["N"], "check the edge at 100 %, step by step; Shift N back"],
   [["V"], "hold: the picture as it came in"],
   [["W"], "wipe: split the stage into before and after"],
   [["Space"], "hold and drag: move the picture"],
   [["0", "1"], "fit, and 100 %"],
   [["+", "−"], "zoom; ctrl and the wheel zoom to the pointer"],
   [["I", "C", "P"], "Isolate, Colour, Proof"],
+  [["Alt ↑", "Alt ↓"], "move a pick"],
   [["ctrl Z"], "undo; with Shift redo"],
   [["F2"], "rename the part"],
   [["?"], "these keys"],

@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import type { Part, Proof } from "../api/client";
 import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
+import { nested } from "./parts";
 
 const Head = styled.div`
   display: flex;
@@ -36,6 +38,24 @@ const Choose = styled.button`
   b { font-weight: 600; display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   small { color: var(--ink3); display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 `;
+const Pop = styled(Popover)`
+  background: #fff;
+  border: 1px solid var(--ink);
+  border-radius: var(--round);
+  padding: 4px;
+  min-width: 190px;
+  max-width: 300px;
+`;
+const Items = styled(Menu)`outline: none;`;
+const Item = styled(MenuItem)`
+  padding: 5px 10px;
+  border-radius: 5px;
+  cursor: default;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  &[data-focused] { background: var(--rail); outline: none; }
+  &[data-disabled] { color: #9a9a9a; }
+`;
 const Name = styled.input`
   width: 100%;
   border: 1px solid var(--ink);
@@ -54,6 +74,9 @@ export function Parts(p: {
   onRename: (id: string, name: string) => void;
   onHide: (id: string, hidden: boolean) => void;
   onDelete: (id: string) => void;
+  onInside: (p: Part) => void;
+  onRest: (p: Part) => void;
+  onOverlap: (p: Part) => void;
 }) {
   const [naming, setNaming] = useState<string>();
   return (
@@ -64,7 +87,7 @@ export function Parts(p: {
       </Head>
       {p.parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>None yet. The first stroke makes one.</p>}
       <List>
-        {p.parts.map((part) => {
+        {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
           const on = part.id === p.at;
           const done = (name: string) => {
@@ -72,7 +95,7 @@ export function Parts(p: {
             if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
           };
           return (
-            <Row key={part.id} $on={on}>
+            <Row key={part.id} $on={on} style={depth ? { paddingLeft: 14 + 16 * depth } : undefined}>
               <Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? "as it is"} size={32} />
               {naming === part.id ? (
                 <Name
@@ -93,6 +116,7 @@ export function Parts(p: {
                   <small className="num">
                     {q?.delta_e00 !== undefined ? `ΔE ${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}` : "left as it is"}
                     {q ? ` · ${q.share.toFixed(1)} %` : ""}
+                    {part.overlap ? " · may overlap" : ""}
                   </small>
                 </Choose>
               )}
@@ -102,7 +126,17 @@ export function Parts(p: {
                     <Button $kind="quiet" aria-label={`Rename ${part.name}`} onPress={() => setNaming(part.id)}>
                       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>
                     </Button>
-                    <Button $kind="quiet" aria-label={`Delete ${part.name}`} onPress={() => p.onDelete(part.id)}>✕</Button>
+                    <MenuTrigger>
+                      <Button $kind="quiet" aria-label={`More for ${part.name}`}>⋯</Button>
+                      <Pop placement="bottom end">
+                        <Items aria-label={`More for ${part.name}`}>
+                          <Item onAction={() => p.onInside(part)}>New part inside it</Item>
+                          <Item isDisabled={!p.parts.some((x) => x.within === part.id)} onAction={() => p.onRest(part)}>The rest of it as a part</Item>
+                          <Item onAction={() => p.onOverlap(part)}>{part.overlap ? "May not overlap other parts" : "May overlap other parts"}</Item>
+                          <Item onAction={() => p.onDelete(part.id)}>Delete {part.name}</Item>
+                        </Items>
+                      </Pop>
+                    </MenuTrigger>
                   </>
                 )}
                 <Button $kind="quiet" aria-label={part.hidden ? `Paint ${part.name} again` : `Leave ${part.name} as it is for now`} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>

@@ -1,16 +1,29 @@
 import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
 import styled from "styled-components";
-import type { Document, Stroke } from "../api/client";
+import type { Document, Stroke, View } from "../api/client";
+import type { Gesture } from "./isolate/gestures";
+import type { Kind } from "./isolate/kinds";
+import type { Node } from "./isolate/nodes";
+import { StageOverlay, type Shapes } from "./StageOverlay";
 import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
-export type Show = "picture" | "hatch" | "tint" | "mask";
+export type Show = Exclude<View["show"], "before">;
 export type Compare = "now" | "split";
-export type Tool = "sweep" | "brush" | "sample" | "match" | "none";
+export type Tool = Kind | "sample" | "match" | "none";
+
+/** Tools that draw with a round tip, and tools whose drag is a freehand path. */
+const tipped = new Set<Tool>(["sweep", "brush", "marks"]);
+const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth"]);
+const clicking = new Set<Tool>(["like", "outline"]);
 
 export interface StageHandle {
   fit: () => void;
   zoomTo: (zoom: number) => void;
   zoomBy: (factor: number) => void;
+  /** Brings a point of the picture to the middle; without a zoom, at the one that is there. */
+  goTo: (x: number, y: number, zoom?: number) => void;
+  /** The size of the stage in device pixels. */
+  size: () => { width: number; height: number };
 }
 
 const Ground = styled.div`
@@ -60,7 +73,13 @@ interface Props {
   takeAway: boolean;
   ground: string;
   hint?: React.ReactNode;
-  onStroke: (s: Stroke, done: boolean, takeAway: boolean) => void;
+  /** The document is one of a hand that is moving: a quick answer will do. */
+  quick: boolean;
+  overlay: Pick<View, "tint" | "tint_strength" | "ground">;
+  shapes: Shapes;
+  onNodes: (nodes: Node[], done: boolean, label: string) => void;
+  onCloseOutline: () => void;
+  onGesture: (g: Gesture) => void;
   onPoint: (x: number, y: number) => void;
   onHover: (at: { x: number; y: number } | undefined) => void;
   onZoom: (percent: number) => void;
@@ -76,7 +95,8 @@ export function Stage(p: Props) {
   const split = useRef(0.45);
   const cursor = useRef<{ x: number; y: number } | undefined>(undefined);
   const space = useRef(false);
-  const drag = useRef<{ kind: "pan" | "split" | "stroke"; x: number; y: number; stroke?: Stroke; takeAway: boolean } | undefined>(undefined);
+  const drag = useRef<{ kind: "pan" | "split" | "stroke" | "pull"; x: number; y: number; stroke?: Stroke; alt: boolean; shift?: boolean; from?: [number, number]; to?: [number, number]; far?: boolean } | undefined>(undefined);
+  const [placement, setPlacement] = useState<Placement>({ zoom: 0, left: 0, top: 0 });
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
   const [, setTick] = useState(0);
@@ -128,7 +148,7 @@ export function Stage(p: Props) {
       }
     }
     const at = cursor.current;
-    if (at && (q.tool === "sweep" || q.tool === "brush") && !space.current && !q.holding) {
+    if (at && tipped.has(q.tool) && !space.current && !q.holding) {
       const r = (q.size / 2) * devicePixelRatio;
       for (const [extra, colour] of [[1, "#000"], [0, "#fff"]] as const) {
         g.beginPath();
@@ -139,7 +159,22 @@ export function Stage(p: Props) {
       }
       g.fillStyle = "#fff";
       g.fillRect(at.x - 5, at.y - 1, 10, 2);
-      if (!(drag.current?.takeAway ?? q.takeAway)) g.fillRect(at.x - 1, at.y - 5, 2, 10);
+      if (q.takeAway === (drag.current?.alt ?? false)) g.fillRect(at.x - 1, at.y - 5, 2, 10);
+    }
+    const pull = drag.current;
+    if (pull?.kind === "pull" && pull.far && pull.from && pull.to) {
+      const [x0, y0, x1, y1] = [left + pull.from[0] * zoom, top + pull.from[1] * zoom, left + pull.to[0] * zoom, top + pull.to[1] * zoom];
+      for (const [width, colour] of [[3, "#000"], [1.2, "#fff"]] as const) {
+        g.strokeStyle = colour;
+        g.lineWidth = width * devicePixelRatio;
+        g.beginPath();
+        if (q.tool === "like") g.rect(Math.min(x0, x1), Math.min(y0, y1), Math.abs(x1 - x0), Math.abs(y1 - y0));
+        else {
+          g.moveTo(2 * x0 - x1, 2 * y0 - y1);
+          g.lineTo(x1, y1);
+        }
+        g.stroke();
+      }
     }
     const s = drag.current?.stroke;
     if (s && s.points.length > 0) {
@@ -175,7 +210,7 @@ export function Stage(p: Props) {
     const small = { x: 0, y: 0, w: q.picture.width, h: q.picture.height, width: Math.max(1, Math.round(q.picture.width * k)), height: Math.max(1, Math.round(q.picture.height * k)) };
     l.whole.want({ ...small, show: "before" });
     if (at) {
-      l.now.want({ ...at, show: q.show, part: q.part, document: q.document });
+      l.now.want({ ...at, show: q.show, part: q.part, document: q.document, ...(q.quick ? { draft: true } : {}), ...q.overlay });
       if (q.compare === "split" || q.holding) l.before.want({ ...at, show: "before" });
     }
     c.dataset.settled = String(l.now.settled);
@@ -186,6 +221,7 @@ export function Stage(p: Props) {
     (next: Placement, fitted: boolean) => {
       view.current = { ...next, left: Math.round(next.left), top: Math.round(next.top), fitted };
       props.current.onZoom(next.zoom * 100);
+      setPlacement(view.current);
       ask();
     },
     [ask],
@@ -224,7 +260,14 @@ export function Stage(p: Props) {
       const m = middle();
       zoomAt(view.current.zoom * f, m.x, m.y);
     },
-  }), [fit, zoomAt, middle]);
+    goTo: (x, y, z) => {
+      const c = canvas.current;
+      if (!c) return;
+      const zoom = z ?? view.current.zoom;
+      place({ zoom, left: c.width / 2 - x * zoom, top: c.height / 2 - y * zoom }, false);
+    },
+    size: () => ({ width: canvas.current?.width ?? 0, height: canvas.current?.height ?? 0 }),
+  }), [fit, zoomAt, middle, place]);
 
   useEffect(() => {
     const problem = (m: string | undefined) => props.current.onProblem(m);
@@ -307,24 +350,36 @@ export function Stage(p: Props) {
     return { x, y, px: (x - v.left) / v.zoom, py: (y - v.top) / v.zoom };
   };
   const round = (v: number) => Math.round(v * 10) / 10;
+  const copy = (q: Stroke): Stroke => ({ ...q, points: [...q.points], ...(q.pressure ? { pressure: [...q.pressure] } : {}) });
+
+  const pressed = (e: { pointerType: string; pressure: number }) => (e.pointerType === "pen" && p.tool === "brush" ? [Math.max(0.02, Math.round(e.pressure * 100) / 100)] : undefined);
 
   const down = (e: React.PointerEvent<HTMLCanvasElement>) => {
     e.currentTarget.focus();
     const s = spot(e);
     const c = e.currentTarget;
-    if (e.button === 1 || space.current || (e.button === 0 && p.tool === "none" && p.compare !== "split")) drag.current = { kind: "pan", x: e.clientX, y: e.clientY, takeAway: false };
+    const works = freehand.has(p.tool) || clicking.has(p.tool);
+    const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
+    const pan = { kind: "pan", x: e.clientX, y: e.clientY, alt: false } as const;
+    if (e.button === 1 || space.current) drag.current = pan;
     else if (e.button !== 0) return;
-    else if (p.compare === "split" && Math.abs(s.x - c.width * split.current) < 16 * devicePixelRatio) drag.current = { kind: "split", x: 0, y: 0, takeAway: false };
+    else if (p.compare === "split" && Math.abs(s.x - c.width * split.current) < 16 * devicePixelRatio) drag.current = { kind: "split", x: 0, y: 0, alt: false };
     else if (p.tool === "sample" || p.tool === "match") {
-      if (s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height) p.onPoint(s.px, s.py);
+      if (inside) p.onPoint(s.px, s.py);
       return;
-    } else if (p.tool === "none") drag.current = { kind: "pan", x: e.clientX, y: e.clientY, takeAway: false };
-    else {
-      const takeAway = p.takeAway !== e.altKey;
-      const radius = (p.size / 2) * (devicePixelRatio / view.current.zoom);
-      const points: [number, number][] = e.shiftKey && lastPoint.current ? [lastPoint.current, [round(s.px), round(s.py)]] : [[round(s.px), round(s.py)]];
-      drag.current = { kind: "stroke", x: 0, y: 0, stroke: { radius: round(radius), points }, takeAway };
-      p.onStroke({ radius: round(radius), points: [...points] }, false, takeAway);
+    } else if (!works) drag.current = pan;
+    else if (clicking.has(p.tool)) {
+      if (!inside && p.tool === "like") return;
+      const at: [number, number] = [round(s.px), round(s.py)];
+      drag.current = { kind: "pull", x: s.x, y: s.y, from: at, to: at, alt: e.altKey, shift: e.shiftKey };
+    } else {
+      const radius = round((p.size / 2) * (devicePixelRatio / view.current.zoom));
+      const here: [number, number] = [round(s.px), round(s.py)];
+      const line = e.shiftKey && lastPoint.current && tipped.has(p.tool) ? lastPoint.current : undefined;
+      const force = pressed(e.nativeEvent);
+      const stroke: Stroke = { radius, points: line ? [line, here] : [here], ...(force ? { pressure: line ? [...force, ...force] : force } : {}) };
+      drag.current = { kind: "stroke", x: 0, y: 0, stroke, alt: e.altKey };
+      p.onGesture({ kind: "stroke", stroke: copy(stroke), alt: e.altKey, done: false });
     }
     c.setPointerCapture(e.pointerId);
   };
@@ -340,33 +395,40 @@ export function Stage(p: Props) {
       d.x = e.clientX;
       d.y = e.clientY;
     } else if (d?.kind === "split") split.current = Math.max(0.02, Math.min(0.98, s.x / e.currentTarget.width));
-    else if (d?.stroke) {
-      const last = d.stroke.points[d.stroke.points.length - 1];
+    else if (d?.kind === "pull") {
+      d.to = [round(s.px), round(s.py)];
+      d.far ||= Math.hypot(s.x - d.x, s.y - d.y) > 5 * devicePixelRatio;
+    } else if (d?.stroke) {
       const far = 1.5 / view.current.zoom;
       let grew = false;
       for (const ev of e.nativeEvent.getCoalescedEvents?.() ?? [e.nativeEvent]) {
         const q = spot(ev);
-        const [lx = 0, ly = 0] = d.stroke.points[d.stroke.points.length - 1] ?? last ?? [];
+        const [lx = 0, ly = 0] = d.stroke.points[d.stroke.points.length - 1] ?? [];
         if (Math.hypot(q.px - lx, q.py - ly) < far) continue;
         d.stroke.points.push([round(q.px), round(q.py)]);
+        d.stroke.pressure?.push(...(pressed(ev) ?? [1]));
         grew = true;
       }
-      if (grew) p.onStroke({ ...d.stroke, points: [...d.stroke.points] }, false, d.takeAway);
+      if (grew) p.onGesture({ kind: "stroke", stroke: copy(d.stroke), alt: d.alt, done: false });
     }
     repaint();
   };
   const up = (e: React.PointerEvent<HTMLCanvasElement>) => {
     const d = drag.current;
     drag.current = undefined;
+    const done = e.type !== "pointercancel";
     if (d?.stroke) {
       const end = d.stroke.points[d.stroke.points.length - 1];
       lastPoint.current = end as [number, number] | undefined;
-      p.onStroke(d.stroke, e.type !== "pointercancel", d.takeAway);
+      p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
+    } else if (d?.kind === "pull" && d.from && d.to && done) {
+      if (d.far) p.onGesture({ kind: "box", from: d.from, to: d.to, shift: !!d.shift, done });
+      else p.onGesture({ kind: "click", at: d.from, shift: !!d.shift, alt: d.alt, done });
     }
     repaint();
   };
 
-  const cursorStyle = p.tool === "none" ? "grab" : p.tool === "sample" || p.tool === "match" ? "crosshair" : "none";
+  const cursorStyle = tipped.has(p.tool) ? "none" : freehand.has(p.tool) || clicking.has(p.tool) || p.tool === "sample" || p.tool === "match" ? "crosshair" : "grab";
   return (
     <Ground style={{ background: p.ground }}>
       <canvas
@@ -385,6 +447,7 @@ export function Stage(p: Props) {
         }}
         onContextMenu={(e) => e.preventDefault()}
       />
+      {!p.holding && <StageOverlay {...p.shapes} placement={placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
       {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
       {!p.holding && p.compare === "split" && (
         <>

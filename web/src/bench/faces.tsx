@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
-import styled, { css } from "styled-components";
-import { api, explain, unwrap, type Part, type PartProof, type Pick, type Settings, type Swatch } from "../api/client";
-import { Button, Key, Notice, NumberRow } from "../look/controls";
+import styled from "styled-components";
+import { api, explain, unwrap, type Part, type PartProof, type Settings, type Swatch } from "../api/client";
+import { Button, Heading, Notice, NumberRow } from "../look/controls";
 import { Disc, Ribbon } from "../look/Disc";
 import type { Tool } from "./Stage";
 
@@ -14,116 +14,6 @@ export const Face = styled.div`
   min-height: 0;
   flex: 1;
 `;
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 7px;
-`;
-const Choice = styled(Button)<{ $on?: boolean }>`
-  display: grid;
-  justify-items: center;
-  gap: 3px;
-  padding: 7px 4px;
-  color: var(--ink2);
-  ${(p) => p.$on && css`
-    border-color: var(--ink);
-    box-shadow: 0 0 0 1px var(--ink);
-    color: var(--ink);
-    font-weight: 650;
-  `}
-`;
-const PickRow = styled.li<{ $off?: boolean }>`
-  display: grid;
-  grid-template-columns: 16px 1fr auto auto;
-  gap: 4px;
-  align-items: center;
-  border: 1px solid var(--rule);
-  border-radius: var(--round);
-  background: #fff;
-  padding: 2px 3px 2px 10px;
-  color: ${(p) => (p.$off ? "var(--ink3)" : "inherit")};
-  small { color: var(--ink3); }
-`;
-const Heading = styled.h3`
-  font-size: 12px;
-  font-weight: 600;
-  color: var(--ink2);
-  margin-top: 3px;
-`;
-
-function JoinMark({ kind }: { kind: "add" | "subtract" }) {
-  return (
-    <svg width="30" height="17" viewBox="0 0 30 17" aria-hidden>
-      <circle cx="10" cy="8.5" r="7" fill="currentColor" />
-      {kind === "add" ? <circle cx="20" cy="8.5" r="7" fill="currentColor" /> : <circle cx="19" cy="8.5" r="7" fill="#fff" stroke="currentColor" strokeWidth="1.3" />}
-    </svg>
-  );
-}
-
-export interface Brushing {
-  size: number;
-  softness: number;
-  strength: number;
-  takeAway: boolean;
-}
-
-/** Isolate: how the part at hand is made. */
-export function Isolate(p: { part?: Part; tool: Tool; brushing: Brushing; onTool: (t: Tool) => void; onBrushing: (b: Partial<Brushing>) => void; onPicks: (label: string, picks: Pick[]) => void }) {
-  const { brushing: b } = p;
-  const picks = p.part?.picks ?? [];
-  const name = { sweep: "Sweep", brush: "Brush" } as const;
-  return (
-    <Face>
-      <Two role="group" aria-label="Kind of pick">
-        <Choice $on={p.tool === "sweep"} aria-pressed={p.tool === "sweep"} onPress={() => p.onTool("sweep")}>
-          Sweep <Key>S</Key>
-        </Choice>
-        <Choice $on={p.tool === "brush"} aria-pressed={p.tool === "brush"} onPress={() => p.onTool("brush")}>
-          Brush <Key>B</Key>
-        </Choice>
-      </Two>
-      <Two role="group" aria-label="How the stroke joins">
-        <Choice $on={!b.takeAway} aria-pressed={!b.takeAway} onPress={() => p.onBrushing({ takeAway: false })}>
-          <JoinMark kind="add" /> Add
-        </Choice>
-        <Choice $on={b.takeAway} aria-pressed={b.takeAway} onPress={() => p.onBrushing({ takeAway: true })}>
-          <JoinMark kind="subtract" /> Take away
-        </Choice>
-      </Two>
-      <NumberRow label="Size" value={b.size} min={2} max={400} initial={36} unit="px" onDrag={(size) => p.onBrushing({ size })} onRest={(size) => p.onBrushing({ size })} />
-      {p.tool === "brush" && (
-        <>
-          <NumberRow label="Softness" value={b.softness} min={0} max={100} initial={15} unit="%" onDrag={(softness) => p.onBrushing({ softness })} onRest={(softness) => p.onBrushing({ softness })} />
-          <NumberRow label="Strength" value={b.strength} min={1} max={100} initial={100} unit="%" onDrag={(strength) => p.onBrushing({ strength })} onRest={(strength) => p.onBrushing({ strength })} />
-        </>
-      )}
-      <Heading>How this part was made</Heading>
-      {picks.length === 0 && <p style={{ color: "var(--ink3)" }}>Nothing yet. Drag inside the thing; the selection grows to its edges.</p>}
-      <ol style={{ listStyle: "none", margin: 0, padding: 0, display: "grid", gap: 5 }}>
-        {picks.map((k, i) => (
-          <PickRow key={i} $off={k.off}>
-            <b aria-label={k.join === "add" ? "adds" : "takes away"}>{k.join === "add" ? "+" : "−"}</b>
-            <span>
-              <b style={{ fontWeight: 600 }}>{name[k.kind]}</b>{" "}
-              <small>
-                {k.strokes?.length ?? 0} {k.strokes?.length === 1 ? "stroke" : "strokes"}
-                {k.kind === "brush" && k.softness ? `, soft ${Math.round(k.softness * 100)}` : ""}
-                {k.off ? ", off" : ""}
-              </small>
-            </span>
-            <Button $kind="quiet" aria-label={`Switch ${name[k.kind]} ${k.off ? "on" : "off"}`} onPress={() => p.onPicks(k.off ? "switch a pick on" : "switch a pick off", picks.map((q, j) => (j === i ? { ...q, off: !q.off } : q)))}>
-              {k.off ? "○" : "◉"}
-            </Button>
-            <Button $kind="quiet" aria-label={`Delete ${name[k.kind]}`} onPress={() => p.onPicks("delete a pick", picks.filter((_, j) => j !== i))}>
-              ✕
-            </Button>
-          </PickRow>
-        ))}
-      </ol>
-    </Face>
-  );
-}
-
 const Ends = styled.div`
   display: grid;
   grid-template-columns: 1fr 1fr;

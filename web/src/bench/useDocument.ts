@@ -39,7 +39,7 @@ export function useDocument(id: string) {
   const [saving, setSaving] = useState<Saving>("saved");
   const [problem, setProblem] = useState<string>();
   const [theirs, setTheirs] = useState<Picture>();
-  const s = useRef({ revision: 0, waiting: [] as Waiting[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false });
+  const s = useRef({ revision: 0, waiting: [] as Waiting[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false, moves: Promise.resolve() });
 
   const take = useCallback((p: Picture) => {
     s.current.revision = p.revision;
@@ -163,17 +163,25 @@ export function useDocument(id: string) {
     [id, flush],
   );
 
+  /** Undo and redo wait for what is being stored and for each other: no press is lost. */
   const move = useCallback(
-    async (way: "undo" | "redo") => {
+    (way: "undo" | "redo") => {
       const c = s.current;
-      if (c.waiting.length > 0 || c.busy) await flush();
-      if (c.waiting.length > 0) return;
-      try {
-        const params = { params: { path: { picture: id } } };
-        take(await unwrap(way === "undo" ? api.POST("/api/pictures/{picture}/undo", params) : api.POST("/api/pictures/{picture}/redo", params)));
-      } catch (e) {
-        if (!(e instanceof Problem && e.status === 409)) setProblem(explain(e));
-      }
+      const step = async () => {
+        while (c.waiting.length > 0 && !c.conflict && !c.gone) {
+          await flush();
+          if (c.busy) await new Promise((r) => setTimeout(r, 15));
+        }
+        if (c.waiting.length > 0) return;
+        try {
+          const params = { params: { path: { picture: id } } };
+          take(await unwrap(way === "undo" ? api.POST("/api/pictures/{picture}/undo", params) : api.POST("/api/pictures/{picture}/redo", params)));
+        } catch (e) {
+          if (!(e instanceof Problem && e.status === 409)) setProblem(explain(e));
+        }
+      };
+      c.moves = c.moves.then(step);
+      return c.moves;
     },
     [id, take, flush],
   );
@@ -194,5 +202,8 @@ export function useDocument(id: string) {
     [id, theirs, take, flush],
   );
 
-  return { picture, document, saving, problem, theirs, edit, move, settle, clearProblem: () => setProblem(undefined) };
+  /** Asks for the picture afresh: something about it changed that is not an edit. */
+  const refresh = useCallback(async () => take(await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }))), [id, take]);
+
+  return { picture, document, saving, problem, theirs, edit, move, settle, refresh, clearProblem: () => setProblem(undefined) };
 }

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { Button as AriaButton, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
+import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
 
 export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
@@ -198,6 +198,27 @@ export function Brand({ onGo }: { onGo: (e: React.MouseEvent) => void }) {
       <img src="/mark.svg" width={20} height={20} alt="" /> Episema
     </Home>
   );
+}
+
+export const Heading = styled.h3`
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--ink2);
+  margin-top: 3px;
+`;
+
+const Check = styled(AriaCheckbox)`
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  cursor: default;
+  &::before { content: ""; flex: none; width: 14px; height: 14px; border: 1.5px solid var(--ink); border-radius: 4px; background: #fff; }
+  &[data-selected]::before { background: var(--ink); box-shadow: inset 0 0 0 2.5px #fff; }
+  &[data-focus-visible] { outline-offset: 3px; }
+`;
+/** Something that is on or off. */
+export function Toggle(p: { on: boolean; onChange: (on: boolean) => void; children: ReactNode }) {
+  return <Check isSelected={p.on} onChange={p.onChange}>{p.children}</Check>;
 }
 
 const Note = styled.div<{ $strong?: boolean }>`

@@ -1,0 +1,144 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"mime"
+	"strconv"
+	"strings"
+
+	"episema/app"
+	"episema/core/isolate"
+	"episema/store"
+)
+
+const listedAreas = 200
+
+// ListAreas lists the separate areas and holes of a part.
+func (s *Server) ListAreas(ctx context.Context, r ListAreasRequestObject) (ListAreasResponseObject, error) {
+	all, err := s.Studio.Areas(ctx, r.Picture, r.Body.Part, r.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	o := ListAreas200JSONResponse{List: []Area{}}
+	for _, a := range all {
+		if a.Hole {
+			o.Holes++
+		} else {
+			o.Areas++
+		}
+		if len(o.List) < listedAreas {
+			o.List = append(o.List, Area{Hole: a.Hole, Pixels: a.Pixels, Box: []int{a.Box.X0, a.Box.Y0, a.Box.X1, a.Box.Y1}, At: a.At[:]})
+		}
+	}
+	return o, nil
+}
+
+// EdgeWalk gives the places from which all of a part's edge is seen.
+func (s *Server) EdgeWalk(ctx context.Context, r EdgeWalkRequestObject) (EdgeWalkResponseObject, error) {
+	stops, err := s.Studio.EdgeWalk(ctx, r.Picture, r.Body.Part, r.Body.W, r.Body.H, r.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	o := EdgeWalk200JSONResponse{}
+	for _, p := range stops {
+		o = append(o, Point{p[0], p[1]})
+	}
+	return o, nil
+}
+
+// Histogram counts a picture's hues, tones or depths.
+func (s *Server) Histogram(ctx context.Context, r HistogramRequestObject) (HistogramResponseObject, error) {
+	b, err := s.Studio.Histogram(ctx, r.Picture, string(r.Params.Of))
+	return Histogram200JSONResponse(b), err
+}
+
+// Subject tells how sure the Subject pick is.
+func (s *Server) Subject(ctx context.Context, r SubjectRequestObject) (SubjectResponseObject, error) {
+	v, err := s.Studio.Subject(ctx, r.Picture)
+	return Subject200JSONResponse{Sure: round(v, 2), Unsure: v < isolate.SubjectUnsure}, err
+}
+
+// PutDepth brings a depth map in.
+func (s *Server) PutDepth(ctx context.Context, r PutDepthRequestObject) (PutDepthResponseObject, error) {
+	p, err := s.Studio.SetDepth(ctx, r.Picture, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.picture(ctx, p)
+	return PutDepth200JSONResponse(o), err
+}
+
+// RemoveDepth takes the depth map away.
+func (s *Server) RemoveDepth(ctx context.Context, r RemoveDepthRequestObject) (RemoveDepthResponseObject, error) {
+	p, err := s.Studio.SetDepth(ctx, r.Picture, nil)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.picture(ctx, p)
+	return RemoveDepth200JSONResponse(o), err
+}
+
+// AddMask brings a mask in.
+func (s *Server) AddMask(ctx context.Context, r AddMaskRequestObject) (AddMaskResponseObject, error) {
+	f, err := s.Studio.AddMask(ctx, r.Picture, r.Params.Name, r.Body)
+	return AddMask201JSONResponse{File: f}, err
+}
+
+// GetMask gives a part's mask as PNG.
+func (s *Server) GetMask(ctx context.Context, r GetMaskRequestObject) (GetMaskResponseObject, error) {
+	p, err := s.Studio.Store.Picture(ctx, r.Picture)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := s.Studio.WriteMask(ctx, r.Picture, r.Part, &b); err != nil {
+		return nil, err
+	}
+	return GetMask200ImagepngResponse{Body: &b, ContentLength: int64(b.Len()),
+		Headers: GetMask200ResponseHeaders{ContentDisposition: ptr(mime.FormatMediaType("attachment", map[string]string{"filename": maskName(p, r.Part)}))}}, nil
+}
+
+func maskName(p store.Picture, part string) string {
+	o, err := pictureOf(p)
+	if err == nil {
+		for _, q := range o.Document.Parts {
+			if q.ID == part {
+				return p.Name + ", " + q.Name + ".png"
+			}
+		}
+	}
+	return p.Name + ", mask.png"
+}
+
+// overlayOf reads how a view shows the mask.
+func overlayOf(v *View) (app.Overlay, error) {
+	o := app.Overlay{Tint: [3]byte{0x8a, 0x8a, 0x8a}, Strength: 0.78}
+	if v.Tint != nil {
+		n, err := strconv.ParseUint(strings.TrimPrefix(*v.Tint, "#"), 16, 32)
+		if err != nil || len(*v.Tint) != 7 {
+			return o, &app.InputError{Problem: "the tint " + *v.Tint + " is not a colour such as #20c060"}
+		}
+		o.Tint = [3]byte{byte(n >> 16), byte(n >> 8), byte(n)}
+	}
+	if v.TintStrength != nil {
+		o.Strength = *v.TintStrength
+	}
+	if v.Ground != nil {
+		o.Ground = string(*v.Ground)
+	}
+	return o, nil
+}
+
+// Band reads the band that points of the picture span.
+func (s *Server) Band(ctx context.Context, r BandRequestObject) (BandResponseObject, error) {
+	var points [][2]float64
+	for _, p := range r.Body.Points {
+		if len(p) != 2 {
+			return nil, &app.InputError{Problem: "a point has an x and a y"}
+		}
+		points = append(points, [2]float64{p[0], p[1]})
+	}
+	from, to, soft, err := s.Studio.Band(ctx, r.Picture, string(r.Body.Of), points)
+	return Band200JSONResponse{From: from, To: to, Soft: soft}, err
+}

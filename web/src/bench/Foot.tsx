@@ -1,0 +1,88 @@
+import styled from "styled-components";
+import type { Probe } from "../api/client";
+import { Button, Segmented, Space } from "../look/controls";
+import type { Show } from "./Stage";
+
+const Line = styled.footer`
+  border-top: 1px solid var(--rule);
+  background: var(--card);
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 0 14px;
+  color: var(--ink2);
+  white-space: nowrap;
+  overflow: hidden;
+`;
+const Greys = styled.span`display: flex; gap: 1px;`;
+const Grey = styled(Button)<{ $on: boolean }>`
+  padding: 3px;
+  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
+  background: none;
+  border-radius: 6px;
+  i { display: block; width: 15px; height: 15px; border-radius: 3px; border: 1px solid rgba(0, 0, 0, 0.25); }
+`;
+const Small = styled.input`
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: #fff;
+  padding: 1px 4px;
+  font: 11.5px/1.35 var(--figures);
+  &:focus { border-color: var(--ink); outline: none; }
+  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
+`;
+
+export const grounds = { light: "#c6c6c6", middle: "#8a8a8a", dark: "#333333", checks: "#8a8a8a" } as const;
+export type GroundName = keyof typeof grounds;
+const words = { light: "Light ground", middle: "Middle ground", dark: "Dark ground", checks: "Chequered ground" } as const;
+
+export interface Tint {
+  colour: string;
+  strength: number;
+}
+
+const lch = (l: number[]) => {
+  const [L = 0, a = 0, b = 0] = l;
+  const h = (Math.atan2(b, a) * 180) / Math.PI;
+  return `L ${L.toFixed(1)} C ${Math.hypot(a, b).toFixed(1)} h ${Math.round(h < 0 ? h + 360 : h)}°`;
+};
+
+/** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
+export function Foot(p: { zoom: number; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
+  const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
+  const { probe } = p;
+  return (
+    <Line>
+      <span className="num" style={{ minWidth: 40 }}>{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span>
+      <Segmented
+        small
+        label="What the stage shows"
+        value={p.show}
+        onChange={p.onShow}
+        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["cutout", "Cut-out"], ["rest", "The rest"]]}
+      />
+      {p.show === "tint" && (
+        <>
+          <Small key={p.tint.colour} aria-label="Colour of the tint" defaultValue={p.tint.colour} size={7} onBlur={(e) => { const v = e.target.value.trim(); if (/^#[0-9a-f]{6}$/i.test(v)) p.onTint({ ...p.tint, colour: v }); else e.target.value = p.tint.colour; }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <Small key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+        </>
+      )}
+      <Greys role="group" aria-label="Grey around the picture">
+        {names.map((g) => (
+          <Grey key={g} $kind="quiet" $on={p.ground === g} aria-label={words[g]} aria-pressed={p.ground === g} onPress={() => p.onGround(g)}>
+            <i style={{ background: g === "checks" ? "repeating-conic-gradient(#ccc 0 25%, #909090 0 50%) 0 0 / 8px 8px" : grounds[g] }} />
+          </Grey>
+        ))}
+      </Greys>
+      <Space />
+      {p.hover && (
+        <span className="num" data-testid="readout">
+          x {Math.floor(p.hover.x)} y {Math.floor(p.hover.y)}
+          {probe?.near !== undefined && ` · near ${probe.near.toFixed(2)}`}
+          {probe && ` · ${lch(probe.was)} → ${lch(probe.is)}`}
+          {probe?.distance !== undefined && ` · ΔE ${probe.distance.toFixed(1)}`}
+        </span>
+      )}
+    </Line>
+  );
+}

@@ -1,0 +1,75 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Areas, Edge } from "../../api/client";
+import { Button, Heading } from "../../look/controls";
+
+const Box = styled.div`
+  border: 1px dashed var(--ink3);
+  border-radius: var(--round);
+  background: #fff;
+  padding: 7px 10px;
+  display: grid;
+  gap: 5px;
+  font-size: 12px;
+  div { display: flex; gap: 4px; align-items: center; }
+  ol { list-style: none; margin: 0; padding: 0; max-height: 148px; overflow: auto; }
+  li { display: grid; grid-template-columns: 1fr auto auto; align-items: center; border-top: 1px solid var(--rule); }
+`;
+
+type Area = Areas["list"][number];
+
+/** Areas that hang together with nothing: specks, pinholes, things taken elsewhere in the picture. */
+export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (a: Area | undefined) => void; onEdge: (label: string, e: Edge) => void }) {
+  const [open, setOpen] = useState(false);
+  const a = p.areas;
+  const edge = p.edge;
+  const dropped = (edge.drop_at?.length ?? 0) + (edge.fill_at?.length ?? 0);
+  const undo = dropped > 0 || edge.drop_specks_under || edge.fill_holes_under;
+  if (!a || (a.areas <= 1 && a.holes === 0 && !undo)) return null;
+  const main = a.list.find((x) => !x.hole);
+  const small = (x: Area) => x.pixels < 0.01 * (main?.pixels ?? 0);
+  const specks = a.list.filter((x) => !x.hole && x !== main && small(x));
+  const pins = a.list.filter((x) => x.hole && small(x));
+  const others = a.areas - 1 - specks.length;
+  const cycle = (list: Area[]) => {
+    const i = p.shown ? list.indexOf(p.shown) : -1;
+    p.onShow(list[(i + 1) % list.length]);
+  };
+  const most = (list: Area[]) => Math.max(...list.map((x) => x.pixels));
+  const line = (what: string, list: Area[], verb: string, act: () => void) =>
+    list.length > 0 && (
+      <div>
+        <span style={{ flex: 1 }}><b>{list.length} {what}{list.length === 1 ? "" : "s"}</b> <span style={{ color: "var(--ink3)" }}>up to {most(list)} px</span></span>
+        <Button $kind="quiet" onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>
+        <Button $kind="quiet" onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
+      </div>
+    );
+  return (
+    <>
+      <Heading>Separate areas</Heading>
+      <Box role="group" aria-label="Separate areas">
+        {line("loose speck", specks, "Drop all", () => p.onEdge("drop specks", { ...edge, drop_specks_under: most(specks) + 1 }))}
+        {line("pinhole", pins, "Fill all", () => p.onEdge("fill pinholes", { ...edge, fill_holes_under: most(pins) + 1 }))}
+        {others > 0 && <div><span style={{ flex: 1 }}><b>{others} more {others === 1 ? "area" : "areas"}</b> away from the largest</span></div>}
+        {undo ? (
+          <div>
+            <span style={{ flex: 1, color: "var(--ink3)" }}>{[edge.drop_specks_under && `specks under ${edge.drop_specks_under} px dropped`, edge.fill_holes_under && `holes under ${edge.fill_holes_under} px filled`, dropped && `${dropped} one by one`].filter(Boolean).join(", ")}</span>
+            <Button $kind="quiet" onPress={() => p.onEdge("bring areas back", { ...edge, drop_specks_under: undefined, fill_holes_under: undefined, drop_at: undefined, fill_at: undefined })}>Bring back</Button>
+          </div>
+        ) : null}
+        <Button $kind="quiet" style={{ justifySelf: "start", paddingLeft: 0 }} aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : `List all ${a.areas + a.holes}`}</Button>
+        {open && (
+          <ol>
+            {a.list.map((x, i) => (
+              <li key={i}>
+                <span className="num">{x.hole ? "hole" : x === main ? "largest" : "area"} {x.pixels.toLocaleString("en")} px</span>
+                <Button $kind="quiet" onPress={() => p.onShow(x)} aria-label={`Go to ${x.hole ? "hole" : "area"} ${i + 1}`}>Go to</Button>
+                <Button $kind="quiet" aria-label={`${x.hole ? "Fill" : "Drop"} ${i + 1}`} onPress={() => p.onEdge(x.hole ? "fill a hole" : "drop an area", x.hole ? { ...edge, fill_at: [...(edge.fill_at ?? []), x.at] } : { ...edge, drop_at: [...(edge.drop_at ?? []), x.at] })}>{x.hole ? "Fill" : "Drop"}</Button>
+              </li>
+            ))}
+          </ol>
+        )}
+      </Box>
+    </>
+  );
+}

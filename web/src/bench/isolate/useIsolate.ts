@@ -1,0 +1,199 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { api, explain, unwrap, type Document, type Part, type Pick } from "../../api/client";
+import { newPart } from "../parts";
+import type { Tool } from "../Stage";
+import { current, defaults, thinned, withMark, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
+import { placed, type Node } from "./nodes";
+
+interface Props {
+  picture: string;
+  document: Document;
+  part?: Part;
+  tool: Tool;
+  edit: (label: string, change: (d: Document) => Document) => void;
+  setDraft: (d: Document | undefined) => void;
+  setAt: (id: string) => void;
+  onProblem: (message: string | undefined) => void;
+}
+
+/** What hands do on the stage while a part is isolated, turned into its picks. */
+export function useIsolate(p: Props) {
+  const [options, setOptions] = useState<Options>(defaults);
+  const [opened, setOpened] = useState<number>();
+  const [nodes, setNodes] = useState<Node[]>(); // an outline of fewer than three nodes
+  const [drawing, setDrawing] = useState(false); // the opened outline still takes nodes
+  const [ring, setRing] = useState<Point[]>(); // waits for a stroke inside
+  const fresh = useRef<Part | undefined>(undefined);
+  const path = useRef<Point[]>([]);
+  const { document, part, tool, edit, setDraft, setAt, onProblem } = p;
+
+  const opening = useRef<number | undefined>(undefined);
+  const list = useRef(part?.picks);
+  useEffect(() => {
+    list.current = part?.picks;
+  });
+  useEffect(() => {
+    const i = opening.current;
+    opening.current = undefined;
+    setOpened(i !== undefined && list.current?.[i]?.kind === tool ? i : undefined);
+    setNodes(undefined);
+    setDrawing(false);
+    setRing(undefined);
+  }, [part?.id, tool]);
+
+  /** The document with the picks of the part at hand changed; without a part, one is made. */
+  const change = useCallback(
+    (d: Document, how: (picks: Pick[]) => Made | undefined): { document: Document; at: number; id: string } | undefined => {
+      const into = d.parts.find((q) => q.id === part?.id);
+      const base = into ?? (fresh.current ??= newPart(`Part ${d.parts.length + 1}`));
+      const made = how(base.picks);
+      if (!made) return undefined;
+      const next = { ...base, picks: made.picks };
+      return { document: { parts: into ? d.parts.map((q) => (q.id === next.id ? next : q)) : [...d.parts, next] }, at: made.at, id: base.id };
+    },
+    [part?.id],
+  );
+
+  const apply = useCallback(
+    (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined) => {
+      const made = change(document, how);
+      if (!made) return false;
+      if (!done) {
+        setDraft(made.document);
+        return true;
+      }
+      setDraft(undefined);
+      edit(label, (d) => change(d, how)?.document ?? d);
+      setAt(made.id);
+      setOpened(made.at);
+      fresh.current = undefined;
+      return true;
+    },
+    [change, document, edit, setDraft, setAt],
+  );
+
+  /** Changes the opened pick, or the one that the tool's next gesture would go into. */
+  const picks = useMemo(() => part?.picks ?? [], [part?.picks]);
+  const at = tool === "none" || tool === "sample" || tool === "match" ? undefined : current(picks, opened, tool);
+  const pick = at === undefined ? undefined : picks[at];
+
+  const setPick = useCallback(
+    (label: string, what: Partial<Pick>, done = true) => {
+      if (at === undefined) return;
+      apply(label, done, (list) => ({ picks: list.map((q, i) => (i === at ? { ...q, ...what } : q)), at }));
+    },
+    [apply, at],
+  );
+
+  /** Adds a pick as it is. */
+  const addPick = useCallback((label: string, next: Pick) => apply(label, true, (list) => ({ picks: [...list, next], at: list.length })), [apply]);
+
+  const band = useCallback(
+    async (of: "hues" | "tones" | "depth", points: Point[]) => {
+      try {
+        const b = await unwrap(api.POST("/api/pictures/{picture}/band", { params: { path: { picture: p.picture } }, body: { of, points } }));
+        onProblem(undefined);
+        apply(`${of} along a stroke`, true, (list) => {
+          const i = current(list, opened, of);
+          const into = i === undefined ? undefined : list[i];
+          if (i !== undefined && into) return { picks: list.map((q, j) => (j === i ? { ...q, from: b.from, to: b.to } : q)), at: i };
+          return { picks: [...list, { kind: of, join: options.join, ...b }], at: list.length };
+        });
+      } catch (e) {
+        onProblem(explain(e));
+      }
+    },
+    [p.picture, apply, opened, options.join, onProblem],
+  );
+
+  const setOutline = useCallback(
+    (next: Node[], done: boolean, label: string) => {
+      if (nodes) {
+        if (done) setNodes(next);
+        return;
+      }
+      setPick(label, { nodes: next }, done);
+    },
+    [nodes, setPick],
+  );
+
+  const gesture = useCallback(
+    (g: Gesture) => {
+      const freehand = g.kind === "stroke" ? (g.stroke.points as Point[]) : [];
+      switch (tool) {
+        case "sweep":
+        case "brush":
+          if (g.kind === "stroke") apply(`${tool} stroke`, g.done, (list) => withStroke(list, opened, tool, options, g.stroke, g.alt));
+          return;
+        case "like":
+          if (g.kind !== "stroke" && g.done) apply(g.kind === "click" && g.alt ? "colour it is not" : "sample a colour", true, (list) => withSample(list, opened, options, g));
+          return;
+        case "marks": {
+          if (g.kind !== "stroke") return;
+          const open = current(picks, opened, "marks") !== undefined;
+          if (!open && !ring) {
+            path.current = freehand;
+            if (!g.done) setRing(undefined);
+            else if (freehand.length > 2) setRing(thinned(freehand, 6));
+            return;
+          }
+          if (apply("mark", g.done, (list) => withMark(list, opened, options, ring, g.stroke, g.alt !== (options.join === "subtract" && !ring))) && g.done) setRing(undefined);
+          return;
+        }
+        case "outline": {
+          if (g.kind === "stroke" || !g.done) return;
+          const from = g.kind === "click" ? g.at : g.from;
+          const node = placed(from, g.kind === "box" ? g.to : from, g.kind === "box");
+          if (drawing && pick?.nodes) {
+            apply("add a node", true, (list) => {
+              const i = current(list, opened, "outline");
+              const into = i === undefined ? undefined : list[i];
+              return i === undefined || !into ? undefined : { picks: list.map((q, j) => (j === i ? { ...q, nodes: [...(q.nodes ?? []), node] } : q)), at: i };
+            });
+            return;
+          }
+          const next = [...(nodes ?? []), node];
+          if (next.length < 3) {
+            setNodes(next);
+            return;
+          }
+          setNodes(undefined);
+          setDrawing(true);
+          apply("begin an outline", true, (list) => ({ picks: [...list, { kind: "outline", join: options.join, nodes: next, ...(options.snap ? { snap: true } : {}) }], at: list.length }));
+          return;
+        }
+        case "hues":
+        case "tones":
+        case "depth":
+          if (g.kind === "stroke" && g.done) void band(tool, thinned(freehand, 3));
+          return;
+      }
+    },
+    [tool, apply, opened, options, picks, ring, drawing, pick?.nodes, nodes, band],
+  );
+
+  /** Leaves what is half done: Esc. */
+  const leave = useCallback(() => {
+    if (nodes || ring || drawing) {
+      setNodes(undefined);
+      setRing(undefined);
+      setDrawing(false);
+      return true;
+    }
+    if (opened !== undefined) {
+      setOpened(undefined);
+      return true;
+    }
+    return false;
+  }, [nodes, ring, drawing, opened]);
+
+  /** Opens a pick of the kind of the tool that is, or is about to be, at hand. */
+  const open = (i: number) => {
+    opening.current = i;
+    setOpened(i);
+  };
+
+  return { options, setOptions, open, pick, at, nodes, ring, drawing, closeOutline: () => setDrawing(false), newRing: () => { setOpened(-1); setRing(undefined); }, setOutline, setPick, addPick, gesture, leave };
+}
+
+export type Isolating = ReturnType<typeof useIsolate>;
