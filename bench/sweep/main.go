@@ -11,7 +11,6 @@ import (
 	"image/color"
 	"image/png"
 	"log"
-	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -40,38 +39,67 @@ func main() {
 	if *grab {
 		fmt.Printf(" | %7s %9s %8s %6s", "GrabCut", "edge px", "seconds", "ratio")
 	}
-	fmt.Println()
+	fmt.Printf(" | %7s %9s %s\n", "mended", "edge px", "with at most five strokes")
 	for _, n := range scenes.Names {
 		truth, err := scenes.Mask(*dir, n+"-mask")
 		check(err)
-		for _, c := range []string{"red", "teal", "white", "black"} {
-			pic, err := scenes.RGB(*dir, n+"-"+c)
+		for _, c := range []string{"red", "teal", "white", "black", "own", "same"} {
+			pic, path, err := picture(*dir, n, c)
 			check(err)
-			s := all[n]
-			picks := []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: s.In}}
-			if len(s.Out) > 0 {
-				picks = append(picks, isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: s.Out})
+			if pic == nil {
+				continue
 			}
-			start := time.Now()
-			pyr := scenes.NewPyramid(pic)
-			sel, err := isolate.Compile(pyr, picks, nil, isolate.Inputs{}, nil, isolate.Exact)
-			check(err)
-			m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
-			check(err)
-			took := time.Since(start).Seconds()
-			iou, edge := compare(m, truth)
+			s := all[n]
+			m, took := sweep(pic, s)
+			iou, edge := scenes.Compare(m, truth)
 			fmt.Printf("%-14s %7.4f %9.2f %8.3f", n+" "+c, iou, edge, took)
 			if *save != "" {
 				check(write(filepath.Join(*save, n+"-"+c+".png"), m))
 			}
 			if *grab {
-				g, secs := grabcut(filepath.Join(*dir, n+"-"+c+".png"), s)
-				gi, ge := compare(g, truth)
+				g, secs := grabcut(path, s)
+				gi, ge := scenes.Compare(g, truth)
 				fmt.Printf(" | %7.4f %9.2f %8.3f %6.1f", gi, ge, secs, secs/took)
+			}
+			if more, ok := all[n+"-"+c]; ok {
+				m, _ := sweep(pic, more)
+				iou, edge = scenes.Compare(m, truth)
+				fmt.Printf(" | %7.4f %9.2f %d strokes", iou, edge, len(more.In)+len(more.Out))
 			}
 			fmt.Println()
 		}
 	}
+}
+
+// own are the demo's own pictures of the scenes with truth.
+var own = map[string]string{"mug": "depot-mug", "scarf": "conductors-scarf", "tote": "canvas-tote"}
+
+// picture reads a scene in a colour; nil where it was not rendered so.
+func picture(dir, scene, c string) (*raster.RGB, string, error) {
+	name := scene + "-" + c
+	if c == "own" {
+		dir, name = filepath.Join(dir, "..", "pictures"), own[scene]
+	}
+	path := filepath.Join(dir, name+".png")
+	if _, err := os.Stat(path); err != nil {
+		return nil, "", nil
+	}
+	pic, err := scenes.RGB(dir, name)
+	return pic, path, err
+}
+
+// sweep gives the mask and the seconds it took, halving the picture included.
+func sweep(pic *raster.RGB, s strokes) (*raster.Mask, float64) {
+	picks := []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: s.In}}
+	if len(s.Out) > 0 {
+		picks = append(picks, isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: s.Out})
+	}
+	start := time.Now()
+	sel, err := isolate.Compile(scenes.NewPyramid(pic), picks, nil, isolate.Inputs{}, nil, isolate.Exact)
+	check(err)
+	m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
+	check(err)
+	return m, time.Since(start).Seconds()
 }
 
 func grabcut(picture string, s strokes) (*raster.Mask, float64) {
@@ -91,73 +119,6 @@ func grabcut(picture string, s strokes) (*raster.Mask, float64) {
 	m, err := scenes.Mask(dir, "mask")
 	check(err)
 	return m, secs
-}
-
-// compare gives intersection over union of the soft masks and the mean distance from each edge to the other.
-func compare(a, t *raster.Mask) (iou, edge float64) {
-	var both, any float64
-	for i := range a.Pix {
-		x, y := float64(a.Pix[i]), float64(t.Pix[i])
-		both += math.Min(x, y)
-		any += math.Max(x, y)
-	}
-	return both / any, (edgeDistance(a, t) + edgeDistance(t, a)) / 2
-}
-
-func edges(m *raster.Mask) []bool {
-	e := make([]bool, len(m.Pix))
-	for y := 0; y < m.H-1; y++ {
-		for x := 0; x < m.W-1; x++ {
-			i := y*m.W + x
-			in := m.Pix[i] >= 32768
-			e[i] = in != (m.Pix[i+1] >= 32768) || in != (m.Pix[i+m.W] >= 32768)
-		}
-	}
-	return e
-}
-
-// edgeDistance is the mean over a's edge pixels of the distance to b's nearest edge pixel, by a chamfer of
-// weights 1 and the square root of 2, capped at 50 pixels.
-func edgeDistance(a, b *raster.Mask) float64 {
-	d := make([]float64, len(b.Pix))
-	for i, e := range edges(b) {
-		if !e {
-			d[i] = 50
-		}
-	}
-	w, h := b.W, b.H
-	pass := func(x, y, dx, dy int, c float64) {
-		if xx, yy := x+dx, y+dy; xx >= 0 && yy >= 0 && xx < w && yy < h {
-			d[y*w+x] = math.Min(d[y*w+x], d[yy*w+xx]+c)
-		}
-	}
-	for y := 0; y < h; y++ {
-		for x := 0; x < w; x++ {
-			pass(x, y, -1, 0, 1)
-			pass(x, y, 0, -1, 1)
-			pass(x, y, -1, -1, math.Sqrt2)
-			pass(x, y, 1, -1, math.Sqrt2)
-		}
-	}
-	for y := h - 1; y >= 0; y-- {
-		for x := w - 1; x >= 0; x-- {
-			pass(x, y, 1, 0, 1)
-			pass(x, y, 0, 1, 1)
-			pass(x, y, 1, 1, math.Sqrt2)
-			pass(x, y, -1, 1, math.Sqrt2)
-		}
-	}
-	sum, n := 0.0, 0.0
-	for i, e := range edges(a) {
-		if e {
-			sum += d[i]
-			n++
-		}
-	}
-	if n == 0 {
-		return 50
-	}
-	return sum / n
 }
 
 func write(path string, m *raster.Mask) error {

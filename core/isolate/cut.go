@@ -9,7 +9,7 @@ type models struct {
 
 const (
 	farColour  = 14.0 // squared Mahalanobis distance past which a colour is taken for the rest at first
-	nearness   = 7.0  // weight of which strokes are nearer, against maxPull
+	nearness   = 9.0  // weight of which strokes are nearer, against maxPull
 	bandColour = 0.5  // weight of colour where the edge is only placed more finely
 	maxPull    = 9.0  // bound of a pixel's colour term, so that one odd pixel cannot outvote its edge
 	outside    = -4.6 // log density (up to a constant) of a colour no model has seen
@@ -92,7 +92,29 @@ func (f *planes) beta() float64 {
 	return 1 / (2 * sum / n)
 }
 
+// diff2 is how much neighbours differ, squared; where the planes are sharpened, by the sharpest step between
+// them.
 func (f *planes) diff2(i, j int) float64 {
+	if f.stepX != nil {
+		if j < i {
+			i, j = j, i
+		}
+		x, y := f.stepX, f.stepY
+		switch j - i {
+		case 1:
+			return float64(x[i])
+		case f.w:
+			return float64(y[i])
+		case f.w + 1:
+			return float64(max(x[i]+y[i+1], y[i]+x[j-1])) / 2
+		default: // to the left and down
+			return float64(max(x[i-1]+y[i-1], y[i]+x[j])) / 2
+		}
+	}
+	return f.plain2(i, j)
+}
+
+func (f *planes) plain2(i, j int) float64 {
 	dl, da, db := f.lab[3*i]-f.lab[3*j], f.lab[3*i+1]-f.lab[3*j+1], f.lab[3*i+2]-f.lab[3*j+2]
 	// Tint tells things apart where lightness may be a mere shadow.
 	return float64(dl*dl + 2.5*(da*da+db*db))

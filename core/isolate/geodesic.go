@@ -51,6 +51,11 @@ func geodesic(f *planes, beta float64, start []bool) []float32 {
 	return d
 }
 
+const (
+	openWay = 0.8 // how much more a stroke says where no edge lies between it and a pixel
+	noEdge  = 0.15 // the distance up to which none does
+)
+
 // reach says of each pixel whether the strokes inside (+1) or the rest (-1) are nearer on a way that
 // crosses few edges (after Price, Morse and Cohen, Geodesic graph cut, 2010). The rest starts at outside
 // strokes, at colours far from the part's, and at the frame where an edge parts it from the strokes.
@@ -72,10 +77,12 @@ func (m *models) reach(f *planes, seeds []uint8, beta float64) []float32 {
 	}
 	out := geodesic(f, beta, start)
 	for i := range in {
-		in[i] = (out[i] - in[i]) / (out[i] + in[i] + 0.05)
+		d := in[i]
+		in[i] = (out[i] - d) / (out[i] + d + 0.05)
 		if in[i] > 0 {
-			// An enclosed hole is nearer to the strokes than to the rest, whatever it is: little is said.
-			in[i] *= 0.2
+			// An enclosed hole is nearer to the strokes than to the rest, whatever it is: little is said,
+			// unless no edge lies between.
+			in[i] *= 0.2 + openWay*float32(math.Exp(-float64(d*d/(noEdge*noEdge))))
 		}
 	}
 	return in

@@ -42,23 +42,28 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 			}
 			return seeds
 		}
-		labels, err := c.grow(seedsAt)
+		labels, err := c.grow(seedsAt, c.planes) // hair is all sharp steps
 		if err != nil {
 			return nil, err
 		}
 		level := c.levelBelow(side)
-		w, h := c.p.Size(level)
 		in := labels.In
 		for l := labels.Level; l > level; l-- {
 			lw, lh := c.p.Size(l)
 			nw, nh := c.p.Size(l - 1)
 			in = upsample(in, lw, lh, nw, nh)
 		}
-		pic, err := c.p.Linear(level, raster.Rect{X1: w, Y1: h})
+		f, err := c.planes(level)
 		if err != nil {
 			return nil, err
 		}
-		return &matted{level, w, h, solveMatte(pic, trimap(in, seedsAt(w, h, level), w, h))}, nil
+		pic, err := c.p.Linear(level, raster.Rect{X1: f.w, Y1: f.h})
+		if err != nil {
+			return nil, err
+		}
+		ring := fillPath(pick.Ring, level, raster.Rect{X1: f.w, Y1: f.h})
+		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring)
+		return &matted{level, f.w, f.h, solveMatte(pic, zones, pull)}, nil
 	})
 }
 
@@ -76,29 +81,63 @@ const (
 	bandIn  = 0.022
 )
 
-// trimap opens a band around the edge of a labelling; what strokes claim stays sure.
-func trimap(labels, seeds []uint8, w, h int) []uint8 {
+// Pulls (log-likelihood ratios) from which on a pixel's colour says what it is.
+const (
+	pullOpen = -2.5 // less: surely not the thing, unless it is close to it
+	pullSure = 5.0
+)
+
+// trimap opens a band around the edge of a labelling, and what lies within the ring and might be of the thing
+// by its colour; what strokes claim stays sure. It also gives how much each pixel's colour speaks for the
+// thing. Colours are learned from what is surely one or the other: not from the band, where both mix.
+func trimap(f *planes, labels, seeds []uint8, ring []float32) (zones []uint8, pull []float32) {
+	w, h := f.w, f.h
 	area := 0
 	for _, l := range labels {
 		area += int(l)
 	}
 	size := math.Sqrt(float64(area))
-	d := raster.SignedDistance(func(i int) bool { return labels[i] == 1 }, w, h)
-	z := make([]uint8, w*h)
 	out, in := float32(math.Max(6, bandOut*size)), float32(math.Max(4, bandIn*size))
-	for i := range z {
+	d := raster.SignedDistance(func(i int) bool { return labels[i] == 1 }, w, h)
+	away := raster.SignedDistance(func(i int) bool { return ring[i] >= 0.5 }, w, h)
+	m := &models{}
+	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
+	for i := range labels {
 		switch {
-		case seeds[i] == seedIn:
-			z[i] = zoneIn
-		case seeds[i] == seedOut:
-			z[i] = zoneOut
-		case d[i] > in:
-			z[i] = zoneIn
-		case d[i] > -out:
-			z[i] = zoneOpen
+		case seeds[i] == seedIn || d[i] > in:
+			wIn[f.bin[i]]++
+		case ring[i] < 0.5 && away[i] > -float32(0.4*size):
+			wOut[f.bin[i]]++
+		case d[i] < -4*out:
+			wOut[f.bin[i]]++
 		}
 	}
-	return z
+	m.in, m.out = fit(f.bins, wIn), fit(f.bins, wOut)
+	byBin := m.pulls(f)
+	pull, zones = make([]float32, w*h), make([]uint8, w*h)
+	for i := range pull {
+		pull[i] = byBin[f.bin[i]]
+	}
+	// What might be of the thing, and two pixels around it.
+	maybe := make([]float32, w*h)
+	for i := range maybe {
+		if ring[i] > 0 && pull[i] > pullOpen {
+			maybe[i] = 1
+		}
+	}
+	raster.BoxSum(maybe, w, h, 2)
+	for i := range zones {
+		switch {
+		case seeds[i] == seedIn:
+			zones[i] = zoneIn
+		case seeds[i] == seedOut:
+		case d[i] > 2*in || d[i] > in && pull[i] > 0:
+			zones[i] = zoneIn
+		case d[i] > -out || maybe[i] > 0.5:
+			zones[i] = zoneOpen
+		}
+	}
+	return zones, pull
 }
 
 func (m *matted) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {

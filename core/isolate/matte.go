@@ -2,22 +2,21 @@ package isolate
 
 import (
 	"math"
-	"sync"
 
 	"episema/core/raster"
 )
 
 const (
-	sureWeight  = 100.0 // weight of what the trimap says
-	guessWeight = 0.08  // weight of the best pair of colours, where it explains the pixel
-	cgSteps     = 70
+	guessWeight = 0.5   // weight of what a pixel's colours say, where they say it clearly
+	cgSteps     = 60
 )
 
 // solveMatte gives the share of the thing in each pixel: 1 and 0 where the trimap is sure, and in between the
 // minimum of the matting Laplacian (Levin, Lischinski and Weiss, A closed-form solution to natural image
-// matting, 2008) with, as a data term, the share that the best pair of sure colours nearby gives (in the
-// manner of Gastal and Oliveira, Shared sampling for real-time alpha matting, 2010). pic is linear light.
-func solveMatte(pic *raster.RGB, zones []uint8) []float32 {
+// matting, 2008) with, as a data term, none or whole where the colour models leave no doubt, else the share
+// that the best pair of sure colours nearby gives (in the manner of Gastal and Oliveira, Shared sampling for
+// real-time alpha matting, 2010). pic is linear light; pull is above 0 for the thing's colours.
+func solveMatte(pic *raster.RGB, zones []uint8, pull []float32) []float32 {
 	w, h := pic.W, pic.H
 	alpha := make([]float32, w*h)
 	index := make([]int32, w*h)
@@ -35,7 +34,7 @@ func solveMatte(pic *raster.RGB, zones []uint8) []float32 {
 	if len(open) == 0 {
 		return alpha
 	}
-	guess, trust := guessShares(pic, zones, open)
+	guess, trust := guessShares(pic, zones, pull, open)
 	rows := laplacian(pic, index, len(open))
 	n := len(open)
 	x, b, diag := make([]float64, n), make([]float64, n), make([]float64, n)
@@ -90,7 +89,33 @@ func solveMatte(pic *raster.RGB, zones []uint8) []float32 {
 		// The solution wavers a little around none and whole.
 		alpha[i] = max(0, min(1, (v-0.02)/0.96))
 	}
+	dropIslands(alpha, zones, w, h)
 	return alpha
+}
+
+// dropIslands takes out what hangs together, over gaps of two pixels, with nothing that is surely the thing.
+func dropIslands(alpha []float32, zones []uint8, w, h int) {
+	some := make([]float32, w*h)
+	for i, a := range alpha {
+		if a > 0.04 {
+			some[i] = 1
+		}
+	}
+	raster.BoxSum(some, w, h, 1)
+	labels, seeds := make([]uint8, w*h), make([]uint8, w*h)
+	for i, v := range some {
+		if v > 0.5 {
+			labels[i] = 1
+		}
+		if zones[i] == zoneIn {
+			seeds[i] = seedIn
+		}
+	}
+	for i, l := range keepReached(labels, seeds, w, h) {
+		if l == 0 {
+			alpha[i] = 0
+		}
+	}
 }
 
 // conjugate solves mul(x) = b by preconditioned conjugate gradients, from x.
@@ -107,7 +132,7 @@ func conjugate(mul func(out, v []float64), x, b []float64, diag func(u int) floa
 	}
 	first = rz
 	for range steps {
-		if rz <= 1e-10*first || rz == 0 {
+		if rz <= 1e-6*first || rz == 0 {
 			return
 		}
 		mul(q, p)
@@ -222,94 +247,127 @@ func invert3(v [6]float64, e float64) (inv [6]float64, ok bool) {
 	return [6]float64{(d*g - f*f) / det, (c*f - b*g) / det, (b*f - c*d) / det, (a*g - c*c) / det, (b*c - a*f) / det, (a*d - b*b) / det}, true
 }
 
-// guessShares gives each open pixel the share that the best pair of sure colours nearby explains it by, and
-// how well it does, 0 to 1. Colours are gathered where rays meet the sure zones.
-func guessShares(pic *raster.RGB, zones []uint8, open []int32) (guess, trust []float32) {
+const (
+	rays    = 8
+	rayTurn = 16 // how many ways the fan of rays is turned
+)
+
+// rayWay holds the direction of each ray of each fan.
+var rayWay = func() (w [rayTurn][rays][2]float32) {
+	for t := range w {
+		for r := range w[t] {
+			a := 2 * math.Pi * (float64(r) + float64(t)/rayTurn) / rays
+			w[t][r] = [2]float32{float32(math.Cos(a)), float32(math.Sin(a))}
+		}
+	}
+	return w
+}()
+
+type raySample struct {
+	c [3]float32
+	d float32
+}
+
+// guessShares gives each open pixel the share that its colours speak for, and how clearly, 0 to 1: by the
+// models where they are sure, else by the best pair of colours gathered where rays meet the sure zones.
+func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32) (guess, trust []float32) {
 	w, h := pic.W, pic.H
 	guess, trust = make([]float32, len(open)), make([]float32, len(open))
-	const rays = 12
-	type sample struct {
-		c [3]float32
-		d float32
+	// A pixel is decided by its colour only where its neighbours' colours agree: on a rim both mix.
+	decided := func(i int) (float32, bool) {
+		v := pull[i]
+		if v > -pullSure && v < pullSure {
+			return 0, false
+		}
+		if v > 0 {
+			return 1, true
+		}
+		return 0, true
 	}
 	const chunk = 512
-	pool := sync.Pool{New: func() any { s := make([]sample, 0, 4*rays); return &s }}
 	raster.Parallel((len(open)+chunk-1)/chunk, func(k int) {
-		bufF, bufB := pool.Get().(*[]sample), pool.Get().(*[]sample)
-		defer pool.Put(bufF)
-		defer pool.Put(bufB)
+		var bufF, bufB [rays]raySample
 		for u := k * chunk; u < min(len(open), (k+1)*chunk); u++ {
 			i := int(open[u])
+			if a, ok := decided(i); ok {
+				guess[u], trust[u] = a, 1
+				continue
+			}
 			px, py := i%w, i/w
-			fs, bs := (*bufF)[:0], (*bufB)[:0]
-			// Rays turn from pixel to pixel, so that neighbours look at different places.
-			turn := float64((px*7+py*13)%16) / 16
-			for r := range rays {
-				a := 2 * math.Pi * (float64(r) + turn) / rays
-				dx, dy := math.Cos(a), math.Sin(a)
+			fs, bs := bufF[:0], bufB[:0]
+			// Fans turn from pixel to pixel, so that neighbours look at different places.
+			for _, way := range rayWay[(px*7+py*13)%rayTurn] {
 				var gotF, gotB bool
-				step := 1.0
-				for t := 2.0; t < 220 && !(gotF && gotB); t += step {
-					step = math.Min(4, step*1.12)
-					x, y := px+int(math.Round(dx*t)), py+int(math.Round(dy*t))
+				step := float32(1)
+				for t := float32(1.5); t < 200 && !(gotF && gotB); t += step {
+					step = min(6, step*1.2)
+					x, y := int(float32(px)+way[0]*t+0.5), int(float32(py)+way[1]*t+0.5)
 					if x < 0 || y < 0 || x >= w || y >= h {
 						break
 					}
 					j := y*w + x
-					if z := zones[j]; z == zoneIn && !gotF || z == zoneOut && !gotB {
-						s := sample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, float32(t)}
-						if z == zoneIn {
-							fs, gotF = append(fs, s), true
-						} else {
-							bs, gotB = append(bs, s), true
+					z := zones[j]
+					if z == zoneOpen {
+						switch { // as good as sure
+						case pull[j] >= pullSure:
+							z = zoneIn
+						case pull[j] <= -pullSure:
+							z = zoneOut
 						}
 					}
-				}
-			}
-			if len(fs) == 0 || len(bs) == 0 {
-				guess[u] = 0.5
-				continue
-			}
-			nearF, nearB := fs[0].d, bs[0].d
-			for _, s := range fs {
-				nearF = min(nearF, s.d)
-			}
-			for _, s := range bs {
-				nearB = min(nearB, s.d)
-			}
-			c := [3]float32{pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]}
-			best := float32(math.Inf(1))
-			var bestA, bestRes, bestLen float32
-			for _, f := range fs {
-				for _, b := range bs {
-					var dot, len2, res float32
-					for k := range 3 {
-						d := f.c[k] - b.c[k]
-						dot += (c[k] - b.c[k]) * d
-						len2 += d * d
-					}
-					if len2 < 1e-8 {
-						continue
-					}
-					a := max(0, min(1, dot/len2))
-					for k := range 3 {
-						e := c[k] - b.c[k] - a*(f.c[k]-b.c[k])
-						res += e * e
-					}
-					cost := res/(len2*0.02+1e-6) + 0.15*(f.d/nearF+b.d/nearB-2)
-					if cost < best {
-						best, bestA, bestRes, bestLen = cost, a, res, len2
+					if z == zoneIn && !gotF {
+						fs, gotF = append(fs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
+					} else if z == zoneOut && !gotB {
+						bs, gotB = append(bs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
 					}
 				}
 			}
-			guess[u] = bestA
-			bright := (c[0] + c[1] + c[2]) / 3
-			noise := 0.02*bright + 0.002
-			// Told apart well, and explained well.
-			trust[u] = bestLen / (bestLen + 40*noise*noise) * float32(math.Exp(-float64(bestRes/(0.01*bestLen+noise*noise))))
+			guess[u], trust[u] = bestPair([3]float32{pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]}, fs, bs)
 		}
 	})
 	return guess, trust
+}
+
+// bestPair gives the share by the pair of colours whose mixture explains c best and that are near.
+func bestPair(c [3]float32, fs, bs []raySample) (share, trust float32) {
+	if len(fs) == 0 || len(bs) == 0 {
+		return 0.5, 0
+	}
+	nearF, nearB := fs[0].d, bs[0].d
+	for _, s := range fs {
+		nearF = min(nearF, s.d)
+	}
+	for _, s := range bs {
+		nearB = min(nearB, s.d)
+	}
+	best := float32(math.Inf(1))
+	var bestRes, bestLen float32
+	for _, f := range fs {
+		for _, b := range bs {
+			var dot, len2, res float32
+			for k := range 3 {
+				d := f.c[k] - b.c[k]
+				dot += (c[k] - b.c[k]) * d
+				len2 += d * d
+			}
+			if len2 < 1e-8 {
+				continue
+			}
+			a := max(0, min(1, dot/len2))
+			for k := range 3 {
+				e := c[k] - b.c[k] - a*(f.c[k]-b.c[k])
+				res += e * e
+			}
+			cost := res/(len2*0.02+1e-6) + 0.1*(f.d/nearF+b.d/nearB-2)
+			if cost < best {
+				best, share, bestRes, bestLen = cost, a, res, len2
+			}
+		}
+	}
+	bright := (c[0] + c[1] + c[2]) / 3
+	noise := 0.02*bright + 0.002
+	// Told apart well, and explained well.
+	return share, bestLen / (bestLen + 40*noise*noise) * float32(math.Exp(-float64(bestRes/(0.01*bestLen+noise*noise))))
 }
 
 // guidedFit fits shares as linear functions of the colours in square windows, and averages the functions over
@@ -361,4 +419,15 @@ func guidedFit(guide *raster.RGB, share []float32, radius int) [4][]float32 {
 		}
 	})
 	return fit
+}
+
+// GuidedFilter smooths shares along the colours of a guide of the same size, in windows of 2 radius + 1 pixels
+// (He, Sun and Tang, Guided image filtering, 2013).
+func GuidedFilter(guide *raster.RGB, share []float32, radius int) []float32 {
+	fit := guidedFit(guide, share, radius)
+	out := make([]float32, len(share))
+	for i := range out {
+		out[i] = fit[3][i] + fit[0][i]*guide.Pix[3*i] + fit[1][i]*guide.Pix[3*i+1] + fit[2][i]*guide.Pix[3*i+2]
+	}
+	return out
 }

@@ -8,8 +8,8 @@ import (
 
 const (
 	snapSide  = 1000 // long side of the level at which a path is first laid to the edge
-	snapReach = 11   // how far it may move there, in pixels of that level
-	snapFine  = 4    // and at each finer level
+	snapReach = 7    // how far it may move there, in pixels of that level
+	snapFine  = 3    // and at each finer level
 )
 
 // snap lays a closed path to the edge near it: the shortest path over the gradient, in a strip along the
@@ -163,7 +163,7 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 		}
 		for j := range wide {
 			away := float32(j-half) / float32(half)
-			cost[i*wide+j] = 1 - strength[i*wide+j]/t + 0.12*away*away
+			cost[i*wide+j] = 1 - strength[i*wide+j]/t + 0.3*away*away
 		}
 	}
 	// Twice around the closed path; the second round starts and ends where the first has settled.

@@ -59,7 +59,7 @@ func (c *compiler) found() (*found, error) {
 			}
 			return seeds
 		}
-		l, err := c.grow(seedsAt)
+		l, err := c.grow(seedsAt, c.sharpened)
 		if err != nil {
 			return nil, err
 		}

@@ -54,7 +54,7 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
 	}
 	l, err := c.labels("sweep", what, func() (*Labels, error) {
-		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) })
+		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }, c.sharpened)
 	})
 	if err != nil {
 		return nil, err
@@ -86,10 +86,51 @@ func (c *compiler) planes(level int) (*planes, error) {
 	})
 }
 
-// grow gives labels at the finest level that is cut, from seeds at any level.
-func (c *compiler) grow(seedsAt func(w, h, level int) []uint8) (*Labels, error) {
+// sharpened gives a level's features with the steps between its pixels measured two levels finer: an edge of a
+// thing stays a step there, while what light and folds do becomes a slope.
+func (c *compiler) sharpened(level int) (*planes, error) {
+	return once(c, "sharpened planes", level, func(f *planes) int { return 24 * len(f.bin) }, func() (*planes, error) {
+		f, err := c.planes(level)
+		if err != nil || level == 0 {
+			return f, err
+		}
+		fine := max(0, level-2)
+		g, err := c.planes(fine)
+		if err != nil {
+			return nil, err
+		}
+		n := 1 << (level - fine)
+		s := *f
+		s.stepX, s.stepY = make([]float32, f.w*f.h), make([]float32, f.w*f.h)
+		// Two fine pixels apart, so that an antialiased rim counts whole.
+		step := func(x, y, dx, dy int) float32 {
+			x, y = min(x, g.w-1), min(y, g.h-1)
+			return float32(g.plain2(y*g.w+x, min(y+dy, g.h-1)*g.w+min(x+dx, g.w-1)))
+		}
+		raster.Parallel(f.h, func(y int) {
+			for x := range f.w {
+				var sx, sy float32
+				for k := range n {
+					var mx, my float32
+					for t := range n {
+						mx = max(mx, step(x*n+n/2+t-1, y*n+k, 2, 0))
+						my = max(my, step(x*n+k, y*n+n/2+t-1, 0, 2))
+					}
+					sx += mx
+					sy += my
+				}
+				s.stepX[y*f.w+x], s.stepY[y*f.w+x] = sx/float32(n), sy/float32(n)
+			}
+		})
+		return &s, nil
+	})
+}
+
+// grow gives labels at the finest level that is cut, from seeds at any level. look gives the features of the
+// coarsest.
+func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, look func(level int) (*planes, error)) (*Labels, error) {
 	level := c.levelBelow(coarsest)
-	f, err := c.planes(level)
+	f, err := look(level)
 	if err != nil {
 		return nil, err
 	}
@@ -180,6 +221,8 @@ type planes struct {
 	lab  []float32 // Oklab, three a pixel
 	bin  []int32   // index of the pixel's quantised colour
 	bins []binned
+	// stepX and stepY, where given, are the squared steps to the right and down as a finer level shows them.
+	stepX, stepY []float32
 }
 
 type binned struct {

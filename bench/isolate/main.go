@@ -1,0 +1,267 @@
+// Command isolate measures the other kinds of pick on the demo's truth: Marks on fur and fringe beside a
+// guided filter over a hard mask, Subject only where Like colours is too on grounds of the same hue, how near
+// a snapped outline runs to a known edge, and what Like colours costs beside a conversion to CIELAB.
+package main
+
+import (
+	"fmt"
+	"log"
+	"math"
+	"math/rand"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"sort"
+	"time"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/imagefile"
+	"episema/internal/scenes"
+)
+
+const truth = "demo/truth"
+
+func main() {
+	marks()
+	sameHue()
+	snapping()
+	likeSpeed()
+}
+
+func render(p isolate.Pyramid, edge *isolate.Edge, picks ...isolate.Pick) *raster.Mask {
+	s, err := isolate.Compile(p, picks, edge, isolate.Inputs{}, nil, isolate.Exact)
+	check(err)
+	w, h := p.Size(0)
+	m, err := s.Render(0, raster.Rect{X1: w, Y1: h})
+	check(err)
+	return m
+}
+
+func stroke(radius float64, p ...[2]float64) isolate.Stroke {
+	return isolate.Stroke{Radius: radius, Points: p}
+}
+
+func marks() {
+	fmt.Println("Marks: mean error of the share in the edge band (aim 0.06, and two thirds of the guided filter's)")
+	bobble := isolate.Pick{Kind: "marks", Join: "add", Ring: [][2]float64{{330, 60}, {800, -30}, {1400, 20}, {1640, 550}, {1500, 950}, {900, 1230}, {350, 1120}, {250, 600}},
+		Inside: []isolate.Stroke{stroke(60, [2]float64{700, 500}, [2]float64{1100, 500}, [2]float64{900, 700})}}
+	scarf := isolate.Pick{Kind: "marks", Join: "add", Ring: [][2]float64{{500, 80}, {1180, 80}, {1200, 1030}, {480, 1030}},
+		Inside: []isolate.Stroke{stroke(30, [2]float64{620, 250}, [2]float64{700, 600}, [2]float64{1000, 300}, [2]float64{1050, 700}, [2]float64{650, 850})}}
+	for _, c := range []struct {
+		picture, mask string
+		pick          isolate.Pick
+	}{{"bobble", "bobble-mask", bobble}, {"scarf-red", "scarf-mask", scarf}, {"scarf-teal", "scarf-mask", scarf}, {"scarf-white", "scarf-mask", scarf}, {"scarf-black", "scarf-mask", scarf}} {
+		pic, err := scenes.RGB(truth, c.picture)
+		check(err)
+		t, err := scenes.Mask(truth, c.mask)
+		check(err)
+		start := time.Now()
+		m := render(scenes.NewPyramid(pic), nil, c.pick)
+		took := time.Since(start).Seconds()
+		// What somebody without a matte would do: the same marks as a cut, hard, refined by a guided filter (He, Sun
+		// and Tang 2013) of the best of three radii. The same filter on the truth made hard shows what it could do.
+		cut := render(scenes.NewPyramid(pic), nil, isolate.Pick{Kind: "sweep", Join: "add", Strokes: c.pick.Inside},
+			isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: []isolate.Stroke{stroke(20, append(c.pick.Ring, c.pick.Ring[0])...)}})
+		best, ideal := math.Inf(1), math.Inf(1)
+		for _, radius := range []int{4, 10, 25} {
+			best = math.Min(best, scenes.AlphaError(guided(pic, cut, radius), t))
+			ideal = math.Min(ideal, scenes.AlphaError(guided(pic, t, radius), t))
+		}
+		e := scenes.AlphaError(m, t)
+		fmt.Printf("  %-12s %.3f   guided filter of the hard cut %.3f, ratio %.2f (of the hard truth %.3f)   %.1f s\n", c.picture, e, best, e/best, ideal, took)
+	}
+}
+
+// guided refines a mask, made hard, by a guided filter with the picture as guide.
+func guided(pic *raster.RGB, t *raster.Mask, radius int) *raster.Mask {
+	hard := make([]float32, len(t.Pix))
+	for i, v := range t.Pix {
+		if v >= raster.Whole/2 {
+			hard[i] = 1
+		}
+	}
+	o := raster.NewMask(t.W, t.H)
+	for i, v := range isolate.GuidedFilter(pic, hard, radius) {
+		o.Pix[i] = uint16(max(0, min(1, v))*raster.Whole + 0.5)
+	}
+	return o
+}
+
+func sameHue() {
+	fmt.Println("Subject, only where Like colours is too, on a ground of the same hue (aim IoU 0.95)")
+	for _, c := range []struct {
+		name string
+		like isolate.Pick
+	}{
+		{"mug-same", isolate.Pick{Kind: "like", Join: "add", Tolerance: 10, Boxes: [][4]float64{{620, 480, 1100, 900}},
+			Samples: [][2]float64{{700, 700}, {1000, 640}, {1330, 600}, {1150, 800}, {660, 500}, {1165, 600}, {1180, 430}, {1250, 395}},
+			Not:     [][2]float64{{1550, 820}, {1700, 850}, {1350, 900}, {1450, 770}, {1200, 960}, {300, 800}, {1500, 300}, {1180, 1000}, {1290, 560}}}},
+		{"tote-same", isolate.Pick{Kind: "like", Join: "add", Tolerance: 8, Boxes: [][4]float64{{720, 560, 1120, 1040}},
+			Samples: [][2]float64{{860, 700}, {1000, 640}, {1100, 800}, {1140, 560}, {700, 560}, {1150, 640}, {1180, 600}, {680, 700}, {1160, 1080}, {846, 344}},
+			Not:     [][2]float64{{1230, 700}, {900, 400}, {1000, 300}, {1260, 900}, {300, 700}, {1100, 250}, {600, 1100}, {1240, 1100}, {1000, 1180}, {940, 450}}}},
+	} {
+		pic, err := scenes.RGB(truth, c.name)
+		check(err)
+		t, err := scenes.Mask(truth, c.name+"-mask")
+		check(err)
+		p := scenes.NewPyramid(pic)
+		subject := isolate.Pick{Kind: "subject", Join: "add"}
+		alone, _ := scenes.Compare(render(p, nil, subject), t)
+		only, _ := scenes.Compare(render(p, nil, c.like), t)
+		subject.Join = "intersect"
+		both, _ := scenes.Compare(render(p, &isolate.Edge{FillHolesUnder: 2000, DropSpecksU: 2000}, c.like, subject), t)
+		fmt.Printf("  %-10s subject %.3f, like colours %.3f, both %.3f\n", c.name, alone, only, both)
+	}
+}
+
+// snapping draws the true edge as a hand would, some pixels off, and measures how near the snapped path comes.
+func snapping() {
+	fmt.Println("Snapped outlines: mean distance to the known edge in pixels (aim 1)")
+	for _, c := range []struct {
+		picture, mask string
+	}{{"mug-red", "mug-mask"}, {"mug-white", "mug-mask"}, {"tote-red", "tote-mask"}, {"tote-white", "tote-mask"}, {"tote-same", "tote-mask"}, {"scarf-teal", "scarf-mask"}} {
+		pic, err := scenes.RGB(truth, c.picture)
+		check(err)
+		t, err := scenes.Mask(truth, c.mask)
+		check(err)
+		nodes := drawn(t, rand.New(rand.NewSource(3)))
+		p := scenes.NewPyramid(pic)
+		off := scenes.EdgeDistance(render(p, nil, isolate.Pick{Kind: "outline", Join: "add", Nodes: nodes}), t)
+		on := scenes.EdgeDistance(render(p, nil, isolate.Pick{Kind: "outline", Join: "add", Nodes: nodes, Snap: true}), t)
+		fmt.Printf("  %-10s as drawn %.2f, snapped %.2f (%d nodes)\n", c.picture, off, on, len(nodes))
+	}
+}
+
+// drawn goes around the outer edge of a mask and sets a node every 60 pixels, up to 4 pixels off.
+func drawn(t *raster.Mask, r *rand.Rand) []isolate.Node {
+	in := func(x, y int) bool {
+		return x >= 0 && y >= 0 && x < t.W && y < t.H && t.Pix[y*t.W+x] >= raster.Whole/2
+	}
+	x, y := 0, 0
+	for !in(x, y) {
+		if x++; x == t.W {
+			x, y = 0, y+1
+		}
+	}
+	// Moore's neighbour tracing.
+	ways := [8][2]int{{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}
+	sx, sy, back := x, y, 5
+	var path [][2]int
+	for n := 0; n < 100000; n++ {
+		path = append(path, [2]int{x, y})
+		for k := 1; k <= 8; k++ {
+			d := (back + k) % 8
+			if in(x+ways[d][0], y+ways[d][1]) {
+				x, y, back = x+ways[d][0], y+ways[d][1], (d+4)%8
+				break
+			}
+		}
+		if x == sx && y == sy && n > 2 {
+			break
+		}
+	}
+	var nodes []isolate.Node
+	for i := 0; i < len(path); i += 60 {
+		nodes = append(nodes, isolate.Node{P: [2]float64{float64(path[i][0]) + 0.5 + 8*(r.Float64()-0.5), float64(path[i][1]) + 0.5 + 8*(r.Float64()-0.5)}})
+	}
+	return nodes
+}
+
+// likeSpeed compares on 24 megapixels: a view's first answer and a step of its tolerance with converting the
+// same pixels to CIELAB once, and the full mask with libvips converting the whole picture (vips, where it is).
+func likeSpeed() {
+	fmt.Println("Like colours on 24 MP, as ratios in this run (aim 2)")
+	dir, err := os.MkdirTemp("", "isolate")
+	check(err)
+	defer os.RemoveAll(dir)
+	big := filepath.Join(dir, "24.png")
+	if _, err := exec.LookPath("vips"); err != nil {
+		fmt.Println("  libvips-tools is not installed: nothing is compared")
+		return
+	}
+	run("vips", "resize", "demo/pictures/depot-mug.png", big, "3.3333334", "--kernel", "linear")
+	p, err := imagefile.BuildPyramid(big, filepath.Join(dir, "pyramid"), imagefile.DefaultLimits())
+	check(err)
+	defer p.Close()
+	w, h := p.Size(0)
+	level := 2
+	lw, lh := p.Size(level)
+	view := raster.Rect{X1: lw, Y1: lh}
+	like := func(tolerance float64) isolate.Pick {
+		return isolate.Pick{Kind: "like", Join: "add", Tolerance: tolerance, Samples: [][2]float64{{2300, 2300}, {3300, 2100}, {4400, 2000}}}
+	}
+	keep := &kept{}
+	answer := func(s isolate.Solved, tolerance float64) float64 {
+		t := time.Now()
+		sel, err := isolate.Compile(p, []isolate.Pick{like(tolerance)}, nil, isolate.Inputs{Space: p.Space}, s, isolate.Exact)
+		check(err)
+		_, err = sel.Render(level, view)
+		check(err)
+		return time.Since(t).Seconds()
+	}
+	lab := func() float64 {
+		t := time.Now()
+		px, err := p.Linear(level, view)
+		check(err)
+		out := make([]colour.Lab, len(px.Pix)/3)
+		raster.Parallel(px.H, func(y int) {
+			for i := y * px.W; i < (y+1)*px.W; i++ {
+				out[i] = p.Space.Lab(colour.RGB{float64(px.Pix[3*i]), float64(px.Pix[3*i+1]), float64(px.Pix[3*i+2])})
+			}
+		})
+		return time.Since(t).Seconds()
+	}
+	answer(keep, 12)
+	var first, step, full []float64
+	for i := range 7 {
+		l := lab()
+		first = append(first, answer(nil, 12)/l)
+		step = append(step, answer(keep, 10+float64(i)/3)/l)
+	}
+	sel, err := isolate.Compile(p, []isolate.Pick{like(12)}, nil, isolate.Inputs{Space: p.Space}, nil, isolate.Exact)
+	check(err)
+	raw := filepath.Join(dir, "24.v")
+	run("vips", "copy", big, raw)
+	for range 5 {
+		t := time.Now()
+		run("vips", "colourspace", raw, filepath.Join(dir, "lab.v"), "lab")
+		vips := time.Since(t).Seconds()
+		t = time.Now()
+		for y := 0; y < h; y += 256 {
+			_, err := sel.Render(0, raster.Rect{Y0: y, X1: w, Y1: min(h, y+256)})
+			check(err)
+		}
+		full = append(full, time.Since(t).Seconds()/vips)
+	}
+	fmt.Printf("  first answer %.2f, tolerance step %.2f of converting the view to Lab; full mask %.2f of libvips' conversion (medians)\n", median(first), median(step), median(full))
+}
+
+// kept remembers everything.
+type kept struct{ m map[[32]byte]any }
+
+func (k *kept) Get(key [32]byte) (any, bool) { v, ok := k.m[key]; return v, ok }
+func (k *kept) Put(key [32]byte, v any, _ int) {
+	if k.m == nil {
+		k.m = map[[32]byte]any{}
+	}
+	k.m[key] = v
+}
+
+func median(v []float64) float64 {
+	sort.Float64s(v)
+	return v[len(v)/2]
+}
+
+func run(name string, args ...string) {
+	if out, err := exec.Command(name, args...).CombinedOutput(); err != nil {
+		log.Fatalf("%s %v: %v\n%s", name, args, err, out)
+	}
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
