@@ -244,9 +244,19 @@ type Area struct {
 
 // Areas defines model for Areas.
 type Areas struct {
-	Areas int    `json:"areas"`
-	Holes int    `json:"holes"`
-	List  []Area `json:"list"`
+	Areas       int    `json:"areas"`
+	Holes       int    `json:"holes"`
+	List        []Area `json:"list"`
+	PinholeMost int    `json:"pinhole_most"`
+
+	// Pinholes Holes as small
+	Pinholes int `json:"pinholes"`
+
+	// SpeckMost Pixels of the largest of them
+	SpeckMost int `json:"speck_most"`
+
+	// Specks Areas of less than a hundredth of the largest
+	Specks int `json:"specks"`
 }
 
 // Band defines model for Band.

@@ -21,11 +21,27 @@ func (s *Server) ListAreas(ctx context.Context, r ListAreasRequestObject) (ListA
 		return nil, err
 	}
 	o := ListAreas200JSONResponse{List: []Area{}}
+	most := 0
 	for _, a := range all {
-		if a.Hole {
+		if !a.Hole {
+			most = max(most, a.Pixels)
+		}
+	}
+	for _, a := range all {
+		small := a.Pixels*100 < most
+		switch {
+		case a.Hole:
 			o.Holes++
-		} else {
+			if small {
+				o.Pinholes++
+				o.PinholeMost = max(o.PinholeMost, a.Pixels)
+			}
+		default:
 			o.Areas++
+			if small {
+				o.Specks++
+				o.SpeckMost = max(o.SpeckMost, a.Pixels)
+			}
 		}
 		if len(o.List) < listedAreas {
 			o.List = append(o.List, Area{Hole: a.Hole, Pixels: a.Pixels, Box: []int{a.Box.X0, a.Box.Y0, a.Box.X1, a.Box.Y1}, At: a.At[:]})

@@ -155,6 +155,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 		before := now().Revision
 		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(input.ModifierCtrl))))
 		require.Eventually(t, func() bool { return now().Revision > before }, 10e9, 20e6)
+		require.NoError(t, b.Until(fmt.Sprintf(`document.querySelector("[data-revision]").dataset.revision === "%d"`, now().Revision)))
 		require.NoError(t, b.Settled())
 	}
 	assert.GreaterOrEqual(t, steps, 6)

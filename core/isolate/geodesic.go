@@ -52,7 +52,7 @@ func geodesic(f *planes, beta float64, start []bool) []float32 {
 }
 
 const (
-	openWay = 0.8 // how much more a stroke says where no edge lies between it and a pixel
+	openWay = 0.8  // how much more a stroke says where no edge lies between it and a pixel
 	noEdge  = 0.15 // the distance up to which none does
 )
 

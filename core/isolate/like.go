@@ -270,7 +270,7 @@ func (c *compiler) isFlat() (bool, error) {
 	})
 }
 
-func (l *like) share(d, margin float64) float32 {
+func (l *like) share(d, side float64) float32 {
 	s := 1.0
 	if d > l.tolerance {
 		if l.soft == 0 || d >= l.tolerance+l.soft {
@@ -278,7 +278,7 @@ func (l *like) share(d, margin float64) float32 {
 		}
 		s = 1 - (d-l.tolerance)/l.soft
 	}
-	return float32(s * math.Max(0, math.Min(1, 0.5+margin)))
+	return float32(s * math.Max(0, math.Min(1, (side-0.45)*10)))
 }
 
 func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
@@ -293,9 +293,9 @@ func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	raster.Parallel((outer.H()+rows-1)/rows, func(n int) {
 		memo := newMemo()
 		for i := n * rows * outer.W(); i < min(len(full), (n+1)*rows*outer.W()); i++ {
-			d, margin := l.look(pic.Pix[3*i:3*i+3:3*i+3], l.tolerance, memo)
+			d, side := l.look(pic.Pix[3*i:3*i+3:3*i+3], l.tolerance, memo)
 			if d < l.tolerance+l.soft || d == 0 {
-				full[i] = l.share(d, margin)
+				full[i] = l.share(d, side)
 			}
 		}
 	})

@@ -7,13 +7,13 @@ import (
 	"episema/core/raster"
 )
 
-// likeness tells how far any colour is from the nearest of some samples, and how much nearer to them than to
-// what they are not. Far colours are read from a table over the coded cube; near ones are worked out exactly.
+// likeness tells how far any colour is from the nearest of some samples, and whether it is nearer to them than
+// to what they are not. Far colours are read from a table over the coded cube; near ones are worked out exactly.
 type likeness struct {
 	space   *colour.Space
 	in, not []colour.Lab
 	near    []float32 // distance to the nearest sample at the table's nodes
-	margin  []float32 // distance to the nearest counter-sample less near; nil without counter-samples
+	side    []float32 // of its distances to both, the share of that to the nearest counter-sample; nil without any
 }
 
 const (
@@ -31,7 +31,7 @@ func newLikeness(space *colour.Space, in, not []colour.RGB) *likeness {
 		l.not = append(l.not, space.Lab(c))
 	}
 	if len(not) > 0 {
-		l.margin = make([]float32, len(l.near))
+		l.side = make([]float32, len(l.near))
 	}
 	var decode [likeNodes]float64
 	for i := range decode {
@@ -44,8 +44,8 @@ func newLikeness(space *colour.Space, in, not []colour.RGB) *likeness {
 				i := (r*likeNodes+g)*likeNodes + b
 				d, m := l.exact(lab)
 				l.near[i] = float32(d)
-				if l.margin != nil {
-					l.margin[i] = float32(m)
+				if l.side != nil {
+					l.side[i] = float32(m)
 				}
 			}
 		}
@@ -53,19 +53,24 @@ func newLikeness(space *colour.Space, in, not []colour.RGB) *likeness {
 	return l
 }
 
-// exact gives the distance to the nearest sample and the margin to the nearest counter-sample.
-func (l *likeness) exact(lab colour.Lab) (near, margin float64) {
-	near, margin = math.Inf(1), math.Inf(1)
+// exact gives the distance to the nearest sample, and the side: 1 on a sample, 0 on a counter-sample, half
+// where both are as far.
+func (l *likeness) exact(lab colour.Lab) (near, side float64) {
+	near = math.Inf(1)
 	for _, s := range l.in {
 		near = math.Min(near, colour.DeltaE00(lab, s))
 	}
+	if len(l.not) == 0 {
+		return near, 1
+	}
+	far := math.Inf(1)
 	for _, s := range l.not {
-		margin = math.Min(margin, colour.DeltaE00(lab, s)-near)
+		far = math.Min(far, colour.DeltaE00(lab, s))
 	}
-	if math.IsInf(margin, 1) {
-		margin = 100
+	if near+far == 0 {
+		return near, 0.5
 	}
-	return near, margin
+	return near, far / (near + far)
 }
 
 // memo keeps exact distances of colours met lately; one goroutine uses it.
@@ -82,8 +87,8 @@ func newMemo() *memo {
 	return m
 }
 
-// look gives distance and margin of a linear colour.
-func (l *likeness) look(px []float32, tolerance float64, m *memo) (near, margin float64) {
+// look gives distance and side of a linear colour.
+func (l *likeness) look(px []float32, tolerance float64, m *memo) (near, side float64) {
 	const top = likeNodes - 1
 	r, g, b := codeOf(px[0])*top, codeOf(px[1])*top, codeOf(px[2])*top
 	ri, gi, bi := min(top-1, int(r)), min(top-1, int(g)), min(top-1, int(b))
@@ -102,12 +107,12 @@ func (l *likeness) look(px []float32, tolerance float64, m *memo) (near, margin 
 		if m.key[h] == k {
 			return float64(m.val[h][0]), float64(m.val[h][1])
 		}
-		e, mar := l.exact(l.space.Lab(colour.RGB{float64(px[0]), float64(px[1]), float64(px[2])}))
-		m.key[h], m.val[h] = k, [2]float32{float32(e), float32(mar)}
-		return e, mar
+		e, s := l.exact(l.space.Lab(colour.RGB{float64(px[0]), float64(px[1]), float64(px[2])}))
+		m.key[h], m.val[h] = k, [2]float32{float32(e), float32(s)}
+		return e, s
 	}
-	if l.margin == nil {
-		return d, 100
+	if l.side == nil {
+		return d, 1
 	}
-	return d, float64(read(l.margin))
+	return d, float64(read(l.side))
 }

@@ -7,7 +7,7 @@ import (
 )
 
 const (
-	guessWeight = 0.5   // weight of what a pixel's colours say, where they say it clearly
+	guessWeight = 0.5 // weight of what a pixel's colours say, where they say it clearly
 	cgSteps     = 60
 )
 

@@ -682,6 +682,13 @@ export interface components {
         Areas: {
             areas: number;
             holes: number;
+            /** @description Areas of less than a hundredth of the largest */
+            specks: number;
+            /** @description Pixels of the largest of them */
+            speck_most: number;
+            /** @description Holes as small */
+            pinholes: number;
+            pinhole_most: number;
             list: components["schemas"]["Area"][];
         };
         Area: {

@@ -27,29 +27,26 @@ export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (
   const undo = dropped > 0 || edge.drop_specks_under || edge.fill_holes_under;
   if (!a || (a.areas <= 1 && a.holes === 0 && !undo)) return null;
   const main = a.list.find((x) => !x.hole);
-  const small = (x: Area) => x.pixels < 0.01 * (main?.pixels ?? 0);
-  const specks = a.list.filter((x) => !x.hole && x !== main && small(x));
-  const pins = a.list.filter((x) => x.hole && small(x));
-  const others = a.areas - 1 - specks.length;
+  const small = (x: Area) => x.pixels * 100 < (main?.pixels ?? 0);
+  const others = a.areas - 1 - a.specks;
   const cycle = (list: Area[]) => {
     const i = p.shown ? list.indexOf(p.shown) : -1;
     p.onShow(list[(i + 1) % list.length]);
   };
-  const most = (list: Area[]) => Math.max(...list.map((x) => x.pixels));
-  const line = (what: string, list: Area[], verb: string, act: () => void) =>
-    list.length > 0 && (
+  const line = (what: string, n: number, most: number, list: Area[], verb: string, act: () => void) =>
+    n > 0 && (
       <div>
-        <span style={{ flex: 1 }}><b>{list.length} {what}{list.length === 1 ? "" : "s"}</b> <span style={{ color: "var(--ink3)" }}>up to {most(list)} px</span></span>
-        <Button $kind="quiet" onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>
-        <Button $kind="quiet" onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
+        <span style={{ flex: 1 }}><b>{n} {what}{n === 1 ? "" : "s"}</b> <span style={{ color: "var(--ink3)" }}>up to {most} px</span></span>
+        {list.length > 0 && <Button $kind="quiet" style={{ padding: "3px 5px" }} onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>}
+        <Button $kind="quiet" style={{ padding: "3px 5px" }} onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
       </div>
     );
   return (
     <>
       <Heading>Separate areas</Heading>
       <Box role="group" aria-label="Separate areas">
-        {line("loose speck", specks, "Drop all", () => p.onEdge("drop specks", { ...edge, drop_specks_under: most(specks) + 1 }))}
-        {line("pinhole", pins, "Fill all", () => p.onEdge("fill pinholes", { ...edge, fill_holes_under: most(pins) + 1 }))}
+        {line("loose speck", a.specks, a.speck_most, a.list.filter((x) => !x.hole && small(x)), "Drop all", () => p.onEdge("drop specks", { ...edge, drop_specks_under: a.speck_most + 1 }))}
+        {line("pinhole", a.pinholes, a.pinhole_most, a.list.filter((x) => x.hole && small(x)), "Fill all", () => p.onEdge("fill pinholes", { ...edge, fill_holes_under: a.pinhole_most + 1 }))}
         {others > 0 && <div><span style={{ flex: 1 }}><b>{others} more {others === 1 ? "area" : "areas"}</b> away from the largest</span></div>}
         {undo ? (
           <div>
@@ -57,7 +54,7 @@ export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (
             <Button $kind="quiet" onPress={() => p.onEdge("bring areas back", { ...edge, drop_specks_under: undefined, fill_holes_under: undefined, drop_at: undefined, fill_at: undefined })}>Bring back</Button>
           </div>
         ) : null}
-        <Button $kind="quiet" style={{ justifySelf: "start", paddingLeft: 0 }} aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : `List all ${a.areas + a.holes}`}</Button>
+        <Button $kind="quiet" style={{ justifySelf: "start", paddingLeft: 0 }} aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : a.list.length < a.areas + a.holes ? `List the largest ${a.list.length} of ${a.areas + a.holes}` : `List all ${a.areas + a.holes}`}</Button>
         {open && (
           <ol>
             {a.list.map((x, i) => (

@@ -288,7 +288,7 @@ function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
   );
   return (
     <>
-      {of !== "depth" && <Segmented small label="Hues or tones" value={of} onChange={(k) => p.onTool(k)} options={[["hues", "Hues"], ["tones", "Tones"]]} />}
+      {of !== "depth" && <Line><Segmented small label="Hues or tones" value={of} onChange={(k) => p.onTool(k)} options={[["hues", "Hues"], ["tones", "Tones"]]} /></Line>}
       <Band label={b.label} bins={bins} min={b.min} max={b.max} step={b.step} wraps={b.wraps} {...now} onBand={(from, to, done) => put(`band of ${of}`, { from, to }, done)} />
       {number(b.low, "from", b.from)}
       {number(b.high, "to", b.to)}

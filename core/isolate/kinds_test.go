@@ -1,0 +1,291 @@
+package isolate
+
+import (
+	"encoding/json"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+func whole(t *testing.T, p *flat, edge *Edge, in Inputs, picks ...Pick) *raster.Mask {
+	t.Helper()
+	s, err := Compile(p, picks, edge, in, nil, Exact)
+	require.NoError(t, err)
+	w, h := p.Size(0)
+	m, err := s.Render(0, raster.Rect{X1: w, Y1: h})
+	require.NoError(t, err)
+	return m
+}
+
+func area(m *raster.Mask) float64 {
+	s := 0.0
+	for _, v := range m.Pix {
+		s += float64(v) / raster.Whole
+	}
+	return s
+}
+
+// drawing is a flat disc on a flat ground, its rim antialiased in coded values as renderers do, with a second
+// disc whose colour is one step of eight bits away.
+func drawing() (*flat, *raster.Mask) {
+	const w, h = 300, 200
+	p, m := raster.NewRGB(w, h), raster.NewMask(w, h)
+	code := func(v uint8) float64 { return float64(v) / 255 }
+	ground, red, twin := [3]uint8{240, 236, 220}, [3]uint8{200, 40, 30}, [3]uint8{201, 40, 30}
+	for y := range h {
+		for x := range w {
+			i := y*w + x
+			d := func(cx, cy, r float64) float64 {
+				return math.Max(0, math.Min(1, r+0.5-math.Hypot(float64(x)+0.5-cx, float64(y)+0.5-cy)))
+			}
+			a, b := d(90, 100, 55.3), d(220, 100, 50)
+			m.Pix[i] = uint16(a*raster.Whole + 0.5)
+			for c := range 3 {
+				v := code(ground[c])*(1-a-b) + code(red[c])*a + code(twin[c])*b
+				p.Pix[3*i+c] = float32(colour.SRGBDecode(math.Round(v*255) / 255))
+			}
+		}
+	}
+	f := &flat{[]*raster.RGB{p}}
+	for max(p.W, p.H) > 256 {
+		p = raster.Half(p)
+		f.level = append(f.level, p)
+	}
+	return f, m
+}
+
+func TestToleranceNoneTakesOneFlatColourWithItsRim(t *testing.T) {
+	p, truth := drawing()
+	m := whole(t, p, nil, Inputs{}, Pick{Kind: "like", Join: "add", Samples: [][2]float64{{90, 100}}})
+	for i, v := range truth.Pix {
+		require.InDelta(t, v, m.Pix[i], 0.04*raster.Whole, "share at %d, %d", i%300, i/300)
+	}
+	wide := whole(t, p, nil, Inputs{}, Pick{Kind: "like", Join: "add", Samples: [][2]float64{{90, 100}}, Tolerance: 2})
+	assert.Greater(t, area(wide), 1.7*area(truth), "with some tolerance the twin is taken too")
+	not := whole(t, p, nil, Inputs{}, Pick{Kind: "like", Join: "add", Samples: [][2]float64{{90, 100}}, Not: [][2]float64{{220, 100}}, Tolerance: 0.2})
+	assert.InEpsilon(t, area(truth), area(not), 0.02)
+	only := whole(t, p, nil, Inputs{}, Pick{Kind: "like", Join: "add", Samples: [][2]float64{{90, 100}}, Tolerance: 2, Connected: true})
+	assert.InEpsilon(t, area(truth), area(only), 0.02, "connected only")
+}
+
+// Distances read from the table agree with the formula to a fraction of what a tolerance is set by.
+func TestLikenessIsTheColourDifference(t *testing.T) {
+	in := colour.RGB{0.4, 0.05, 0.04}
+	l := newLikeness(colour.SRGB, []colour.RGB{in}, nil)
+	m := newMemo()
+	off := 0
+	for i := range 4096 {
+		px := []float32{float32(i%16) / 15, float32(i/16%16) / 15, float32(i/256) / 15}
+		want := colour.DeltaE00(colour.SRGB.Lab(colour.RGB{float64(px[0]), float64(px[1]), float64(px[2])}), colour.SRGB.Lab(in))
+		got, _ := l.look(px, 0, m)
+		if want < 15 {
+			require.InDelta(t, want, got, 0.35, "%v", px)
+		}
+		if math.Abs(want-got) > 0.4+0.03*want {
+			off++ // hues opposite to the sample's, where the formula itself has a jump
+		}
+	}
+	assert.Less(t, off, 82, "two percent")
+}
+
+func TestBandsHaveSoftEndsAndHuesWrap(t *testing.T) {
+	for _, c := range []struct{ v, from, to, soft, want float64 }{{5, 0, 10, 2, 1}, {-1, 0, 10, 2, 0.5}, {12.5, 0, 10, 2, 0}, {10, 0, 10, 0, 1}, {10.1, 0, 10, 0, 0}} {
+		assert.InDelta(t, c.want, ramp(c.v, c.from, c.to, c.soft), 1e-9)
+	}
+	c := &compiler{}
+	red := c.band(&Pick{Kind: "hues", From: 340, To: 20, Soft: 10}).(*band)
+	for h, want := range map[float64]float64{0: 1, 350: 1, 19: 1, 25: 0.5, 335: 0.5, 180: 0, -5: 1} {
+		assert.InDelta(t, want, red.hueShare(h), 1e-9, "hue %g", h)
+	}
+	// Single precision stays near the double one.
+	o := newLabOf(colour.SRGB)
+	for i := range 200 {
+		v := colour.RGB{float64(i%7) / 6, float64(i%11) / 10, float64(i%13) / 12}
+		want := colour.SRGB.Lab(v)
+		l, a, b := o.of(float32(v[0]), float32(v[1]), float32(v[2]))
+		assert.InDeltaSlice(t, want[:], []float64{float64(l), float64(a), float64(b)}, 0.02)
+	}
+}
+
+func TestOutlineFillsItsCurveAndSnapsToTheEdge(t *testing.T) {
+	p, truth := disc(600, 400, 300, 200, 120.4, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	// A circle of four cubic curves is round to 0.03 percent (the usual 0.5523, common practice).
+	circle := func(r float64) []Node {
+		k := 0.5522847 * r
+		at := func(x, y float64) *[2]float64 { return &[2]float64{300 + x, 200 + y} }
+		return []Node{{P: *at(r, 0), In: at(r, -k), Out: at(r, k)}, {P: *at(0, r), In: at(k, r), Out: at(-k, r)}, {P: *at(-r, 0), In: at(-r, k), Out: at(-r, -k)}, {P: *at(0, -r), In: at(-k, -r), Out: at(k, -r)}}
+	}
+	m := whole(t, p, nil, Inputs{}, Pick{Kind: "outline", Join: "add", Nodes: circle(100)})
+	assert.InEpsilon(t, math.Pi*100*100, area(m), 0.001)
+	snapped := whole(t, p, nil, Inputs{}, Pick{Kind: "outline", Join: "add", Nodes: circle(116), Snap: true})
+	assert.Greater(t, iou(snapped, truth), 0.99)
+	assert.Less(t, iou(whole(t, p, nil, Inputs{}, Pick{Kind: "outline", Join: "add", Nodes: circle(116)}), truth), 0.94, "without snapping it is as drawn")
+	half, err := Compile(p, []Pick{{Kind: "outline", Join: "add", Nodes: circle(100)}}, nil, Inputs{}, nil, Exact)
+	require.NoError(t, err)
+	w, h := p.Size(1)
+	c, err := half.Render(1, raster.Rect{X1: w, Y1: h})
+	require.NoError(t, err)
+	assert.InEpsilon(t, math.Pi*50*50, area(c), 0.002, "coarser, the same shape")
+}
+
+func TestEdgeMovesByFractionsAndKeepsStraightEdges(t *testing.T) {
+	p, truth := disc(600, 400, 300, 200, 100, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	in := Inputs{Masks: map[string]*raster.Mask{"m": truth}}
+	pick := Pick{Kind: "mask", Join: "add", File: "m"}
+	radius := func(m *raster.Mask) float64 { return math.Sqrt(area(m) / math.Pi) }
+	for _, g := range []float64{0.3, 1, 2.5, -0.4, -3} {
+		assert.InDelta(t, 100+g, radius(whole(t, p, &Edge{Grow: g}, in, pick)), 0.12, "grow %g", g)
+	}
+	soft := whole(t, p, &Edge{Feather: 2}, in, pick)
+	assert.InDelta(t, 100, radius(soft), 0.1, "a feather keeps the place")
+	row := func(x int) float64 { return float64(soft.Pix[200*600+x]) / raster.Whole }
+	assert.Less(t, row(402), 0.06)
+	assert.Greater(t, row(397), 0.94)
+	assert.InDelta(t, 0.5, (row(399)+row(400))/2, 0.03)
+	assert.InDelta(t, 100, radius(whole(t, p, &Edge{Smooth: 4}, in, pick)), 0.25)
+	// Rectangles meet without a seam.
+	s, err := Compile(p, []Pick{pick}, &Edge{Feather: 3, Grow: 1.5, Smooth: 2}, in, nil, Exact)
+	require.NoError(t, err)
+	all, err := s.Render(0, raster.Rect{X1: 600, Y1: 400})
+	require.NoError(t, err)
+	part, err := s.Render(0, raster.Rect{X0: 180, Y0: 90, X1: 260, Y1: 170})
+	require.NoError(t, err)
+	for y := range part.H {
+		for x := range part.W {
+			require.InDelta(t, all.Pix[(y+90)*600+x+180], part.Pix[y*part.W+x], 700)
+		}
+	}
+}
+
+func TestTidyFindsTheEdgeNearby(t *testing.T) {
+	p, truth := disc(600, 400, 300, 200, 100, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	loose := raster.NewMask(600, 400)
+	for y := range 400 {
+		for x := range 600 {
+			if math.Hypot(float64(x)-300, float64(y)-200)+4*math.Sin(float64(x)*0.2) < 100 {
+				loose.Pix[y*600+x] = raster.Whole
+			}
+		}
+	}
+	in := Inputs{Masks: map[string]*raster.Mask{"m": loose}}
+	pick := Pick{Kind: "mask", Join: "add", File: "m"}
+	assert.Greater(t, iou(whole(t, p, &Edge{Tidy: 8}, in, pick), truth), 0.985)
+	assert.Less(t, iou(loose, truth), 0.97)
+}
+
+func TestAreasAreDroppedAndFilledBySizeAndByPlace(t *testing.T) {
+	p, _ := disc(400, 300, 200, 150, 60, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	m := raster.NewMask(400, 300)
+	box := func(x0, y0, x1, y1 int, v uint16) {
+		for y := y0; y < y1; y++ {
+			for x := x0; x < x1; x++ {
+				m.Pix[y*400+x] = v
+			}
+		}
+	}
+	box(100, 100, 300, 250, raster.Whole)
+	box(150, 150, 156, 155, 0) // 30 pixels
+	box(200, 150, 220, 170, 0) // 400
+	box(20, 20, 25, 26, raster.Whole)
+	box(350, 20, 380, 50, raster.Whole)
+	in := Inputs{Masks: map[string]*raster.Mask{"m": m}}
+	pick := Pick{Kind: "mask", Join: "add", File: "m"}
+	s, err := Compile(p, []Pick{pick}, nil, in, nil, Exact)
+	require.NoError(t, err)
+	all, err := s.Areas()
+	require.NoError(t, err)
+	require.Len(t, all, 5)
+	assert.Equal(t, []int{200*150 - 430, 900, 400, 30, 30}, []int{all[0].Pixels, all[1].Pixels, all[2].Pixels, all[3].Pixels, all[4].Pixels})
+	assert.Equal(t, raster.Rect{X0: 350, Y0: 20, X1: 380, Y1: 50}, all[1].Box)
+	got := whole(t, p, &Edge{DropSpecksU: 31, FillHolesUnder: 31}, in, pick)
+	assert.EqualValues(t, 200*150-400+900, area(got))
+	got = whole(t, p, &Edge{DropAt: [][2]float64{all[1].At}, FillAt: [][2]float64{{210, 160}}}, in, pick)
+	assert.EqualValues(t, 200*150-30+30, area(got))
+}
+
+func TestBrushKeepsToEdgesAndBuildsUp(t *testing.T) {
+	p, truth := disc(400, 300, 200, 150, 80, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	k := Pick{Kind: "brush", Join: "add", Strokes: []Stroke{stroke(40, [2]float64{150, 110}, [2]float64{250, 110})}}
+	over := func(m *raster.Mask) (s float64) {
+		for i, v := range m.Pix {
+			s += math.Max(0, float64(v)-float64(truth.Pix[i])) / raster.Whole
+		}
+		return s
+	}
+	free := whole(t, p, nil, Inputs{}, k)
+	k.Limit = true
+	held := whole(t, p, nil, Inputs{}, k)
+	assert.Less(t, over(held), 0.12*over(free), "next to nothing runs over the edge")
+	assert.Greater(t, area(held)-over(held), 0.9*(area(free)-over(free)), "and the inside is painted all the same")
+	flow := 0.25
+	once := Pick{Kind: "brush", Join: "add", Flow: &flow, Strokes: []Stroke{stroke(20, [2]float64{100, 150})}}
+	twice := once
+	twice.Strokes = append(twice.Strokes, once.Strokes[0])
+	a, b := whole(t, p, nil, Inputs{}, once).Pix[150*400+100], whole(t, p, nil, Inputs{}, twice).Pix[150*400+100]
+	assert.InDelta(t, 0.25*raster.Whole, a, 300)
+	assert.InDelta(t, 0.4375*raster.Whole, b, 300, "what is left gets a quarter more")
+}
+
+func TestSubjectFindsAThingAndDoubtsAnEmptyPicture(t *testing.T) {
+	p, truth := disc(700, 500, 330, 240, 110, [3]float32{0.5, 0.06, 0.05}, [3]float32{0.18, 0.2, 0.17})
+	assert.Greater(t, iou(whole(t, p, nil, Inputs{}, Pick{Kind: "subject", Join: "add"}), truth), 0.95)
+	sure, err := Subject(p, Inputs{}, nil)
+	require.NoError(t, err)
+	assert.Greater(t, sure, SubjectUnsure)
+	empty, _ := disc(700, 500, 330, 240, 0, [3]float32{}, [3]float32{0.18, 0.2, 0.17})
+	unsure, err := Subject(empty, Inputs{}, nil)
+	require.NoError(t, err)
+	assert.Less(t, unsure, SubjectUnsure)
+}
+
+func TestDepthIsReadBetweenItsPixels(t *testing.T) {
+	p, _ := disc(400, 200, 200, 100, 60, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	near := raster.NewMask(4, 2) // far on the left, near on the right
+	for i := range near.Pix {
+		near.Pix[i] = uint16(i % 4 * raster.Whole / 3)
+	}
+	m := whole(t, p, nil, Inputs{Depth: near}, Pick{Kind: "depth", Join: "add", From: 0.5, To: 1, Soft: 0.2})
+	assert.Zero(t, m.Pix[100*400+20])
+	assert.EqualValues(t, raster.Whole, m.Pix[100*400+380])
+	assert.InDelta(t, 0.5*raster.Whole, m.Pix[100*400+169], 1500, "half a ramp below the end")
+	_, err := compile(p, Pick{Kind: "depth", Join: "add", To: 1})
+	assert.ErrorContains(t, err, "no depth map")
+}
+
+func TestPicksSurviveJSON(t *testing.T) {
+	flow := 0.5
+	in := []Pick{{Kind: "brush", Join: "add", Flow: &flow, Limit: true, Strokes: []Stroke{{Radius: 3, Points: [][2]float64{{1, 2}}, Pressure: []float64{0.4}}}},
+		{Kind: "like", Join: "intersect", Samples: [][2]float64{{1, 2}}, Boxes: [][4]float64{{1, 2, 3, 4}}, Not: [][2]float64{{5, 6}}, Tolerance: 11, Connected: true},
+		{Kind: "outline", Join: "subtract", Snap: true, Nodes: []Node{{P: [2]float64{1, 1}, In: &[2]float64{0, 1}, Out: &[2]float64{2, 1}}, {P: [2]float64{9, 9}}, {P: [2]float64{1, 9}}}},
+		{Kind: "marks", Join: "add", Ring: [][2]float64{{0, 0}, {9, 0}, {9, 9}}, Inside: []Stroke{stroke(2, [2]float64{4, 4})}, Outside: []Stroke{stroke(2, [2]float64{8, 1})}},
+		{Kind: "hues", Join: "add", From: 200, To: 260, Soft: 20}, {Kind: "part", Join: "add", Part: "x"}, {Kind: "mask", Join: "add", File: "m.png"}, {Kind: "subject", Join: "add", Off: true}}
+	require.NoError(t, Validate(in))
+	b, err := json.Marshal(in)
+	require.NoError(t, err)
+	var out []Pick
+	require.NoError(t, json.Unmarshal(b, &out))
+	assert.Equal(t, in, out)
+}
+
+func TestEachKindSaysWhatIsWrongWithIt(t *testing.T) {
+	for want, p := range map[string]Pick{
+		"neither samples nor boxes": {Kind: "like", Join: "add"}, "tolerance is": {Kind: "like", Join: "add", Samples: [][2]float64{{1, 1}}, Tolerance: -1},
+		"encloses nothing": {Kind: "outline", Join: "add", Nodes: []Node{{}, {}}}, "its ring has": {Kind: "marks", Join: "add"},
+		"no stroke inside": {Kind: "marks", Join: "add", Ring: [][2]float64{{0, 0}, {1, 0}, {1, 1}}}, "for depth it runs": {Kind: "depth", Join: "add", From: 0.2, To: 3},
+		"give the smaller first": {Kind: "tones", Join: "add", From: 50, To: 10}, "soft is": {Kind: "hues", Join: "add", Soft: -4},
+		"names no other part": {Kind: "part", Join: "add"}, "flow is": {Kind: "brush", Join: "add", Flow: new(float64), Strokes: nil}} {
+		if want == "flow is" {
+			f := 2.0
+			p.Flow, p.Strokes = &f, []Stroke{stroke(2, [2]float64{1, 1})}
+		}
+		assert.ErrorContains(t, Validate([]Pick{p}), want)
+	}
+	for want, e := range map[string]Edge{"feather is": {Feather: -1}, "grow is": {Grow: math.NaN()}, "in no picture": {DropAt: [][2]float64{{math.Inf(1), 0}}}} {
+		assert.ErrorContains(t, e.Validate(), want)
+	}
+}

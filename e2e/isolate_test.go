@@ -1,0 +1,320 @@
+package e2e
+
+import (
+	"bytes"
+	"fmt"
+	"image/png"
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/e2e/drive"
+)
+
+// bench is one picture open in the browser.
+type bench struct {
+	t  *testing.T
+	b  *drive.Browser
+	s  *server
+	id string
+}
+
+func openBench(t *testing.T) *bench {
+	t.Helper()
+	s := newServer(t)
+	b := open(t)
+	return &bench{t, b, s, openMug(t, b, s)}
+}
+
+func (e *bench) do(what string, err error) {
+	e.t.Helper()
+	require.NoError(e.t, err, what)
+}
+
+func (e *bench) parts() []document.Part {
+	e.t.Helper()
+	return get[picture](e.t, e.s.url()+"/api/pictures/"+e.id).Document.Parts
+}
+
+// key presses a key on the stage.
+func (e *bench) key(k string, m ...chromedp.KeyOption) {
+	e.t.Helper()
+	e.do("focus", e.b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(k, m...)))
+}
+
+// at clicks a point of the picture.
+func (e *bench) at(x, y float64, m input.Modifier) {
+	e.t.Helper()
+	wx, wy, err := e.b.OnStage(x, y, w, h)
+	e.do("where", err)
+	ev := func(k input.MouseType) *input.DispatchMouseEventParams {
+		return input.DispatchMouseEvent(k, wx, wy).WithModifiers(m)
+	}
+	e.do("click", e.b.Do(ev(input.MouseMoved), ev(input.MousePressed).WithButton(input.Left).WithClickCount(1), ev(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
+	e.settled()
+}
+
+func (e *bench) drag(m input.Modifier, p ...[2]float64) {
+	e.t.Helper()
+	e.do("drag", e.b.Stroke(w, h, m, p...))
+	e.settled()
+}
+
+func (e *bench) settled() {
+	e.t.Helper()
+	e.do("settled", e.b.Settled())
+}
+
+func (e *bench) click(name string) {
+	e.t.Helper()
+	e.do(name, e.b.Click(name))
+	e.settled()
+}
+
+// pick waits until the part's last pick is as wanted, and gives it.
+func (e *bench) pick(part int, ok func(p isolate.Pick) bool) isolate.Pick {
+	e.t.Helper()
+	var last isolate.Pick
+	require.Eventually(e.t, func() bool {
+		all := e.parts()
+		if len(all) <= part || len(all[part].Picks) == 0 {
+			return false
+		}
+		last = all[part].Picks[len(all[part].Picks)-1]
+		return ok(last)
+	}, 20*time.Second, 50*time.Millisecond)
+	return last
+}
+
+// mask reads a part's mask as it is handed out.
+func (e *bench) mask(id string) []uint16 {
+	e.t.Helper()
+	res, err := http.Get(e.s.url() + "/api/pictures/" + e.id + "/parts/" + id + "/mask")
+	require.NoError(e.t, err)
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	require.NoError(e.t, err)
+	require.Equal(e.t, 200, res.StatusCode, string(b))
+	img, err := png.Decode(bytes.NewReader(b))
+	require.NoError(e.t, err)
+	out := make([]uint16, 0, w*h)
+	for y := range int(h) {
+		for x := range int(w) {
+			v, _, _, _ := img.At(x, y).RGBA()
+			out = append(out, uint16(v))
+		}
+	}
+	return out
+}
+
+func share(mask []uint16) float64 {
+	s := 0.0
+	for _, v := range mask {
+		s += float64(v) / 65535
+	}
+	return s / float64(len(mask))
+}
+
+func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
+	e := openBench(t)
+
+	// Like colours: a click, one more, one that it is not; the tolerance by key.
+	e.key("l")
+	e.at(700, 700, 0)
+	assert.Len(t, e.pick(0, func(p isolate.Pick) bool { return p.Kind == "like" }).Samples, 1)
+	e.at(1000, 640, input.ModifierShift)
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Samples) == 2 })
+	e.at(1550, 820, input.ModifierAlt)
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Not) == 1 })
+	wide := share(e.mask(e.parts()[0].ID))
+	before := e.parts()[0].Picks[0].Tolerance
+	e.key("[")
+	e.pick(0, func(p isolate.Pick) bool { return p.Tolerance < before })
+	assert.Less(t, share(e.mask(e.parts()[0].ID)), wide, "narrowing takes less")
+	assert.Len(t, e.parts()[0].Picks[0].Samples, 2, "and needs no clicking again")
+	e.click("Delete Like colours")
+
+	// Outline: nodes, one pulled into a curve, closed at the first; a node by keyboard.
+	e.key("o")
+	for _, p := range [][2]float64{{545, 370}, {580, 900}, {860, 1015}} {
+		e.at(p[0], p[1], 0)
+	}
+	e.drag(0, [2]float64{1140, 940}, [2]float64{1165, 900})
+	e.at(1185, 385, 0)
+	o := e.pick(0, func(p isolate.Pick) bool { return len(p.Nodes) == 5 })
+	assert.NotNil(t, o.Nodes[3].Out, "a dragged node has handles")
+	assert.Nil(t, o.Nodes[4].Out)
+	e.at(545, 370, 0)
+	e.do("closed", e.b.Until(`document.body.textContent.includes("Drag nodes and handles")`))
+	e.do("node", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight)))
+	e.pick(0, func(p isolate.Pick) bool { return p.Nodes[1].P[0] > o.Nodes[1].P[0]+0.9 })
+	e.do("smooth", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Enter)))
+	e.pick(0, func(p isolate.Pick) bool { return p.Nodes[1].In != nil })
+	e.do("remove", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Delete)))
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Nodes) == 4 })
+	e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Nodes) == 5 })
+
+	// Its join is changed, it is switched off and on, and deleted.
+	e.click("Add: change how Outline joins")
+	e.pick(0, func(p isolate.Pick) bool { return p.Join == "subtract" })
+	e.click("Switch Outline off")
+	e.pick(0, func(p isolate.Pick) bool { return p.Off })
+	e.click("Delete Outline")
+	require.Eventually(t, func() bool { return len(e.parts()[0].Picks) == 0 }, 20e9, 50e6)
+
+	// Marks: a ring, then a stroke inside.
+	e.key("m")
+	e.drag(0, [2]float64{480, 250}, [2]float64{1480, 250}, [2]float64{1480, 1090}, [2]float64{480, 1090}, [2]float64{480, 260})
+	e.do("ring", e.b.Until(`document.body.textContent.includes("Now a stroke inside")`))
+	e.drag(0, [2]float64{640, 620}, [2]float64{1000, 660}, [2]float64{900, 880})
+	m := e.pick(0, func(p isolate.Pick) bool { return p.Kind == "marks" })
+	assert.Greater(t, len(m.Ring), 20)
+	assert.Len(t, m.Inside, 1)
+	assert.InDelta(t, 0.16, share(e.mask(e.parts()[0].ID)), 0.05, "about the mug's body")
+	e.click("Delete Marks")
+
+	// Subject, narrowed by hues: only where both.
+	e.key("u")
+	e.click("Find the subject")
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "subject" })
+	subject := share(e.mask(e.parts()[0].ID))
+	e.click("Only where both")
+	e.key("h")
+	e.drag(0, [2]float64{640, 620}, [2]float64{1000, 660})
+	hues := e.pick(0, func(p isolate.Pick) bool { return p.Kind == "hues" })
+	assert.Equal(t, "intersect", hues.Join)
+	assert.Less(t, share(e.mask(e.parts()[0].ID)), subject)
+	e.click("Tones")
+	e.drag(0, [2]float64{640, 620}, [2]float64{660, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "tones" && p.To > p.From })
+
+	// Depth: explained on a picture without a map, used on one with.
+	e.key("d")
+	e.do("explained", e.b.Until(`document.body.textContent.includes("no depth map")`))
+	depth, err := filepath.Abs("../demo/truth/mug-depth.png")
+	require.NoError(t, err)
+	e.do("depth", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Depth map file"]`, []string{depth}, chromedp.ByQuery)))
+	e.do("histogram", e.b.Until(`!!document.querySelector('[aria-label^="Depth: from"]')`))
+	e.at(800, 800, 0)
+	d := e.pick(0, func(p isolate.Pick) bool { return p.Kind == "depth" })
+	assert.Greater(t, d.From, 0.2)
+	assert.Less(t, d.From, d.To)
+
+	// A mask goes out and comes in; a wrong one says why and changes nothing.
+	dir := t.TempDir()
+	res, err := http.Get(e.s.url() + "/api/pictures/" + e.id + "/parts/" + e.parts()[0].ID + "/mask")
+	require.NoError(t, err)
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	res.Body.Close()
+	file := filepath.Join(dir, "mask.png")
+	require.NoError(t, os.WriteFile(file, b, 0o644))
+	e.key("r")
+	count := len(e.parts()[0].Picks)
+	wrong, err := filepath.Abs("../web/package.json")
+	require.NoError(t, err)
+	e.do("wrong", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Mask file"]`, []string{wrong}, chromedp.ByQuery)))
+	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=status],[role=alert]")].some((n) => n.textContent.includes("none of JPEG"))`))
+	assert.Len(t, e.parts()[0].Picks, count)
+	e.do("mask", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Mask file"]`, []string{file}, chromedp.ByQuery)))
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "mask" && len(p.File) == 64 })
+}
+
+func TestAPartSplitInThreeSharesNoPixel(t *testing.T) {
+	e := openBench(t)
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	whole := e.mask(e.parts()[0].ID)
+
+	// Two rough cuts inside the clean one, and the rest.
+	inside := func(n int, box [4]float64) {
+		e.click("Part 1")
+		e.click("More for Part 1")
+		e.click("New part inside it")
+		e.do("there", e.b.Until(fmt.Sprintf(`document.querySelector("section[aria-label=Parts]").textContent.includes("Part %d")`, n)))
+		e.key("o")
+		for _, p := range [][2]float64{{box[0], box[1]}, {box[2], box[1]}, {box[2], box[3]}, {box[0], box[3]}, {box[0], box[1]}} {
+			e.at(p[0], p[1], 0)
+		}
+		e.pick(n-1, func(p isolate.Pick) bool { return len(p.Nodes) == 4 })
+	}
+	inside(2, [4]float64{400, 300, 1600, 650})
+	inside(3, [4]float64{400, 600, 900, 1150})
+	e.click("Part 1")
+	e.click("More for Part 1")
+	e.click("The rest of it as a part")
+	require.Eventually(t, func() bool { return len(e.parts()) == 4 }, 20e9, 50e6)
+	e.settled()
+	all := e.parts()
+	for _, p := range all[1:] {
+		assert.Equal(t, all[0].ID, p.Within)
+	}
+	var masks [][]uint16
+	for _, p := range all {
+		m := e.mask(p.ID)
+		masks = append(masks, m)
+		t.Log(p.Name, share(m))
+	}
+	for i, v := range whole {
+		sum := 0
+		for _, m := range masks {
+			sum += int(m[i])
+		}
+		require.InDelta(t, int(v), sum, 3, "pixel %d", i)
+	}
+	for k := range 3 {
+		assert.Greater(t, share(masks[k+1]), 0.01, all[k+1].Name)
+	}
+	assert.Less(t, share(masks[0]), 0.001, "nothing is left of the whole")
+}
+
+func TestAreasAreListedShownAndDropped(t *testing.T) {
+	e := openBench(t)
+	e.key("b")
+	e.drag(0, [2]float64{600, 600}, [2]float64{1000, 640})
+	e.key("[")
+	e.at(200, 200, 0)
+	e.at(1700, 1100, 0)
+	e.do("found", e.b.Until(`!!document.querySelector('[aria-label="Separate areas"]')`))
+	e.click("List all 3")
+	e.click("Go to area 2")
+	e.do("there", e.b.Until(`!document.body.textContent.includes("50 %")`))
+	e.key("0")
+	e.click("Drop 3")
+	require.Eventually(t, func() bool { p := e.parts()[0]; return p.Edge != nil && len(p.Edge.DropAt) == 1 }, 20e9, 50e6)
+	e.do("two are left", e.b.Until(`document.body.textContent.includes("List all 2") || document.body.textContent.includes("Go to")`))
+	mask := e.mask(e.parts()[0].ID)
+	assert.Equal(t, 1, b2i(mask[200*w+200] > 0)+b2i(mask[1100*w+1700] > 0), "one of the two is gone")
+
+	// The edge is walked at 100 %.
+	e.key("n")
+	e.do("walk", e.b.Until(`document.body.textContent.includes("Edge, 1 of")`))
+	e.key("n")
+	e.do("walk", e.b.Until(`document.body.textContent.includes("Edge, 2 of")`))
+	e.key(kb.Escape)
+	e.do("over", e.b.Until(`!document.body.textContent.includes("Edge, 2 of")`))
+
+	// A feather by its typed figure.
+	field := `input[aria-label="Feather, typed"]`
+	e.do("feather", e.b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, "2"+kb.Enter, chromedp.ByQuery)))
+	require.Eventually(t, func() bool { p := e.parts()[0]; return p.Edge != nil && p.Edge.Feather == 2 }, 20e9, 50e6)
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
