@@ -21,9 +21,11 @@ import (
 	"os/exec"
 	"path/filepath"
 	"sort"
+	"strings"
 	"syscall"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
@@ -33,6 +35,7 @@ import (
 
 func main() {
 	browser, large := flag.Bool("browser", true, "measure the interface too"), flag.Int("large", 100, "megapixels of the large delivery")
+	sweeping := flag.Bool("sweep", false, "measure Sweep under a dragging hand alone")
 	flag.Parse()
 	dir, err := testdb.Dir()
 	check(err)
@@ -42,6 +45,10 @@ func main() {
 	p12, p24, pL := filepath.Join(dir, "12.jpg"), filepath.Join(dir, "24.jpg"), filepath.Join(dir, "large.jpg")
 	enlarge("demo/pictures/depot-mug.png", p12, 4242, 2828)
 	enlarge("demo/pictures/depot-mug.png", p24, 6000, 4000)
+	if *sweeping {
+		withServer(bin, dir, func(call caller, job string, pid int) { drag(call, job, p24, pid) })
+		return
+	}
 	side := 1
 	for side*side*3/2 < *large*1e6 {
 		side += 10
@@ -73,7 +80,7 @@ func main() {
 	took := timed(cmd)
 	fmt.Printf("delivery of %d MP: %.1f s, peak memory %d MiB\n", *large, took.Seconds(), cmd.ProcessState.SysUsage().(*syscall.Rusage).Maxrss>>10)
 	if *browser {
-		stage(bin, dir, p12, p24, pL)
+		withServer(bin, dir, func(call caller, job string, _ int) { stage(call, job, p12, p24, pL) })
 	}
 }
 
@@ -134,9 +141,13 @@ func grow(from, to string, w, h int) {
 	check(f.Close())
 }
 
-// stage measures in Chromium, from an input event to the new pixels on the stage.
-func stage(bin, dir string, files ...string) {
-	const url = "http://127.0.0.1:8499"
+// caller calls the server's API.
+type caller func(method, path, kind string, body io.Reader) map[string]any
+
+const url = "http://127.0.0.1:8499"
+
+// withServer starts a server with an empty job.
+func withServer(bin, dir string, use func(call caller, job string, pid int)) {
 	srv := exec.Command(bin, "serve", "--port", "8499", "--data", filepath.Join(dir, "data"))
 	srv.Stderr = os.Stderr
 	check(srv.Start())
@@ -151,7 +162,7 @@ func stage(bin, dir string, files ...string) {
 		}
 		time.Sleep(100 * time.Millisecond)
 	}
-	post := func(method, path, kind string, body io.Reader) map[string]any {
+	call := func(method, path, kind string, body io.Reader) map[string]any {
 		req, err := http.NewRequest(method, url+path, body)
 		check(err)
 		req.Header.Set("Content-Type", kind)
@@ -165,7 +176,86 @@ func stage(bin, dir string, files ...string) {
 		}
 		return v
 	}
-	job := post("POST", "/api/jobs", "application/json", bytes.NewReader([]byte(`{"name":"Speed"}`)))["id"].(string)
+	use(call, call("POST", "/api/jobs", "application/json", bytes.NewReader([]byte(`{"name":"Speed"}`)))["id"].(string), srv.Process.Pid)
+}
+
+// drag measures Sweep on a large picture while the hand moves, from each pointer event to the frame that
+// answers it, and the server's memory over 200 strokes.
+func drag(call caller, job, file string, pid int) {
+	data, err := os.ReadFile(file)
+	check(err)
+	pic := call("POST", "/api/jobs/"+job+"/pictures?name=big.jpg", "application/octet-stream", bytes.NewReader(data))
+	b, err := drive.Open(context.Background(), 1280, 800)
+	check(err)
+	defer b.Close()
+	check(b.Do(chromedp.Navigate(url + "/pictures/" + pic["id"].(string))))
+	check(b.Settled())
+	check(b.Do(chromedp.Evaluate(`(() => { window.__times = []; const c = document.querySelector("canvas");
+		c.addEventListener("pointermove", (e) => { if (!e.buttons) return; const t = performance.now(), before = c.dataset.frames;
+			const look = () => { if (c.dataset.frames !== before) __times.push(performance.now() - t); else requestAnimationFrame(look) }; requestAnimationFrame(look) }, {capture: true}) })()`, nil)))
+	w, h := pic["width"].(float64), pic["height"].(float64)
+	k := w / 1800
+	event := func(kind input.MouseType, x, y float64) {
+		wx, wy, err := b.OnStage(x*k, y*k, w, h)
+		check(err)
+		e := input.DispatchMouseEvent(kind, wx, wy).WithButton(input.Left)
+		if kind == input.MouseMoved {
+			e = e.WithButtons(1)
+		} else {
+			e = e.WithClickCount(1)
+		}
+		check(b.Do(e))
+	}
+	event(input.MousePressed, 620, 600)
+	for i := range 40 {
+		event(input.MouseMoved, 620+float64(i)*9, 600+float64(i%7)*4)
+		check(b.Until(fmt.Sprintf("window.__times.length >= %d", i+1)))
+	}
+	event(input.MouseReleased, 980, 620)
+	check(b.Settled())
+	times, err := drive.Eval[[]float64](b, "window.__times")
+	check(err)
+	times = times[5:]
+	sort.Float64s(times)
+	fmt.Printf("Sweep while dragging on 24 MP: median %.0f ms (%.1f frames of 60 a second), 95th percentile %.0f ms\n", times[len(times)/2], times[len(times)/2]*60/1000, times[len(times)*95/100])
+	before := resident(pid)
+	for i := range 200 {
+		x, y := 640+float64(i%20)*14, 480+float64(i/20)*40
+		check(b.Drag(0, onStage(b, [][2]float64{{x * k, y * k}, {(x + 12) * k, (y + 5) * k}}, w, h)))
+		if i == 20 {
+			check(b.Settled())
+			before = resident(pid)
+		}
+	}
+	check(b.Settled())
+	fmt.Printf("server memory after 20 strokes %d MiB, after 200 strokes %d MiB\n", before>>10, resident(pid)>>10)
+}
+
+func onStage(b *drive.Browser, points [][2]float64, w, h float64) [][2]float64 {
+	out := make([][2]float64, len(points))
+	for i, p := range points {
+		x, y, err := b.OnStage(p[0], p[1], w, h)
+		check(err)
+		out[i] = [2]float64{x, y}
+	}
+	return out
+}
+
+// resident reads a process's memory in KiB.
+func resident(pid int) int {
+	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
+	check(err)
+	for _, l := range strings.Split(string(data), "\n") {
+		var kb int
+		if n, _ := fmt.Sscanf(l, "VmRSS: %d kB", &kb); n == 1 {
+			return kb
+		}
+	}
+	return 0
+}
+
+// stage measures in Chromium, from an input event to the new pixels on the stage.
+func stage(post caller, job string, files ...string) {
 	fmt.Printf("%-6s %-6s | %28s | %28s | %6s\n", "file", "zoom", "slider step p50, p95 (ms)", "pan untouched p50, p95 (ms)", "ratio")
 	steps := map[string]float64{}
 	for _, f := range files {
@@ -188,7 +278,7 @@ func stage(bin, dir string, files ...string) {
 			slide := measure(b, url+"/pictures/"+id, zoom, true)
 			steps[name+zoom] = slide[0]
 			if zoom == "fit" {
-				firstLoad(b, url, id, pic["width"].(float64), pic["height"].(float64))
+				firstLoad(b, id, pic["width"].(float64), pic["height"].(float64))
 			}
 			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %14.0f %13.0f | %6.2f\n", name[:2], zoom, slide[0], slide[1], pan[0], pan[1], slide[0]/pan[0])
 		}
@@ -199,8 +289,8 @@ func stage(bin, dir string, files ...string) {
 }
 
 // measure gives the median and the 95th percentile of milliseconds from an event to the frame that answers it.
-func measure(b *drive.Browser, url, zoom string, slider bool) [2]float64 {
-	check(b.Do(chromedp.Navigate(url)))
+func measure(b *drive.Browser, page, zoom string, slider bool) [2]float64 {
+	check(b.Do(chromedp.Navigate(page)))
 	check(b.Settled())
 	if slider {
 		check(b.Click("Colour"))
@@ -233,7 +323,7 @@ func measure(b *drive.Browser, url, zoom string, slider bool) [2]float64 {
 }
 
 // firstLoad prints the time until the stage shows the picture over merely fetching the page and one view.
-func firstLoad(b *drive.Browser, url, id string, w, h float64) {
+func firstLoad(b *drive.Browser, id string, w, h float64) {
 	var r []float64
 	for range 5 {
 		start := time.Now()

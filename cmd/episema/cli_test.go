@@ -76,6 +76,42 @@ func TestSelectThenRecolour(t *testing.T) {
 	assert.Greater(t, changed, 100000)
 }
 
+// Every kind of the contract, in one file, with the edge settings: the mask has what is asked for.
+func TestSelectWithEveryKind(t *testing.T) {
+	dir := t.TempDir()
+	in := func(n string) string { return filepath.Join(dir, n) }
+	white := image.NewGray(image.Rect(0, 0, 1800, 1200))
+	for i := range white.Pix {
+		white.Pix[i] = 255
+	}
+	f, err := os.Create(in("all.png"))
+	require.NoError(t, err)
+	require.NoError(t, png.Encode(f, white))
+	require.NoError(t, f.Close())
+	require.NoError(t, os.WriteFile(in("picks.json"), []byte(`{"picks":[
+		{"kind":"subject","join":"add"},
+		{"kind":"mask","join":"intersect","file":"all.png"},
+		{"kind":"depth","join":"intersect","from":0.1,"to":1,"soft":0.05},
+		{"kind":"like","join":"intersect","samples":[[700,700]],"boxes":[[620,480,1100,900]],"not":[[1550,820]],"tolerance":16,"connected":true},
+		{"kind":"hues","join":"intersect","from":10,"to":60,"soft":20},
+		{"kind":"tones","join":"subtract","from":95,"to":100,"soft":2},
+		{"kind":"outline","join":"subtract","nodes":[{"p":[1150,300]},{"p":[1500,300],"out":[1550,500]},{"p":[1450,860]},{"p":[1200,860]}]},
+		{"kind":"marks","join":"subtract","ring":[[10,10],[60,10],[60,60],[10,60]],"inside":[{"radius":8,"points":[[30,30],[40,40]]}]},
+		{"kind":"brush","join":"add","flow":0.5,"limit":true,"strokes":[{"radius":12,"points":[[700,700],[720,700]]}]}],
+		"edge":{"feather":1,"grow":0.5,"smooth":1,"drop_specks_under":400,"fill_holes_under":400}}`), 0o644))
+	code, msg := episema(t, "select", "--photo", mug, "--picks", in("picks.json"), "--depth", "../../demo/truth/mug-depth.png", "--out", in("mask.png"))
+	require.Zero(t, code, msg)
+	f, err = os.Open(in("mask.png"))
+	require.NoError(t, err)
+	defer f.Close()
+	m, err := png.Decode(f)
+	require.NoError(t, err)
+	at := func(x, y int) uint32 { v, _, _, _ := m.At(x, y).RGBA(); return v }
+	assert.EqualValues(t, 65535, at(800, 700), "the body")
+	assert.Zero(t, at(1340, 560), "the handle is taken away")
+	assert.Zero(t, at(100, 100), "the table")
+}
+
 func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 	dir := t.TempDir()
 	out := filepath.Join(dir, "out.png")
@@ -95,7 +131,11 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 	}{
 		"no command":      {[]string{"paint"}, "no command"},
 		"no photo":        {[]string{"select", "--picks", file("p.json", `{"picks":[{"kind":"brush","join":"add","strokes":[{"radius":1,"points":[[1,1]]}]}]}`), "--out", out}, "--photo is missing"},
-		"later kind":      {[]string{"select", "--photo", mug, "--picks", file("l.json", `{"picks":[{"kind":"outline","join":"add","nodes":[{"p":[1,1]}],"snap":true}]}`), "--out", out}, "not built yet"},
+		"empty outline":   {[]string{"select", "--photo", mug, "--picks", file("l.json", `{"picks":[{"kind":"outline","join":"add","nodes":[{"p":[1,1]}],"snap":true}]}`), "--out", out}, "encloses nothing"},
+		"no depth map":    {[]string{"select", "--photo", mug, "--picks", file("d.json", `{"picks":[{"kind":"depth","join":"add","from":0.5,"to":1}]}`), "--out", out}, "no depth map"},
+		"no such depth":   {[]string{"select", "--photo", mug, "--depth", "none.png", "--picks", file("p.json", `{"picks":[{"kind":"subject","join":"add"}]}`), "--out", out}, "--depth none.png"},
+		"edge":            {[]string{"select", "--photo", mug, "--picks", file("e.json", `{"picks":[{"kind":"subject","join":"add"}],"edge":{"feather":-2}}`), "--out", out}, "feather is -2"},
+		"another part":    {[]string{"select", "--photo", mug, "--picks", file("o.json", `{"picks":[{"kind":"part","join":"add","part":"x"}]}`), "--out", out}, "mask pick"},
 		"broken picks":    {[]string{"select", "--photo", mug, "--picks", file("b.json", `{"picks":`), "--out", out}, "schema picks"},
 		"misspelt":        {[]string{"select", "--photo", mug, "--picks", file("m.json", `{"picks":[{"kind":"brush","joni":"add"}]}`), "--out", out}, "joni"},
 		"not a photo":     {[]string{"select", "--photo", file("x.jpg", "text"), "--picks", file("p.json", `{"picks":[{"kind":"brush","join":"add","strokes":[{"radius":1,"points":[[1,1]]}]}]}`), "--out", out}, "none of JPEG"},
