@@ -133,6 +133,9 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		if p.mask = v.([]*raster.Mask)[i]; p.mask == nil {
 			continue
 		}
+		if effort == isolate.Quick && (p.Target.CSS == "" || p.Hidden) {
+			continue // nothing is painted: what the part would say about itself can wait
+		}
 		key := "learned " + p.Key
 		if p.mask != raw[i] {
 			key = "learned " + p.ID + all.String()

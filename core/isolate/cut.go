@@ -1,6 +1,10 @@
 package isolate
 
-import "math"
+import (
+	"math"
+
+	"episema/core/raster"
+)
 
 // models are the colours of the part and of the rest, with the log-likelihood ratio of each bin.
 type models struct {
@@ -71,6 +75,41 @@ func (m *models) pulls(f *planes) []float32 {
 var dirX = [8]int{1, 1, 0, -1, -1, -1, 0, 1}
 var dirY = [8]int{0, 1, 1, 1, 0, -1, -1, -1}
 
+// links holds, for each pixel and the first four directions, how little it differs from its neighbour there:
+// exp(-beta times the squared difference). Made once: cuts and ways ask for them over and over.
+type links struct{ of [4][]float32 }
+
+func (f *planes) links() *links {
+	f.linksOnce.Do(func() {
+		beta := f.beta()
+		l := &links{}
+		for d := range l.of {
+			l.of[d] = make([]float32, f.w*f.h)
+		}
+		raster.Parallel(f.h, func(y int) {
+			for x := range f.w {
+				for d := range l.of {
+					xx, yy := x+dirX[d], y+dirY[d]
+					if xx >= 0 && yy >= 0 && xx < f.w && yy < f.h {
+						i := y*f.w + x
+						l.of[d][i] = float32(math.Exp(-beta * f.diff2(i, yy*f.w+xx)))
+					}
+				}
+			}
+		})
+		f.link = l
+	})
+	return f.link
+}
+
+// at gives the link of pixel i in any of the eight directions; j is the neighbour there.
+func (l *links) at(i, j, d int) float32 {
+	if d < 4 {
+		return l.of[d][i]
+	}
+	return l.of[d-4][j]
+}
+
 // beta scales colour differences of neighbours by their mean, as Rother et al. do.
 func (f *planes) beta() float64 {
 	sum, n := 0.0, 0.0
@@ -121,20 +160,19 @@ func (f *planes) plain2(i, j int) float64 {
 }
 
 // cutWhole alternates cutting and learning over the whole coarse level, and keeps what the strokes reach.
-func (m *models) cutWhole(f *planes, seeds []uint8) []uint8 {
+func (m *models) cutWhole(f *planes, seeds []uint8, rounds int) []uint8 {
 	n := f.w * f.h
-	beta := f.beta()
 	all := make([]int32, n)
 	nodes := make([]int32, n)
 	for i := range all {
 		all[i], nodes[i] = int32(i), int32(i)
 	}
 	var labels []uint8
-	reach := m.reach(f, seeds, beta)
-	for round := range 3 {
-		labels = m.solve(f, seeds, beta, all, nodes, nil, reach)
+	reach := m.reach(f, seeds)
+	for round := range rounds {
+		labels = m.solve(f, seeds, all, nodes, nil, reach)
 		labels = keepReached(labels, seeds, f.w, f.h)
-		if round < 2 {
+		if round < rounds-1 {
 			m.relearn(f, labels)
 		}
 	}
@@ -180,7 +218,7 @@ func (m *models) cutBandOpen(f *planes, seeds, labels []uint8, reach int) []uint
 	if len(all) == 0 {
 		return labels
 	}
-	return m.solve(f, seeds, f.beta(), all, nodes, labels, nil)
+	return m.solve(f, seeds, all, nodes, labels, nil)
 }
 
 // nearEdge marks the pixels within reach (a square) of a change of label.
@@ -205,7 +243,8 @@ func nearEdge(l []uint8, w, h, reach int) []bool {
 }
 
 // solve builds and cuts the network over the pixels in all; pixels outside it keep the labels of fixed.
-func (m *models) solve(f *planes, seeds []uint8, beta float64, all, nodes []int32, fixed []uint8, reach []float32) []uint8 {
+func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uint8, reach []float32) []uint8 {
+	link := f.links()
 	pull := m.pulls(f)
 	g := newFlowGrid(len(all))
 	const hard = 1e4
@@ -229,19 +268,19 @@ func (m *models) solve(f *planes, seeds []uint8, beta float64, all, nodes []int3
 				continue
 			}
 			j := yy*f.w + xx
-			w := contrast * math.Exp(-beta*f.diff2(int(i), j))
+			w := contrast * link.at(int(i), j, d)
 			if d&1 == 1 {
 				w *= math.Sqrt2 / 2
 			}
 			w = w/8 + 0.15
 			if k := nodes[j]; k >= 0 {
 				g.next[8*n+d] = k
-				g.cap[8*n+d] = float32(w)
+				g.cap[8*n+d] = w
 			} else if fixed != nil {
 				if fixed[j] == 1 {
-					g.term[n] += float32(w)
+					g.term[n] += w
 				} else {
-					g.term[n] -= float32(w)
+					g.term[n] -= w
 				}
 			}
 		}

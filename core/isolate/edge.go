@@ -8,7 +8,10 @@ import (
 )
 
 // sweep renders solved labels: coarser levels average them, finer ones find the edge again in the pixels.
-type sweep struct{ l *Labels }
+type sweep struct {
+	l     *Labels
+	rough bool // the edge is only rounded, not found in the pixels
+}
 
 func (s *sweep) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	if level > s.l.Level {
@@ -32,7 +35,10 @@ func (s *sweep) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	// In squares: those without an edge cost next to nothing, the others go side by side.
 	out := make([]float32, r.W()*r.H())
-	const square = 192
+	square := 192
+	if s.rough {
+		square = 32 // a rounded edge needs nothing around it
+	}
 	across, down := (r.W()+square-1)/square, (r.H()+square-1)/square
 	errs := make([]error, across*down)
 	raster.Parallel(across*down, func(n int) {
@@ -76,7 +82,11 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	window := 2*reach + 3
 	lw, lh := p.Size(level)
-	outer := r.Grow(2*reach + window + 2).And(raster.Rect{X1: lw, Y1: lh})
+	around := 2*reach + window + 2
+	if s.rough {
+		around = 0
+	}
+	outer := r.Grow(around).And(raster.Rect{X1: lw, Y1: lh})
 	w, h := outer.W(), outer.H()
 	out := make([]float32, r.W()*r.H())
 	if alike, v := s.even(outer, scale); alike {
@@ -95,6 +105,10 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		for y := 0; y < r.H(); y++ {
 			copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*w+r.X0-outer.X0:])
 		}
+	}
+	if s.rough {
+		crop(rough)
+		return out, nil
 	}
 	pic, err := p.Linear(level, outer)
 	if err != nil {

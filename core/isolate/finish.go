@@ -103,7 +103,7 @@ func (f *finish) render(s *Selection, level int, r raster.Rect) ([]float32, erro
 		return nil, err
 	}
 	if f.tidy != nil {
-		fresh, err := (&sweep{f.tidy}).render(s.pyramid, level, outer)
+		fresh, err := (&sweep{l: f.tidy}).render(s.pyramid, level, outer)
 		if err != nil {
 			return nil, err
 		}

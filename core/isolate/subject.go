@@ -30,7 +30,7 @@ func (c *compiler) subject() (coverage, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &sweep{f.Labels}, nil
+	return &sweep{l: f.Labels}, nil
 }
 
 // found is the picture's main thing: what stands out from the borders of the picture seeds a cut.

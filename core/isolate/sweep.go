@@ -2,6 +2,7 @@ package isolate
 
 import (
 	"math"
+	"sync"
 
 	"episema/core/raster"
 )
@@ -59,7 +60,7 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &sweep{l}, nil
+	return &sweep{l, c.effort == Quick}, nil
 }
 
 // levelBelow is the finest level whose long side is at most side.
@@ -76,7 +77,7 @@ func (c *compiler) levelBelow(side int) int {
 
 // planes gives the features of a whole level, remembered.
 func (c *compiler) planes(level int) (*planes, error) {
-	return once(c, "planes", level, func(f *planes) int { return 16 * len(f.bin) }, func() (*planes, error) {
+	return once(c, "planes", level, func(f *planes) int { return 32 * len(f.bin) }, func() (*planes, error) {
 		w, h := c.p.Size(level)
 		pic, err := c.p.Linear(level, raster.Rect{X1: w, Y1: h})
 		if err != nil {
@@ -89,7 +90,7 @@ func (c *compiler) planes(level int) (*planes, error) {
 // sharpened gives a level's features with the steps between its pixels measured two levels finer: an edge of a
 // thing stays a step there, while what light and folds do becomes a slope.
 func (c *compiler) sharpened(level int) (*planes, error) {
-	return once(c, "sharpened planes", level, func(f *planes) int { return 24 * len(f.bin) }, func() (*planes, error) {
+	return once(c, "sharpened planes", level, func(f *planes) int { return 40 * len(f.bin) }, func() (*planes, error) {
 		f, err := c.planes(level)
 		if err != nil || level == 0 {
 			return f, err
@@ -100,7 +101,7 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 			return nil, err
 		}
 		n := 1 << (level - fine)
-		s := *f
+		s := &planes{w: f.w, h: f.h, lab: f.lab, bin: f.bin, bins: f.bins}
 		s.stepX, s.stepY = make([]float32, f.w*f.h), make([]float32, f.w*f.h)
 		// Two fine pixels apart, so that an antialiased rim counts whole.
 		step := func(x, y, dx, dy int) float32 {
@@ -122,21 +123,25 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 				s.stepX[y*f.w+x], s.stepY[y*f.w+x] = sx/float32(n), sy/float32(n)
 			}
 		})
-		return &s, nil
+		return s, nil
 	})
 }
 
 // grow gives labels at the finest level that is cut, from seeds at any level. look gives the features of the
 // coarsest.
 func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, look func(level int) (*planes, error)) (*Labels, error) {
-	level := c.levelBelow(coarsest)
+	side, rounds := coarsest, 3
+	if c.effort == Quick {
+		side, rounds = coarsest*5/8, 2
+	}
+	level := c.levelBelow(side)
 	f, err := look(level)
 	if err != nil {
 		return nil, err
 	}
 	seeds := seedsAt(f.w, f.h, level)
 	m := learn(f, seeds)
-	labels := m.cutWhole(f, seeds)
+	labels := m.cutWhole(f, seeds, rounds)
 	fine := c.levelBelow(finest)
 	if c.effort == Quick {
 		fine = c.levelBelow(quickest)
@@ -223,6 +228,9 @@ type planes struct {
 	bins []binned
 	// stepX and stepY, where given, are the squared steps to the right and down as a finer level shows them.
 	stepX, stepY []float32
+
+	linksOnce sync.Once
+	link      *links
 }
 
 type binned struct {
