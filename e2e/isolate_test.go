@@ -232,6 +232,28 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "mask" && len(p.File) == 64 })
 }
 
+func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
+	e := openBench(t)
+	e.key("m")
+	e.drag(0, [2]float64{480, 250}, [2]float64{1480, 250}, [2]float64{1480, 1090}, [2]float64{480, 1090}, [2]float64{480, 260})
+	e.drag(0, [2]float64{640, 620}, [2]float64{1000, 660})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "marks" && len(p.Inside) == 1 })
+	e.drag(0, [2]float64{700, 800}, [2]float64{900, 880})
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Inside) == 2 })
+	e.drag(input.ModifierAlt, [2]float64{1400, 1000}, [2]float64{1450, 1000})
+	e.pick(0, func(p isolate.Pick) bool { return len(p.Outside) == 1 })
+	require.Len(t, e.parts(), 1)
+
+	// And an outline as the first of a part: node after node goes into it.
+	e.click("New part")
+	e.key("o")
+	for _, p := range [][2]float64{{545, 370}, {580, 900}, {860, 1015}, {1140, 940}} {
+		e.at(p[0], p[1], 0)
+	}
+	e.pick(1, func(p isolate.Pick) bool { return len(p.Nodes) == 4 })
+	require.Len(t, e.parts()[1].Picks, 1)
+}
+
 func TestAPartSplitInThreeSharesNoPixel(t *testing.T) {
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})

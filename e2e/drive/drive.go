@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 )
 
@@ -75,6 +76,12 @@ func (b *Browser) Until(js string) error {
 
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
 func (b *Browser) Settled() error {
+	// What was done a moment ago may not have been drawn yet: two frames later it has.
+	const drawn = `new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(true), 60))))`
+	err := b.Do(chromedp.Evaluate(drawn, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	if err != nil {
+		return err
+	}
 	return b.Until(`(() => { const c = document.querySelector("canvas"); const s = document.querySelector("[data-saving]");
 		return !!c && c.dataset.settled === "true" && Number(c.dataset.frames) > 0 && s && s.dataset.saving === "saved" })()`)
 }

@@ -67,6 +67,11 @@ func main() {
 	step("split", b.Click("Split"))
 	step("stage", b.Settled())
 	shot("bench-split")
+	step("now", b.Click("Now"))
+	isolating(b, step, shot)
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("open", b.Click("Depot mug"))
+	step("stage", b.Settled())
 	step("deliver", b.Click("Deliver"))
 	step("render", b.Click("Render at full size"))
 	step("running", b.Until(`document.body.textContent.includes("running") || document.body.textContent.includes(" %") && !!document.querySelector("[role=dialog] [role=progressbar]") || document.body.textContent.includes("Save file")`))
@@ -80,4 +85,82 @@ func main() {
 	step("upload", b.Do(chromedp.SetUploadFiles("input[type=file]", []string{bad}, chromedp.ByQuery)))
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
+}
+
+// isolating shows kinds of pick at work, each on the picture it suits.
+func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
+	const w, h = 1800, 1200
+	settle := func() { step("settled", b.Settled()) }
+	open := func(picture string) {
+		step("back", b.Click("Lisk Street Tramway shop"))
+		step("open", b.Click(picture))
+		settle()
+		step("focus", b.Do(chromedp.Focus("canvas", chromedp.ByQuery)))
+	}
+	key := func(k string) { step(k, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(k))) }
+	click := func(x, y float64, m input.Modifier) {
+		wx, wy, err := b.OnStage(x, y, w, h)
+		step("where", err)
+		e := func(k input.MouseType) *input.DispatchMouseEventParams {
+			return input.DispatchMouseEvent(k, wx, wy).WithModifiers(m)
+		}
+		step("click", b.Do(e(input.MouseMoved), e(input.MousePressed).WithButton(input.Left).WithClickCount(1), e(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
+		settle()
+	}
+	listed := func() { step("areas", b.Until(`!!document.querySelector('[aria-label="Separate areas"]')`)) }
+
+	// Marks on the scarf with its fringe, cut out.
+	open("Conductor’s scarf")
+	key("m")
+	step("ring", b.Stroke(w, h, 0, [2]float64{500, 80}, [2]float64{1180, 80}, [2]float64{1200, 1030}, [2]float64{480, 1030}, [2]float64{500, 100}))
+	settle()
+	step("mark", b.Stroke(w, h, 0, [2]float64{620, 250}, [2]float64{700, 600}, [2]float64{1000, 300}, [2]float64{1050, 700}, [2]float64{650, 850}))
+	settle()
+	step("cut-out", b.Click("Cut-out"))
+	step("checks", b.Click("Chequered ground"))
+	settle()
+	shot("isolate-marks")
+
+	// Like colours on the cap: what else was taken is listed.
+	open("Conductor’s cap")
+	key("l")
+	click(900, 470, 0)
+	click(700, 520, input.ModifierShift)
+	click(1250, 480, input.ModifierShift)
+	click(1000, 780, input.ModifierAlt)
+	listed()
+	shot("isolate-like")
+
+	// An outline on the tote.
+	open("Canvas tote")
+	key("o")
+	for _, p := range [][2]float64{{656, 495}, {655, 800}, {660, 1105}, {1205, 1120}} {
+		click(p[0], p[1], 0)
+	}
+	click(1212, 500, 0)
+	step("curve", b.Stroke(w, h, 0, [2]float64{940, 565}, [2]float64{860, 560}))
+	settle()
+	click(656, 495, 0)
+	shot("isolate-outline")
+
+	// A part within a part on the tram.
+	open("Tram at the depot")
+	step("sweep", b.Stroke(w, h, 0, [2]float64{520, 640}, [2]float64{900, 560}, [2]float64{1200, 480}))
+	settle()
+	step("sweep", b.Stroke(w, h, 0, [2]float64{420, 800}, [2]float64{900, 820}, [2]float64{1600, 720}))
+	settle()
+	step("more", b.Click("More for Part 1"))
+	step("inside", b.Click("New part inside it"))
+	settle()
+	key("l")
+	click(900, 820, 0)
+	click(1500, 740, input.ModifierShift)
+	click(380, 800, input.ModifierShift)
+	step("colour", b.Click("Colour"))
+	step("teal", b.Click("Harbour teal"))
+	settle()
+	step("isolate", b.Click("Isolate"))
+	step("picture", b.Click("Picture"))
+	settle()
+	shot("isolate-within")
 }

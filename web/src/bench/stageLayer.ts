@@ -50,6 +50,7 @@ export class StageLayer {
   /** How many frames have come. */
   serial = 0;
   private wish: { body: View; key: string } | undefined;
+  private flying: string | undefined;
   private busy = false;
   private closed = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -62,8 +63,10 @@ export class StageLayer {
 
   want(body: View) {
     const key = JSON.stringify(body);
-    if (this.frame?.key === key || this.wish?.key === key) {
-      if (this.frame?.key === key) this.wish = undefined;
+    if (this.wish?.key === key) return;
+    // What will be shown once nothing is on its way: the frame under way, or else the one that is there.
+    if ((this.flying ?? this.frame?.key) === key) {
+      this.wish = undefined;
       return;
     }
     this.wish = { body, key };
@@ -87,11 +90,13 @@ export class StageLayer {
       while (this.wish && !this.closed) {
         const { body, key } = this.wish;
         this.wish = undefined;
+        this.flying = key;
         try {
           const r = await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: key });
           if (!r.ok) {
             const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
             this.onProblem(e?.message ?? `the server answered ${r.status}`);
+            this.flying = undefined;
             continue;
           }
           const bytes = new Uint8ClampedArray(await r.arrayBuffer());
@@ -103,6 +108,7 @@ export class StageLayer {
           }
           this.serial++;
           this.frame = { bitmap, x: body.x, y: body.y, w: body.w, h: body.h, key };
+          this.flying = undefined;
           this.onProblem(undefined);
           this.onFrame();
         } catch {
@@ -114,6 +120,7 @@ export class StageLayer {
         }
       }
     } finally {
+      this.flying = undefined;
       this.busy = false;
     }
   }

@@ -24,7 +24,7 @@ export function useIsolate(p: Props) {
   const [drawing, setDrawing] = useState(false); // the opened outline still takes nodes
   const [ring, setRing] = useState<Point[]>(); // waits for a stroke inside
   const fresh = useRef<Part | undefined>(undefined);
-  const path = useRef<Point[]>([]);
+  const begun = useRef<string | undefined>(undefined);
   const { document, part, tool, edit, setDraft, setAt, onProblem } = p;
 
   const opening = useRef<number | undefined>(undefined);
@@ -33,6 +33,9 @@ export function useIsolate(p: Props) {
     list.current = part?.picks;
   });
   useEffect(() => {
+    // The part that the first gesture made: what it began goes on.
+    if (part?.id && (part.id === begun.current || part.id === fresh.current?.id)) return;
+    begun.current = undefined;
     const i = opening.current;
     opening.current = undefined;
     setOpened(i !== undefined && list.current?.[i]?.kind === tool ? i : undefined);
@@ -57,13 +60,17 @@ export function useIsolate(p: Props) {
   const apply = useCallback(
     (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined) => {
       const made = change(document, how);
-      if (!made) return false;
+      if (!made) {
+        if (done) setDraft(undefined);
+        return false;
+      }
       if (!done) {
         setDraft(made.document);
         return true;
       }
       setDraft(undefined);
       edit(label, (d) => change(d, how)?.document ?? d);
+      if (made.id === fresh.current?.id) begun.current = made.id;
       setAt(made.id);
       setOpened(made.at);
       fresh.current = undefined;
@@ -132,7 +139,6 @@ export function useIsolate(p: Props) {
           if (g.kind !== "stroke") return;
           const open = current(picks, opened, "marks") !== undefined;
           if (!open && !ring) {
-            path.current = freehand;
             if (!g.done) setRing(undefined);
             else if (freehand.length > 2) setRing(thinned(freehand, 6));
             return;
