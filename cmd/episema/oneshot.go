@@ -182,31 +182,6 @@ type settings []string
 func (s *settings) String() string     { return strings.Join(*s, " ") }
 func (s *settings) Set(v string) error { *s = append(*s, v); return nil }
 
-func readSettings(list settings) (recolour.Settings, error) {
-	set := recolour.Defaults()
-	for _, s := range list {
-		name, value, ok := strings.Cut(s, "=")
-		v, err := strconv.ParseFloat(value, 64)
-		if !ok || err != nil {
-			return set, usagef("--set %s is not name=number", s)
-		}
-		switch name {
-		case "shade_depth":
-			set.ShadeDepth = v
-		case "highlights":
-			set.Highlights = v
-		case "strength":
-			set.Strength = v
-		default:
-			return set, usagef("--set %s is not known to repaint; shade_depth, highlights and strength are", name)
-		}
-	}
-	if err := set.Validate(); err != nil {
-		return set, usagef("%v", err)
-	}
-	return set, nil
-}
-
 func recolourCommand(args []string, _ io.Writer) error {
 	start := time.Now()
 	fs := flag.NewFlagSet("recolour", flag.ContinueOnError)
@@ -218,13 +193,6 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if err := parse(fs, args); err != nil {
 		return err
 	}
-	switch *method {
-	case "repaint":
-	case "turn-hue", "two-tone", "curves":
-		return usagef("the method %s is not built yet; repaint is", *method)
-	default:
-		return usagef("the method %q is not known; repaint is", *method)
-	}
 	for _, need := range []struct{ name, v string }{{"mask", *mask}, {"target", *target}, {"out", *out}} {
 		if need.v == "" {
 			return usagef("--%s is missing", need.name)
@@ -234,7 +202,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if format == "" {
 		return usagef("--out %s: end the name in .png or .jpg", *out)
 	}
-	set, err := readSettings(list)
+	set, err := readSettings(*method, list)
 	if err != nil {
 		return err
 	}

@@ -38,6 +38,9 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if err := q.Settings.Validate(); err != nil {
 		return nil, Tone{}, err
 	}
+	if m := q.Settings.Method; m != "" && m != "repaint" {
+		return l.otherPlan(space, q)
+	}
 	tone := l.Tone
 	var own, goal colour.RGB
 	for c := range own {
@@ -65,6 +68,29 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		p = NewPlan(space, own, goal, l.veil, q.Settings)
 	}
 	return p, tone, nil
+}
+
+// otherPlan prepares another method than Repaint.
+func (l *Learned) otherPlan(space *colour.Space, q Request) (*Plan, Tone, error) {
+	tone := l.Tone
+	if q.Match != nil {
+		tone = patch(l.pic, l.mask, q.Match[0], q.Match[1], tone)
+	}
+	own := tone.Linear
+	if q.Own != nil {
+		own = *q.Own
+	}
+	p := &Plan{space: space, strength: float32(q.Settings.Strength / 100), finish: newFinish(space, q.Settings.Finish)}
+	var err error
+	switch q.Settings.Method {
+	case "turn-hue":
+		p.other = newTurn(space, own, q.Goal, q.Settings.Turn)
+	case "two-tone":
+		p.other, err = newTwoTone(space, tone.Linear, q.Goal, q.Settings.TwoTone)
+	case "curves":
+		p.other = newCurves(q.Settings.Curves)
+	}
+	return p, tone, err
 }
 
 // patch gives the mean tone of the part's pixels in a 5 x 5 square.

@@ -4,12 +4,21 @@ package recolour
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"episema/core/colour"
 )
 
-// Settings are the hands of Repaint. The zero value is not the default; use Defaults.
+// Settings say how a part is recoloured. The zero value is not the default; use Defaults.
 type Settings struct {
+	Method  string   `json:"method,omitempty"` // one of Methods; empty is repaint
+	Turn    *Turn    `json:"turn,omitempty"`
+	TwoTone *TwoTone `json:"two_tone,omitempty"`
+	Curves  *Curves  `json:"curves,omitempty"`
+	Finish  *Finish  `json:"finish,omitempty"`
+
+	// The hands of Repaint; strength is of any method.
 	ShadeDepth float64 `json:"shade_depth"` // -100..100; 0 keeps the picture's shading
 	Highlights float64 `json:"highlights"`  // 0..200 percent of the picture's own
 	Strength   float64 `json:"strength"`    // 0..100 percent of the change
@@ -20,16 +29,19 @@ func Defaults() Settings { return Settings{ShadeDepth: 0, Highlights: 100, Stren
 
 // Validate says which setting is out of its range.
 func (s Settings) Validate() error {
-	for _, c := range []struct {
-		name      string
-		v, lo, hi float64
-	}{{"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}} {
-		if !(c.v >= c.lo && c.v <= c.hi) {
-			return fmt.Errorf("%s is %g; it runs from %g to %g", c.name, c.v, c.lo, c.hi)
+	if s.Method != "" && !slices.Contains(Methods, s.Method) {
+		return fmt.Errorf("the method %q is not known; use one of %s", s.Method, strings.Join(Methods, ", "))
+	}
+	for _, v := range []interface{ Validate() error }{s.Turn, s.TwoTone, s.Curves, s.Finish} {
+		if err := v.Validate(); err != nil {
+			return err
 		}
 	}
-	return nil
+	return inRange([]ranged{{"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}})
 }
+
+// Methods are the ways to recolour.
+var Methods = []string{"repaint", "turn-hue", "two-tone", "curves"}
 
 // Plan is a part's change of colour, ready to be applied to any rectangle at any level.
 type Plan struct {
@@ -47,6 +59,9 @@ type Plan struct {
 	shade         []float32 // factor on the light by the light, in steps of 1/shadeSteps; nil for none
 	high          float32
 	strength      float32
+
+	other  painter  // another method than Repaint; nil for Repaint
+	finish finisher // nil for none
 }
 
 // shadeSteps is how finely the factor of the shading is kept; the light runs from 0 to 2.
@@ -93,6 +108,7 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	}
 	p.high = float32(set.Highlights / 100)
 	p.strength = float32(set.Strength / 100)
+	p.finish = newFinish(space, set.Finish)
 	return p
 }
 
@@ -165,16 +181,14 @@ func (p *Plan) split(r, g, b float32) (e, sheen, rest [3]float32) {
 
 // paint gives the colour a pixel that lies wholly in the part becomes.
 func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
-	e, h, rest := p.split(r, g, b)
-	if p.shade != nil {
-		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
-		for i := range e {
-			e[i] *= k
-		}
-	}
 	var o [3]float32
-	for i := range o {
-		o[i] = p.goal[i]*e[i] + p.high*h[i] + rest[i] + p.veil[i]
+	if p.other != nil {
+		o[0], o[1], o[2] = p.other(r, g, b)
+	} else {
+		o = p.repaint(r, g, b)
+	}
+	if p.finish != nil {
+		o = p.finish([3]float32{r, g, b}, o)
 	}
 	if p.strength != 1 {
 		for i, v := range [3]float32{r, g, b} {
@@ -182,4 +196,18 @@ func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 		}
 	}
 	return o[0], o[1], o[2]
+}
+
+func (p *Plan) repaint(r, g, b float32) (o [3]float32) {
+	e, h, rest := p.split(r, g, b)
+	if p.shade != nil {
+		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
+		for i := range e {
+			e[i] *= k
+		}
+	}
+	for i := range o {
+		o[i] = p.goal[i]*e[i] + p.high*h[i] + rest[i] + p.veil[i]
+	}
+	return o
 }

@@ -1,0 +1,107 @@
+package recolour
+
+import (
+	"math"
+
+	"episema/core/colour"
+)
+
+// fastOklab turns linear light of a space into Oklab and back in single precision, within 1e-5 of
+// colour.Space.Oklab.
+type fastOklab struct{ in, out [9]float32 }
+
+func newFastOklab(s *colour.Space) *fastOklab {
+	// The cone matrices of the space follow from what Oklab gives for its primaries: both ways are linear but
+	// for the cube roots in between, which the three cones' own values undo.
+	o := &fastOklab{}
+	var m colour.Matrix
+	for j := range 3 {
+		var c colour.RGB
+		c[j] = 1
+		lab := s.Oklab(c)
+		cone := labToCone(float32(lab[0]), float32(lab[1]), float32(lab[2]))
+		for i := range 3 {
+			m[i][j] = float64(cone[i]) * float64(cone[i]) * float64(cone[i])
+		}
+	}
+	inv, _ := m.Inverse()
+	for i := range 3 {
+		for j := range 3 {
+			o.in[3*i+j], o.out[3*i+j] = float32(m[i][j]), float32(inv[i][j])
+		}
+	}
+	return o
+}
+
+// labToCone gives the cube roots of the cone values (the inverse of the second matrix of CSS Color 4's Oklab).
+func labToCone(l, a, b float32) [3]float32 {
+	return [3]float32{l + 0.3963377774*a + 0.2158037573*b, l - 0.1055613458*a - 0.0638541728*b, l - 0.0894841775*a - 1.2914855480*b}
+}
+
+func (o *fastOklab) of(r, g, b float32) (l, a, bb float32) {
+	x := cbrt(o.in[0]*r + o.in[1]*g + o.in[2]*b)
+	y := cbrt(o.in[3]*r + o.in[4]*g + o.in[5]*b)
+	z := cbrt(o.in[6]*r + o.in[7]*g + o.in[8]*b)
+	return 0.2104542683*x + 0.7936177747*y - 0.0040720430*z,
+		1.9779985324*x - 2.4285922420*y + 0.4505937096*z,
+		0.0259040425*x + 0.7827717125*y - 0.8086757549*z
+}
+
+func (o *fastOklab) light(l, a, b float32) (r, g, bb float32) {
+	c := labToCone(l, a, b)
+	x, y, z := c[0]*c[0]*c[0], c[1]*c[1]*c[1], c[2]*c[2]*c[2]
+	return o.out[0]*x + o.out[1]*y + o.out[2]*z, o.out[3]*x + o.out[4]*y + o.out[5]*z, o.out[6]*x + o.out[7]*y + o.out[8]*z
+}
+
+// cbrt is the cube root by a guess from the exponent and two steps of Halley.
+func cbrt(v float32) float32 {
+	if v == 0 {
+		return 0
+	}
+	if v < 0 {
+		return -cbrt(-v)
+	}
+	y := math.Float32frombits(math.Float32bits(v)/3 + 709921077)
+	for range 2 {
+		c := y * y * y
+		y *= (c + 2*v) / (2*c + v)
+	}
+	return y
+}
+
+const codeSteps = 1 << 14
+
+var codeTable = func() [codeSteps + 1]float32 {
+	var t [codeSteps + 1]float32
+	for i := range t {
+		t[i] = float32(colour.SRGBEncode(float64(i) / codeSteps))
+	}
+	return t
+}()
+
+// coded and lightOf go between light and the values of the sRGB curve; what lies outside 0..1 is kept there.
+func coded(v float32) float32 {
+	if v <= 0.01 || v >= 1 { // steep, or beyond the table
+		return float32(colour.SRGBEncode(float64(v)))
+	}
+	f := v * codeSteps
+	i := int(f)
+	return codeTable[i] + (f-float32(i))*(codeTable[i+1]-codeTable[i])
+}
+
+var lightTable = func() [4097]float32 {
+	var t [4097]float32
+	for i := range t {
+		t[i] = float32(colour.SRGBDecode(float64(i) / 4096))
+	}
+	return t
+}()
+
+func lightOf(v float32) float32 {
+	if v <= 0 || v >= 1 {
+		return float32(colour.SRGBDecode(float64(v)))
+	}
+	f := v * 4096
+	i := int(f)
+	return lightTable[i] + (f-float32(i))*(lightTable[i+1]-lightTable[i])
+}
