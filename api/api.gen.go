@@ -14,6 +14,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/recolour"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -177,6 +178,30 @@ func (e PickKind) Valid() bool {
 	}
 }
 
+// Defines values for SettingsMethod.
+const (
+	SettingsMethodCurves  SettingsMethod = "curves"
+	SettingsMethodRepaint SettingsMethod = "repaint"
+	SettingsMethodTurnHue SettingsMethod = "turn-hue"
+	SettingsMethodTwoTone SettingsMethod = "two-tone"
+)
+
+// Valid indicates whether the value is a known member of the SettingsMethod enum.
+func (e SettingsMethod) Valid() bool {
+	switch e {
+	case SettingsMethodCurves:
+		return true
+	case SettingsMethodRepaint:
+		return true
+	case SettingsMethodTurnHue:
+		return true
+	case SettingsMethodTwoTone:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ViewGround.
 const (
 	Checks ViewGround = "checks"
@@ -283,6 +308,9 @@ type Colour struct {
 	Lab    []float64 `json:"lab"`
 }
 
+// Curves defines model for Curves.
+type Curves = recolour.Curves
+
 // Delivery defines model for Delivery.
 type Delivery struct {
 	Bytes    *int64             `json:"bytes,omitempty"`
@@ -312,6 +340,9 @@ type Edit struct {
 	Document Document `json:"document"`
 	Label    string   `json:"label"`
 }
+
+// Finish defines model for Finish.
+type Finish = recolour.Finish
 
 // Job defines model for Job.
 type Job struct {
@@ -526,10 +557,20 @@ type Revision struct {
 
 // Settings defines model for Settings.
 type Settings struct {
+	Curves     *Curves `json:"curves,omitempty"`
+	Finish     *Finish `json:"finish,omitempty"`
 	Highlights float64 `json:"highlights"`
-	ShadeDepth float64 `json:"shade_depth"`
-	Strength   float64 `json:"strength"`
+
+	// Method Left out it is repaint
+	Method     *SettingsMethod `json:"method,omitempty"`
+	ShadeDepth float64         `json:"shade_depth"`
+	Strength   float64         `json:"strength"`
+	Turn       *Turn           `json:"turn,omitempty"`
+	TwoTone    *TwoTone        `json:"two_tone,omitempty"`
 }
+
+// SettingsMethod Left out it is repaint
+type SettingsMethod string
 
 // Stroke defines model for Stroke.
 type Stroke struct {
@@ -564,6 +605,12 @@ type Target struct {
 	PaletteId *string  `json:"palette_id,omitempty"`
 	Tolerance *float64 `json:"tolerance,omitempty"`
 }
+
+// Turn defines model for Turn.
+type Turn = recolour.Turn
+
+// TwoTone defines model for TwoTone.
+type TwoTone = recolour.TwoTone
 
 // View defines model for View.
 type View struct {

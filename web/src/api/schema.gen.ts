@@ -593,6 +593,59 @@ export interface components {
             highlights: number;
             /** Format: double */
             strength: number;
+            /**
+             * @description Left out it is repaint
+             * @enum {string}
+             */
+            method?: "repaint" | "turn-hue" | "two-tone" | "curves";
+            turn?: components["schemas"]["Turn"];
+            two_tone?: components["schemas"]["TwoTone"];
+            curves?: components["schemas"]["Curves"];
+            finish?: components["schemas"]["Finish"];
+        };
+        Turn: {
+            /** Format: double */
+            hue: number;
+            /** Format: double */
+            saturation: number;
+            /** Format: double */
+            lightness: number;
+        };
+        TwoTone: {
+            dark: string;
+            /** Format: double */
+            middle: number;
+        };
+        Curves: {
+            all?: components["schemas"]["Point"][];
+            red?: components["schemas"]["Point"][];
+            green?: components["schemas"]["Point"][];
+            blue?: components["schemas"]["Point"][];
+            free?: boolean;
+        };
+        Finish: {
+            /** Format: double */
+            black: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            white: number;
+            /** Format: double */
+            out_black: number;
+            /** Format: double */
+            out_white: number;
+            /** Format: double */
+            exposure: number;
+            /** Format: double */
+            highlights: number;
+            /** Format: double */
+            shadows: number;
+            /** Format: double */
+            saturation: number;
+            /** Format: double */
+            vibrance: number;
+            /** @description By its name in W3C Compositing and Blending; empty is normal */
+            blend_mode: string;
         };
         Pick: {
             /** @enum {string} */

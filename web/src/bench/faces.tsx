@@ -1,7 +1,8 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { api, explain, unwrap, type Part, type PartProof, type Settings, type Swatch } from "../api/client";
-import { Button, Heading, Notice, NumberRow } from "../look/controls";
+import { Button, Heading, Notice } from "../look/controls";
+import { Methods } from "./colour/Methods";
 import { Disc, Ribbon } from "../look/Disc";
 import type { Tool } from "./Stage";
 
@@ -121,10 +122,6 @@ export function Colour(p: {
   const { part, proof } = p;
   if (!part) return <Face><Notice>No part yet. Under Isolate, drag inside the thing whose colour shall change.</Notice></Face>;
   const named = p.palette.find((s) => s.id === part.target.palette_id);
-  const s = part.settings;
-  const row = (label: string, key: keyof Settings, min: number, max: number, initial: number, extra?: { signed?: boolean; unit?: string }) => (
-    <NumberRow label={label} value={s[key]} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.onDrag({ ...s, [key]: v })} onRest={(v) => p.onPart(label.toLowerCase(), { settings: { ...s, [key]: v } })} />
-  );
   return (
     <Face>
       <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={proof?.want_hex} />
@@ -159,10 +156,7 @@ export function Colour(p: {
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
         <span />
       </Line>
-      <Heading>Repaint</Heading>
-      {row("Shade depth", "shade_depth", -100, 100, 0, { signed: true })}
-      {row("Highlights", "highlights", 0, 200, 100, { unit: "%" })}
-      {row("Colour strength", "strength", 0, 100, 100, { unit: "%" })}
+      <Methods settings={part.settings} onDrag={p.onDrag} onRest={(label, settings) => p.onPart(label, { settings })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>
           <Figure label="Match point" value={proof.delta_e00.toFixed(1)} unit="ΔE₀₀" />

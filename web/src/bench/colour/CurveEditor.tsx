@@ -1,0 +1,142 @@
+import { useRef, useState } from "react";
+import styled from "styled-components";
+import type { Curves } from "../../api/client";
+import { Segmented, Toggle } from "../../look/controls";
+
+type Channel = "all" | "red" | "green" | "blue";
+type Point = [number, number];
+
+const Graph = styled.svg`
+  width: 100%;
+  aspect-ratio: 1.7;
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: #fff;
+  touch-action: none;
+  .grid { stroke: var(--rule); stroke-width: 1; }
+  .line { fill: none; stroke: var(--ink); stroke-width: 1.6; vector-effect: non-scaling-stroke; }
+  circle { fill: #fff; stroke: var(--ink); stroke-width: 1.4; }
+  circle:focus-visible { fill: var(--ink); outline: none; }
+`;
+const Field = styled.input`
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: #fff;
+  padding: 4px 7px;
+  font: 12px/1.35 var(--figures);
+  &:focus { border-color: var(--ink); outline: none; }
+  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
+`;
+const Ends = styled.div`
+  display: flex;
+  justify-content: space-between;
+  color: var(--ink3);
+  font-size: 12px;
+`;
+
+/** Where each curve acts: down on the left, up on the right. */
+const opposites: Record<Channel, [string, string]> = { all: ["darker", "lighter"], red: ["to cyan, darker", "to red, lighter"], green: ["to magenta", "to green"], blue: ["to yellow", "to blue"] };
+
+const W = 255;
+const H = 150;
+
+const write = (p: Point[]) => p.map(([x, y]) => `${Math.round(x * 255)} ${Math.round(y * 255)}`).join(", ");
+
+function read(text: string): Point[] | undefined {
+  if (!text.trim()) return [];
+  const out: Point[] = [];
+  for (const part of text.split(/[,;]/)) {
+    const [x, y, more] = part.trim().split(/\s+/).map(Number);
+    if (x === undefined || y === undefined || more !== undefined || !(x >= 0 && x <= 255 && y >= 0 && y <= 255) || out.some((q) => q[0] === x / 255)) return undefined;
+    out.push([x / 255, y / 255]);
+  }
+  return out.sort((a, b) => a[0] - b[0]);
+}
+
+/** A curve over the coded values: click to add a point, drag it, double-click or Delete takes it out. */
+export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; onRest: (label: string, c: Curves) => void }) {
+  const [channel, setChannel] = useState<Channel>("all");
+  const [bad, setBad] = useState(false);
+  const drag = useRef<{ i: number; points: Point[] } | undefined>(undefined);
+  const points = (p.curves[channel] ?? []) as Point[];
+  const put = (next: Point[]): Curves => ({ ...p.curves, [channel]: next.length ? next : undefined });
+  const spot = (e: React.PointerEvent<SVGElement>): Point => {
+    const r = (e.currentTarget.ownerSVGElement ?? (e.currentTarget as unknown as SVGSVGElement)).getBoundingClientRect();
+    return [Math.max(0, Math.min(1, (e.clientX - r.left) / r.width)), Math.max(0, Math.min(1, 1 - (e.clientY - r.top) / r.height))];
+  };
+  const moved = (i: number, to: Point, list: Point[]): Point[] => {
+    const lo = (list[i - 1]?.[0] ?? (p.curves.free ? -0.01 : 0)) + 0.01;
+    const hi = (list[i + 1]?.[0] ?? (p.curves.free ? 1.01 : 1)) - 0.01;
+    return list.map((q, k) => (k === i ? [Math.max(lo, Math.min(hi, to[0])), to[1]] : q));
+  };
+  const ends: Point[] = p.curves.free && points.length > 0 ? points : [[0, 0], ...points, [1, 1]];
+  const d = ends.map(([x, y], i) => `${i ? "L" : "M"}${x * W} ${H - y * H}`).join("");
+  const [down, up] = opposites[channel];
+  return (
+    <>
+      <div><Segmented small label="Channel" value={channel} onChange={(c) => { setChannel(c); setBad(false); }} options={[["all", "All"], ["red", "Red"], ["green", "Green"], ["blue", "Blue"]]} /></div>
+      <Graph
+        viewBox={`0 0 ${W} ${H}`}
+        preserveAspectRatio="none"
+        role="group"
+        aria-label={`Curve of ${channel}`}
+        onPointerDown={(e) => {
+          const at = spot(e);
+          const next = [...points, at].sort((a, b) => a[0] - b[0]);
+          if (!p.curves.free && (at[0] < 0.01 || at[0] > 0.99)) return;
+          p.onRest("add a point", put(next));
+        }}
+      >
+        {[1, 2, 3].map((k) => <g key={k} className="grid"><line x1={(k * W) / 4} x2={(k * W) / 4} y1={0} y2={H} /><line x1={0} x2={W} y1={(k * H) / 4} y2={(k * H) / 4} /></g>)}
+        <path className="line" d={d} />
+        {points.map(([x, y], i) => (
+          <circle
+            key={i}
+            cx={x * W}
+            cy={H - y * H}
+            r={5}
+            tabIndex={0}
+            role="button"
+            aria-label={`Point at ${Math.round(x * 255)}, ${Math.round(y * 255)}`}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              e.currentTarget.setPointerCapture(e.pointerId);
+              drag.current = { i, points };
+            }}
+            onPointerMove={(e) => { if (drag.current) p.onDrag(put(moved(drag.current.i, spot(e), drag.current.points))); }}
+            onPointerUp={(e) => {
+              const from = drag.current;
+              drag.current = undefined;
+              if (from) p.onRest("move a point", put(moved(from.i, spot(e), from.points)));
+            }}
+            onDoubleClick={() => p.onRest("remove a point", put(points.filter((_, k) => k !== i)))}
+            onKeyDown={(e) => {
+              const by: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+              const way = by[e.key];
+              if (way) p.onRest("move a point", put(moved(i, [x + way[0] / 255, Math.max(0, Math.min(1, y + way[1] / 255))], points)));
+              else if (e.key === "Delete" || e.key === "Backspace") p.onRest("remove a point", put(points.filter((_, k) => k !== i)));
+              else return;
+              e.preventDefault();
+            }}
+          />
+        ))}
+      </Graph>
+      <Ends><span>{down}</span><span>{up}</span></Ends>
+      <Field
+        key={`${channel} ${write(points)}`}
+        aria-label="Points, typed"
+        aria-invalid={bad || undefined}
+        defaultValue={write(points)}
+        placeholder="64 50, 192 210"
+        onBlur={(e) => {
+          const next = read(e.target.value);
+          setBad(!next);
+          if (next && write(next) !== write(points)) p.onRest("points", put(next));
+        }}
+        onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
+      />
+      {bad && <p role="alert" style={{ fontSize: 12 }}>Give points as pairs from 0 to 255, such as 64 50, 192 210. The curve stays as it was.</p>}
+      <Toggle on={!!p.curves.free} onChange={(free) => p.onRest(free ? "free ends" : "pinned ends", { ...p.curves, free })}>Free the ends</Toggle>
+    </>
+  );
+}

@@ -1,0 +1,117 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Finish, Settings } from "../../api/client";
+import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { CurveEditor } from "./CurveEditor";
+
+type Method = NonNullable<Settings["method"]>;
+
+const plain: Finish = { black: 0, middle: 1, white: 255, out_black: 0, out_white: 255, exposure: 0, highlights: 0, shadows: 0, saturation: 0, vibrance: 0, blend_mode: "" };
+const modes = ["normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity"];
+
+const Wide = styled.div`
+  overflow-x: auto;
+  padding: 1px;
+`;
+const Line = styled.label`
+  display: grid;
+  grid-template-columns: 104px 1fr;
+  gap: 9px;
+  align-items: center;
+`;
+const Select = styled.select`
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: #fff;
+  padding: 3px 6px;
+  font: inherit;
+`;
+const Words = styled.input`
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: #fff;
+  padding: 4px 7px;
+  font: 12px/1.35 var(--figures);
+  &:focus { border-color: var(--ink); outline: none; }
+`;
+const Small = styled.p`
+  color: var(--ink3);
+  font-size: 12px;
+`;
+
+interface Props {
+  settings: Settings;
+  onDrag: (s: Settings) => void;
+  onRest: (label: string, s: Settings) => void;
+}
+
+/** The ways to recolour, each with its hands, and the finish over any of them. */
+export function Methods({ settings: s, onDrag, onRest }: Props) {
+  const method: Method = s.method ?? "repaint";
+  const [finishing, setFinishing] = useState(!!s.finish);
+  const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Settings, extra?: { signed?: boolean; unit?: string; step?: number }) => (
+    <NumberRow key={label} label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => onDrag(put(v))} onRest={(v) => onRest(label.toLowerCase(), put(v))} />
+  );
+  const turn = s.turn ?? { hue: 0, saturation: 0, lightness: 0 };
+  const two = s.two_tone ?? { dark: "", middle: 50 };
+  const finish = s.finish ?? plain;
+  const done = (label: string, key: Exclude<keyof Finish, "blend_mode">, min: number, max: number, extra?: { signed?: boolean; step?: number; unit?: string }) =>
+    hand(label, finish[key], min, max, plain[key], (v) => ({ ...s, finish: { ...finish, [key]: v } }), extra);
+  return (
+    <>
+      <Wide>
+        <Segmented small label="Way to recolour" value={method} onChange={(m) => onRest(`method ${m}`, { ...s, method: m === "repaint" ? undefined : m })} options={[["repaint", "Repaint"], ["turn-hue", "Turn hue"], ["two-tone", "Two-tone"], ["curves", "Curves"]]} />
+      </Wide>
+      {method === "repaint" && (
+        <>
+          {hand("Shade depth", s.shade_depth, -100, 100, 0, (v) => ({ ...s, shade_depth: v }), { signed: true })}
+          {hand("Highlights", s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
+        </>
+      )}
+      {method === "turn-hue" && (
+        <>
+          {hand("Hue", turn.hue, -180, 180, 0, (v) => ({ ...s, turn: { ...turn, hue: v } }), { signed: true, unit: "°" })}
+          {hand("Saturation", turn.saturation, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, saturation: v } }), { signed: true, unit: "%" })}
+          {hand("Lightness", turn.lightness, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, lightness: v } }), { signed: true })}
+          {turn.saturation > 20 && <Small>Past +20 colours begin to break up and look unnatural.</Small>}
+          {turn.lightness !== 0 && <Small>Lightness inside a hard mask makes its edge show.</Small>}
+        </>
+      )}
+      {method === "two-tone" && (
+        <>
+          <Line>
+            Dark end
+            <Words key={two.dark} aria-label="Colour of the dark end" defaultValue={two.dark} placeholder="linked: the target’s hue, deep" spellCheck={false} onBlur={(e) => { if (e.target.value.trim() !== two.dark) onRest("dark end", { ...s, two_tone: { ...two, dark: e.target.value.trim() } }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          </Line>
+          {hand("Middle", two.middle, 1, 99, 50, (v) => ({ ...s, two_tone: { ...two, middle: v } }))}
+          <Small>The target governs the light end.</Small>
+        </>
+      )}
+      {method === "curves" && <CurveEditor curves={s.curves ?? {}} onDrag={(c) => onDrag({ ...s, curves: c })} onRest={(label, c) => onRest(label, { ...s, curves: c })} />}
+      {hand("Strength", s.strength, 0, 100, 100, (v) => ({ ...s, strength: v }), { unit: "%" })}
+      <Heading>Finish</Heading>
+      <Toggle on={finishing} onChange={(on) => { setFinishing(on); if (!on && s.finish) onRest("no finish", { ...s, finish: undefined }); }}>Brightness, saturation and blending over the method</Toggle>
+      {finishing && (
+        <>
+          {done("Exposure", "exposure", -3, 3, { signed: true, step: 0.05 })}
+          {done("Highlights, light", "highlights", -100, 100, { signed: true })}
+          {done("Shadows", "shadows", -100, 100, { signed: true })}
+          {done("Black point", "black", 0, 254)}
+          {done("Middle", "middle", 0.1, 4, { step: 0.05 })}
+          {done("White point", "white", 1, 255)}
+          {done("Darkest", "out_black", 0, 255)}
+          {done("Lightest", "out_white", 0, 255)}
+          {done("Saturation, all", "saturation", -100, 100, { signed: true })}
+          {done("Vibrance", "vibrance", -100, 100, { signed: true })}
+          <Line>
+            Blend mode
+            <Select aria-label="Blend mode" value={finish.blend_mode || "normal"} onChange={(e) => onRest(`blend ${e.target.value}`, { ...s, finish: { ...finish, blend_mode: e.target.value === "normal" ? "" : e.target.value } })}>
+              {modes.map((m) => <option key={m}>{m}</option>)}
+            </Select>
+          </Line>
+          {s.finish && <Button onPress={() => onRest("reset finish", { ...s, finish: undefined })}>Reset the finish</Button>}
+        </>
+      )}
+    </>
+  );
+}
