@@ -300,6 +300,20 @@ type BandOf struct {
 // BandOfOf defines model for BandOf.Of.
 type BandOfOf string
 
+// Close defines model for Close.
+type Close struct {
+	// DetailKept Correlation of fine luminance before and after
+	DetailKept float64 `json:"detail_kept"`
+	LeftPixels int     `json:"left_pixels"`
+
+	// Places The first 100, largest first
+	Places []struct {
+		Pixels int `json:"pixels"`
+		X      int `json:"x"`
+		Y      int `json:"y"`
+	} `json:"places"`
+}
+
 // Colour defines model for Colour.
 type Colour struct {
 	Css    string    `json:"css"`
@@ -710,6 +724,9 @@ type ListAreasJSONRequestBody = OfPart
 // BandJSONRequestBody defines body for Band for application/json ContentType.
 type BandJSONRequestBody = BandOf
 
+// CloselyJSONRequestBody defines body for Closely for application/json ContentType.
+type CloselyJSONRequestBody = OfPart
+
 // DeliverJSONRequestBody defines body for Deliver for application/json ContentType.
 type DeliverJSONRequestBody = NewDelivery
 
@@ -775,6 +792,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/band)
 	Band(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/closely)
+	Closely(c *gin.Context, picture PictureId)
 
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(c *gin.Context, picture PictureId, params GetCoverParams)
@@ -1196,6 +1216,31 @@ func (siw *ServerInterfaceWrapper) Band(c *gin.Context) {
 	}
 
 	siw.Handler.Band(c, picture)
+}
+
+// Closely operation middleware
+func (siw *ServerInterfaceWrapper) Closely(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Closely(c, picture)
 }
 
 // GetCover operation middleware
@@ -1697,6 +1742,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/proof", wrapper.Prove)
 	router.POST(options.BaseURL+"/api/pictures/:picture/areas", wrapper.ListAreas)
 	router.POST(options.BaseURL+"/api/pictures/:picture/edge-walk", wrapper.EdgeWalk)
+	router.POST(options.BaseURL+"/api/pictures/:picture/closely", wrapper.Closely)
 	router.GET(options.BaseURL+"/api/pictures/:picture/histogram", wrapper.Histogram)
 	router.POST(options.BaseURL+"/api/pictures/:picture/band", wrapper.Band)
 	router.GET(options.BaseURL+"/api/pictures/:picture/subject", wrapper.Subject)
@@ -2300,6 +2346,46 @@ type BanddefaultJSONResponse struct {
 }
 
 func (response BanddefaultJSONResponse) VisitBandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloselyRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *CloselyJSONRequestBody
+}
+
+type CloselyResponseObject interface {
+	VisitCloselyResponse(w http.ResponseWriter) error
+}
+
+type Closely200JSONResponse Close
+
+func (response Closely200JSONResponse) VisitCloselyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloselydefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloselydefaultJSONResponse) VisitCloselyResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3036,6 +3122,9 @@ type StrictServerInterface interface {
 	// (POST /api/pictures/{picture}/band)
 	Band(ctx context.Context, request BandRequestObject) (BandResponseObject, error)
 
+	// (POST /api/pictures/{picture}/closely)
+	Closely(ctx context.Context, request CloselyRequestObject) (CloselyResponseObject, error)
+
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(ctx context.Context, request GetCoverRequestObject) (GetCoverResponseObject, error)
 
@@ -3614,6 +3703,50 @@ func (sh *strictHandler) Band(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BandResponseObject); ok {
 		if err := validResponse.VisitBandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Closely operation middleware
+func (sh *strictHandler) Closely(ctx *gin.Context, picture PictureId) {
+	var request CloselyRequestObject
+
+	request.Picture = picture
+
+	var body CloselyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Closely(ctx, request.(CloselyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Closely")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CloselyResponseObject); ok {
+		if err := validResponse.VisitCloselyResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

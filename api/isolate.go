@@ -158,3 +158,21 @@ func (s *Server) Band(ctx context.Context, r BandRequestObject) (BandResponseObj
 	from, to, soft, err := s.Studio.Band(ctx, r.Picture, string(r.Body.Of), points)
 	return Band200JSONResponse{From: from, To: to, Soft: soft}, err
 }
+
+// Closely looks for old colour around a part's edge and at the detail it kept.
+func (s *Server) Closely(ctx context.Context, r CloselyRequestObject) (CloselyResponseObject, error) {
+	left, detail, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, r.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	o := Closely200JSONResponse{LeftPixels: left.Pixels, DetailKept: round(detail, 3)}
+	o.Places = make([]struct {
+		Pixels int `json:"pixels"`
+		X      int `json:"x"`
+		Y      int `json:"y"`
+	}, min(100, len(left.Places)))
+	for i := range o.Places {
+		o.Places[i].X, o.Places[i].Y, o.Places[i].Pixels = left.Places[i].X, left.Places[i].Y, left.Places[i].Pixels
+	}
+	return o, nil
+}

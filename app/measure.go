@@ -10,6 +10,7 @@ import (
 	"episema/core/isolate"
 	"episema/core/proof"
 	"episema/core/raster"
+	"episema/imagefile"
 )
 
 // Probe is what stands at a pixel.
@@ -84,4 +85,13 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 		return nil, 0, err
 	}
 	return proof.Measure(d)
+}
+
+// Closely looks at a part at (nearly) full size; see proof.Closely.
+func (s *Studio) Closely(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) (left proof.Left, detail float64, err error) {
+	err = s.selection(ctx, id, part, draft, func(d *document.Developed, at int, _ *imagefile.Pyramid) (err error) {
+		left, detail, err = proof.Closely(d, at)
+		return err
+	})
+	return left, detail, err
 }

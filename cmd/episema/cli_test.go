@@ -48,10 +48,11 @@ func TestSelectThenRecolour(t *testing.T) {
 	b, err := os.ReadFile(in("report.json"))
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal(b, &rep))
-	for _, k := range []string{"target", "from", "match", "out_of_gamut_percent", "clipped_percent", "changed_outside_pixels", "seconds"} {
+	for _, k := range []string{"target", "from", "match", "out_of_gamut_percent", "clipped_percent", "old_colour_left", "detail_kept", "changed_outside_pixels", "seconds"} {
 		assert.Contains(t, rep, k)
 	}
 	assert.EqualValues(t, 0, rep["changed_outside_pixels"])
+	assert.Greater(t, rep["detail_kept"], 0.8)
 	read := func(p string) image.Image {
 		f, err := os.Open(p)
 		require.NoError(t, err)

@@ -158,8 +158,15 @@ type report struct {
 	Match   match   `json:"match"`
 	Gamut   float64 `json:"out_of_gamut_percent"`
 	Clipped float64 `json:"clipped_percent"`
+	Left    left    `json:"old_colour_left"`
+	Detail  float64 `json:"detail_kept"`
 	Outside int     `json:"changed_outside_pixels"`
 	Seconds float64 `json:"seconds"`
+}
+
+type left struct {
+	Pixels int      `json:"pixels"`
+	Places [][3]int `json:"places"` // x, y, pixels; largest first
 }
 
 type labOnly struct {
@@ -276,7 +283,15 @@ func recolourCommand(args []string, _ io.Writer) error {
 	}
 	r := report{Target: labeled{*target, want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
 		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
-		Seconds: time.Since(start).Seconds()}
+		Seconds: time.Since(start).Seconds(), Left: left{Places: [][3]int{}}}
+	old, detail, err := proof.Closely(d, 0)
+	if err != nil {
+		return err
+	}
+	r.Left.Pixels, r.Detail = old.Pixels, detail
+	for _, p := range old.Places {
+		r.Left.Places = append(r.Left.Places, [3]int{p.X, p.Y, p.Pixels})
+	}
 	b, err := json.MarshalIndent(r, "", "  ")
 	if err != nil {
 		return err

@@ -15,6 +15,7 @@ export type Delivery = Schemas["Delivery"];
 export type Job = Schemas["Job"];
 export type Colour = Schemas["Colour"];
 export type Settings = Schemas["Settings"];
+export type Close = Schemas["Close"];
 export type Finish = Schemas["Finish"];
 export type Curves = Schemas["Curves"];
 export type Edge = Schemas["Edge"];

@@ -303,6 +303,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/closely": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A part looked at closely, at full size or at most eight megapixels; what of the old colour is left around its edge, and how much fine detail is kept. */
+        post: operations["closely"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/histogram": {
         parameters: {
             query: {
@@ -749,6 +768,20 @@ export interface components {
             pixels: number;
             box: number[];
             at: components["schemas"]["Point"];
+        };
+        Close: {
+            left_pixels: number;
+            /** @description The first 100, largest first */
+            places: {
+                x: number;
+                y: number;
+                pixels: number;
+            }[];
+            /**
+             * Format: double
+             * @description Correlation of fine luminance before and after
+             */
+            detail_kept: number;
         };
         Sureness: {
             /** Format: double */
@@ -1400,6 +1433,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Point"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closely: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfPart"];
+            };
+        };
+        responses: {
+            /** @description What was found */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Close"];
                 };
             };
             default: components["responses"]["Problem"];

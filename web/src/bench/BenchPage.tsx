@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
-import { api, explain, unwrap, type Areas, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
+import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
 import { DeliverDialog } from "./DeliverDialog";
@@ -133,6 +133,11 @@ export function BenchPage({ id }: { id: string }) {
     face === "isolate" && part && part.picks.length > 0 && !draft ? JSON.stringify([part.id, shown.parts.map((q) => [q.picks, q.edge])]) : undefined,
     useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/areas", { params: { path: { picture: id } }, body: { part: part?.id ?? "", document: shown }, signal })), [id, part?.id, shown]),
     500,
+  );
+  const close = useLatest<Close>(
+    face === "proof" && part?.target.css && !draft ? JSON.stringify([part.id, shown]) : undefined,
+    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/closely", { params: { path: { picture: id } }, body: { part: part?.id ?? "", document: shown }, signal })), [id, part?.id, shown]),
+    300,
   );
   useEffect(() => setArea(undefined), [part?.id, part?.picks, part?.edge]);
   useEffect(() => setWalk(undefined), [part?.id, face]);
@@ -388,7 +393,7 @@ export function BenchPage({ id }: { id: string }) {
             />
           </Panel>
           <Panel id="proof">
-            <ProofFace part={part} proof={partProof} outside={proof?.changed_outside} tool={tool} onTool={setTool} onPart={(label, what) => { if (part) change(label, part.id, what); }} />
+            <ProofFace part={part} proof={partProof} close={close} onGo={(x, y) => stage.current?.goTo(x, y, 2)} outside={proof?.changed_outside} tool={tool} onTool={setTool} onPart={(label, what) => { if (part) change(label, part.id, what); }} />
           </Panel>
         </FaceTabs>
       </Column>

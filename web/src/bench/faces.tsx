@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
-import { api, explain, unwrap, type Part, type PartProof, type Settings, type Swatch } from "../api/client";
+import { api, explain, unwrap, type Close, type Part, type PartProof, type Settings, type Swatch } from "../api/client";
 import { Button, Heading, Notice } from "../look/controls";
 import { Methods } from "./colour/Methods";
 import { Disc, Ribbon } from "../look/Disc";
@@ -10,6 +10,7 @@ export const Face = styled.div`
   padding: 12px 14px 20px;
   display: grid;
   gap: 11px;
+  grid-auto-rows: max-content;
   align-content: start;
   overflow: auto;
   min-height: 0;
@@ -211,7 +212,7 @@ const verdict = {
 } as const;
 
 /** Proof: the measurements of the part at hand. */
-export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number; tool: Tool; onTool: (t: Tool) => void; onPart: (label: string, change: Partial<Part>) => void }) {
+export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number; close?: Close; onGo: (x: number, y: number) => void; tool: Tool; onTool: (t: Tool) => void; onPart: (label: string, change: Partial<Part>) => void }) {
   const { part, proof } = p;
   if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice></Face>;
   const painted = proof.delta_e00 !== undefined;
@@ -243,6 +244,26 @@ export function ProofFace(p: { part?: Part; proof?: PartProof; outside?: number;
             <b>Clipped</b>
             <output>{proof.clipped_percent?.toFixed(1)} %</output>
             <p>Pixels of the part that are pure white now: their texture is gone.</p>
+          </Measure>
+          <Measure>
+            <b>Old colour left</b>
+            <output>{p.close ? `${p.close.left_pixels} px` : "…"}</output>
+            <p>Pixels in and around the edge that only the old colour explains{p.close && p.close.places.length > 0 ? ", largest place first:" : "."}</p>
+            {p.close && p.close.places.length > 0 && (
+              <ol style={{ gridColumn: "1 / 3", listStyle: "none", margin: 0, padding: 0, maxHeight: 120, overflow: "auto" }} aria-label="Places where the old colour is left">
+                {p.close.places.map((q, i) => (
+                  <li key={i} style={{ display: "flex", alignItems: "center" }}>
+                    <span className="num" style={{ flex: 1 }}>x {q.x} y {q.y} · {q.pixels} px</span>
+                    <Button $kind="quiet" style={{ padding: "2px 6px" }} onPress={() => p.onGo(q.x, q.y)} aria-label={`Go to place ${i + 1}`}>Go to</Button>
+                  </li>
+                ))}
+              </ol>
+            )}
+          </Measure>
+          <Measure>
+            <b>Detail kept</b>
+            <output>{p.close ? p.close.detail_kept.toFixed(2) : "…"}</output>
+            <p>How fine light and dark before and after go together: 1 is all of it.</p>
           </Measure>
           <Measure>
             <b>Changed outside</b>

@@ -8,7 +8,8 @@ type Point = [number, number];
 
 const Graph = styled.svg`
   width: 100%;
-  aspect-ratio: 1.7;
+  height: 164px;
+  display: block;
   border: 1px solid var(--rule);
   border-radius: 5px;
   background: #fff;
@@ -53,6 +54,32 @@ function read(text: string): Point[] | undefined {
   return out.sort((a, b) => a[0] - b[0]);
 }
 
+/** The monotone cubic that the core bends by (Fritsch and Carlson, 1980), as an SVG path. */
+function drawn(p: Point[]): string {
+  const n = p.length;
+  const at = (i: number): Point => p[i] ?? [0, 0];
+  const chord = p.slice(1).map((q, i) => (q[1] - at(i)[1]) / (q[0] - at(i)[0]));
+  const slope = p.map((_, i) => {
+    const [a, b] = [chord[i - 1], chord[i]];
+    if (a === undefined || b === undefined) return a ?? b ?? 0;
+    return a * b > 0 ? (a + b) / 2 : 0;
+  });
+  chord.forEach((c, i) => {
+    const [a, b] = [c ? (slope[i] ?? 0) / c : 0, c ? (slope[i + 1] ?? 0) / c : 0];
+    const t = Math.min(1, 3 / (Math.hypot(a, b) || 1));
+    slope[i] = t * a * c;
+    slope[i + 1] = t * b * c;
+  });
+  const put = (x: number, y: number) => `${(x * W).toFixed(2)} ${(H - y * H).toFixed(2)}`;
+  let path = n > 0 ? `M${put(...at(0))}` : "";
+  for (let i = 1; i < n; i++) {
+    const [[x0, y0], [x1, y1]] = [at(i - 1), at(i)];
+    const h = (x1 - x0) / 3;
+    path += `C${put(x0 + h, y0 + h * (slope[i - 1] ?? 0))} ${put(x1 - h, y1 - h * (slope[i] ?? 0))} ${put(x1, y1)}`;
+  }
+  return path;
+}
+
 /** A curve over the coded values: click to add a point, drag it, double-click or Delete takes it out. */
 export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; onRest: (label: string, c: Curves) => void }) {
   const [channel, setChannel] = useState<Channel>("all");
@@ -70,7 +97,7 @@ export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; on
     return list.map((q, k) => (k === i ? [Math.max(lo, Math.min(hi, to[0])), to[1]] : q));
   };
   const ends: Point[] = p.curves.free && points.length > 0 ? points : [[0, 0], ...points, [1, 1]];
-  const d = ends.map(([x, y], i) => `${i ? "L" : "M"}${x * W} ${H - y * H}`).join("");
+  const d = drawn(ends);
   const [down, up] = opposites[channel];
   return (
     <>

@@ -9,10 +9,6 @@ type Method = NonNullable<Settings["method"]>;
 const plain: Finish = { black: 0, middle: 1, white: 255, out_black: 0, out_white: 255, exposure: 0, highlights: 0, shadows: 0, saturation: 0, vibrance: 0, blend_mode: "" };
 const modes = ["normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity"];
 
-const Wide = styled.div`
-  overflow-x: auto;
-  padding: 1px;
-`;
 const Line = styled.label`
   display: grid;
   grid-template-columns: 104px 1fr;
@@ -59,9 +55,9 @@ export function Methods({ settings: s, onDrag, onRest }: Props) {
     hand(label, finish[key], min, max, plain[key], (v) => ({ ...s, finish: { ...finish, [key]: v } }), extra);
   return (
     <>
-      <Wide>
+      <div>
         <Segmented small label="Way to recolour" value={method} onChange={(m) => onRest(`method ${m}`, { ...s, method: m === "repaint" ? undefined : m })} options={[["repaint", "Repaint"], ["turn-hue", "Turn hue"], ["two-tone", "Two-tone"], ["curves", "Curves"]]} />
-      </Wide>
+      </div>
       {method === "repaint" && (
         <>
           {hand("Shade depth", s.shade_depth, -100, 100, 0, (v) => ({ ...s, shade_depth: v }), { signed: true })}

@@ -1,0 +1,76 @@
+package proof
+
+import (
+	"math"
+	"math/rand"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/internal/scenes"
+)
+
+// planted is a red disc on a grey-green ground whose mask leaves a fringe of the old colour along a stretch of
+// its edge; it gives the result of repainting it teal and the pixels of the fringe.
+func planted(t *testing.T, fringe float64) (*document.Developed, []bool) {
+	t.Helper()
+	const w, h = 420, 320
+	r := rand.New(rand.NewSource(6))
+	p, m := raster.NewRGB(w, h), raster.NewMask(w, h)
+	left := make([]bool, w*h)
+	for y := range h {
+		for x := range w {
+			i := y*w + x
+			dx, dy := float64(x)+0.5-200, float64(y)+0.5-160
+			dist := math.Hypot(dx, dy)
+			a := math.Max(0, math.Min(1, 100.5-dist))
+			cut := 100.0
+			if dx > 0 && math.Abs(dy) < 40 {
+				cut -= fringe
+				left[i] = a > 0.5 && dist > cut+0.5
+			}
+			m.Pix[i] = uint16(math.Max(0, math.Min(1, cut+0.5-dist)) * raster.Whole)
+			shade := 1.1 - 0.5*float64(x)/w
+			for c, v := range [3][2]float64{{0.45, 0.2}, {0.05, 0.24}, {0.03, 0.18}} {
+				p.Pix[3*i+c] = float32(math.Max(0, a*v[0]*shade+(1-a)*v[1]+r.NormFloat64()*0.003))
+			}
+		}
+	}
+	set := recolour.Defaults()
+	doc := document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Settings: set, Target: document.Target{CSS: "#1d6a72"}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: "m"}}}}}
+	d, err := document.Develop(document.Source{Pyramid: scenes.NewPyramid(p), Space: colour.SRGB, Masks: map[string]*raster.Mask{"m": m}}, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	return d, left
+}
+
+func TestPlantedFringesAreFoundAndCleanEdgesAreClean(t *testing.T) {
+	d, _ := planted(t, 0)
+	clean, kept, err := Closely(d, 0)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, len(clean.Places), 2, "false places on a clean edge: %v", clean.Places)
+	assert.Less(t, clean.Pixels, 12)
+	assert.Greater(t, kept, 0.5, "only grain is there to be kept")
+	for _, width := range []float64{2, 3} {
+		d, left := planted(t, width)
+		r, err := d.Render(0, raster.Rect{X1: 420, Y1: 320})
+		require.NoError(t, err)
+		found := OldColourLeft(d.Space, r, 0, 1)
+		want := 0
+		for _, l := range left {
+			if l {
+				want++
+			}
+		}
+		require.NotEmpty(t, found.Places)
+		assert.Greater(t, float64(found.Pixels), 0.9*float64(want), "fringe of %g: %d of %d pixels", width, found.Pixels, want)
+		assert.Less(t, float64(found.Pixels), 1.6*float64(want)+20)
+		assert.InDelta(t, 298, found.Places[0].X, 8, "where it was planted")
+		assert.InDelta(t, 160, found.Places[0].Y, 8)
+	}
+}
