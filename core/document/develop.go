@@ -128,6 +128,10 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 	if err != nil {
 		return nil, err
 	}
+	flat, err := memo.Do("flat", func() (any, error) { return isolate.IsFlat(src.Pyramid) })
+	if err != nil {
+		return nil, err
+	}
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		if p.mask = v.([]*raster.Mask)[i]; p.mask == nil {
@@ -147,7 +151,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		l := v.(*learnedPart)
 		p.Share = l.share
 		if l.learned != nil {
-			if err := p.plan(src, l.learned); err != nil {
+			if err := p.plan(src, l.learned, flat.(bool)); err != nil {
 				return nil, err
 			}
 		}
@@ -211,7 +215,7 @@ func (d *Developed) Overview() (*Rendered, error) {
 	return d.Paint(pic, masks, raster.Rect{X1: pic.W, Y1: pic.H}), nil
 }
 
-func (p *DevelopedPart) plan(src Source, learned *recolour.Learned) error {
+func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool) error {
 	space := src.Space
 	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
 	if p.Target.CSS == "" || p.Hidden {
@@ -221,7 +225,7 @@ func (p *DevelopedPart) plan(src Source, learned *recolour.Learned) error {
 	if p.Want, err = colour.ParseCSS(p.Target.CSS); err != nil {
 		return &Error{"part \"" + p.Name + "\"", err.Error()}
 	}
-	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings}
+	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat}
 	if p.Part.Own != "" {
 		own, err := colour.ParseCSS(p.Part.Own)
 		if err != nil {

@@ -244,30 +244,32 @@ func means(points []colour.Lab, k int) []labMean {
 	return all
 }
 
-// isFlat says whether the picture is a drawing of even areas rather than a photo: whether most pixels at full
-// size equal their neighbour. Renderers of drawings mix the pixels of a rim in coded values, lenses in light.
 func (c *compiler) isFlat() (bool, error) {
-	return once(c, "flat", nil, func(bool) int { return 1 }, func() (bool, error) {
-		w, h := c.p.Size(0)
-		same, all := 0, 0
-		for n := range 25 {
-			x, y := w*(2*(n%5)+1)/10, h*(2*(n/5)+1)/10
-			pic, err := c.p.Linear(0, raster.Rect{X0: x - 16, Y0: y - 16, X1: x + 16, Y1: y + 16}.And(raster.Rect{X1: w, Y1: h}))
-			if err != nil {
-				return false, err
+	return once(c, "flat", nil, func(bool) int { return 1 }, func() (bool, error) { return IsFlat(c.p) })
+}
+
+// IsFlat says whether a picture is a drawing of even areas rather than a photo: whether most pixels at full size
+// equal their neighbour. Renderers of drawings mix the pixels of a rim in coded values, lenses in light.
+func IsFlat(p Pyramid) (bool, error) {
+	w, h := p.Size(0)
+	same, all := 0, 0
+	for n := range 25 {
+		x, y := w*(2*(n%5)+1)/10, h*(2*(n/5)+1)/10
+		pic, err := p.Linear(0, raster.Rect{X0: x - 16, Y0: y - 16, X1: x + 16, Y1: y + 16}.And(raster.Rect{X1: w, Y1: h}))
+		if err != nil {
+			return false, err
+		}
+		for i := 0; i+1 < pic.W*pic.H; i++ {
+			if (i+1)%pic.W == 0 {
+				continue
 			}
-			for i := 0; i+1 < pic.W*pic.H; i++ {
-				if (i+1)%pic.W == 0 {
-					continue
-				}
-				all++
-				if [3]float32(pic.Pix[3*i:3*i+3]) == [3]float32(pic.Pix[3*i+3:3*i+6]) {
-					same++
-				}
+			all++
+			if [3]float32(pic.Pix[3*i:3*i+3]) == [3]float32(pic.Pix[3*i+3:3*i+6]) {
+				same++
 			}
 		}
-		return same*10 > all*6, nil
-	})
+	}
+	return same*10 > all*6, nil
 }
 
 func (l *like) share(d, side float64) float32 {

@@ -22,11 +22,11 @@ type Place struct {
 }
 
 const (
-	leftReach = 5    // how far around the edge the old colour is looked for, in pixels of the level
+	leftReach = 3    // how far around the edge the old colour is looked for, in pixels of the level
 	leftLook  = 11   // how far around a pixel the colours of the part and of what surrounds it are gathered
-	leftShare = 0.12 // what of a pixel must be the old colour to count
-	leftTells = 5    // and how much of a difference (CIEDE2000) it must make
-	leftLeast = 3    // pixels of the smallest place
+	leftShare = 0.25 // what of a pixel must be the old colour to count
+	leftTells = 8    // and how much of a difference (CIEDE2000) it must make
+	leftLeast = 10   // pixels of the smallest place
 )
 
 // OldColourLeft looks for the old colour of a part around its edge in a rendered rectangle that covers the

@@ -73,6 +73,10 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, r raster.Rect
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 			} else {
 				a := float32(m) / raster.Whole
+				if p.codedRims {
+					p.paintRim(near.solid(x, y, in), a, out)
+					continue
+				}
 				f := near.inside(x, y, in, a)
 				cr, cg, cb = p.paint(f[0], f[1], f[2])
 				cr, cg, cb = a*(cr-f[0]), a*(cg-f[1]), a*(cb-f[2])
@@ -136,6 +140,25 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbour
 		}
 	}
 	return n
+}
+
+// paintRim changes a mixed pixel of a drawing: the part's share of its coded values.
+func (p *Plan) paintRim(solid [3]float32, a float32, out []float32) {
+	r, g, b := p.paint(solid[0], solid[1], solid[2])
+	c := p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
+	for k := range 3 {
+		v := coded(out[k]) + a*(coded(float32(c[k]))-coded(solid[k]))
+		out[k] = lightOf(max(0, min(1, v)))
+	}
+}
+
+// solid gives the colour of the part next to a pixel: of a drawing's it is even.
+func (n *neighbours) solid(x, y int, px []float32) [3]float32 {
+	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
+	if nf := n.in[3][i]; nf >= 0.5 {
+		return [3]float32{n.in[0][i] / nf, n.in[1][i] / nf, n.in[2][i] / nf}
+	}
+	return [3]float32(px[:3])
 }
 
 // inside gives the part's own light in a pixel of which it has the share a.

@@ -14,6 +14,7 @@ type Request struct {
 	Goal     colour.RGB  // target, linear in the picture's space
 	Match    *[2]int     // the pixel of the plane whose tone shall equal the target; nil for the typical lit tone
 	Settings Settings
+	Coded    bool // the picture is a drawing, whose rims are mixed in coded values
 }
 
 // Learned is what a part says about itself, whatever it shall become.
@@ -35,6 +36,14 @@ func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
 
 // Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
 func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
+	p, tone, err := l.plan(space, q)
+	if p != nil {
+		p.codedRims = q.Coded
+	}
+	return p, tone, err
+}
+
+func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if err := q.Settings.Validate(); err != nil {
 		return nil, Tone{}, err
 	}

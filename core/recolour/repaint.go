@@ -62,6 +62,8 @@ type Plan struct {
 
 	other  painter  // another method than Repaint; nil for Repaint
 	finish finisher // nil for none
+
+	codedRims bool // mixed pixels were mixed in coded values
 }
 
 // shadeSteps is how finely the factor of the shading is kept; the light runs from 0 to 2.
