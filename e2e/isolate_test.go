@@ -340,3 +340,44 @@ func b2i(b bool) int {
 	}
 	return 0
 }
+
+func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
+	e := openBench(t)
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
+	e.click("Colour")
+	e.click("Harbour teal")
+	settings := func(ok func(s document.Part) bool) {
+		t.Helper()
+		require.Eventually(t, func() bool { return ok(e.parts()[0]) }, 20e9, 50e6)
+	}
+	repainted := canvasAt(t, e.b, 700, 700)
+	e.click("Turn hue")
+	settings(func(p document.Part) bool { return p.Settings.Method == "turn-hue" })
+	typed := func(label, value string) {
+		t.Helper()
+		field := `input[aria-label="` + label + `"]`
+		e.do(label, e.b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, value+kb.Enter, chromedp.ByQuery)))
+		e.settled()
+	}
+	typed("Hue, typed", "40")
+	settings(func(p document.Part) bool { return p.Settings.Turn != nil && p.Settings.Turn.Hue == 40 })
+	assert.NotEqual(t, repainted, canvasAt(t, e.b, 700, 700))
+	e.click("Curves")
+	typed("Points, typed", "64 50, 192 210")
+	settings(func(p document.Part) bool { return p.Settings.Curves != nil && len(p.Settings.Curves.All) == 2 })
+	typed("Points, typed", "64")
+	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("pairs from 0 to 255"))`))
+	assert.Len(t, e.parts()[0].Settings.Curves.All, 2, "a wrong point changes nothing")
+	e.do("point", e.b.Do(chromedp.Focus(`[aria-label^="Point at 64"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Delete)))
+	settings(func(p document.Part) bool { return len(p.Settings.Curves.All) == 1 })
+	e.click("Two-tone")
+	typed("Colour of the dark end", "cmyk(")
+	e.do("why", e.b.Until(`document.body.textContent.includes("bracket")`))
+	e.click("Repaint")
+	settings(func(p document.Part) bool { return p.Settings.Method == "" })
+	e.settled()
+	assert.InDeltaSlice(t, repainted[:], func() []float64 { c := canvasAt(t, e.b, 700, 700); return c[:] }(), 1, "back to what it was")
+
+	e.click("Proof")
+	e.do("closely", e.b.Until(`/Detail kept\s*[01]\.\d\d/.test(document.body.textContent)`))
+}

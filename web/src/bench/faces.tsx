@@ -1,7 +1,7 @@
-import { useEffect, useState } from "react";
 import styled from "styled-components";
-import { api, explain, unwrap, type Close, type Part, type PartProof, type Settings, type Swatch } from "../api/client";
+import type { Close, Part, PartProof, Settings, Swatch } from "../api/client";
 import { Button, Heading, Notice } from "../look/controls";
+import { ColourField, Line } from "./colour/ColourField";
 import { Methods } from "./colour/Methods";
 import { Disc, Ribbon } from "../look/Disc";
 import type { Tool } from "./Stage";
@@ -35,80 +35,7 @@ const SwatchButton = styled(Button)<{ $on: boolean }>`
   padding: 0;
   display: grid;
 `;
-const Line = styled.div`
-  display: grid;
-  grid-template-columns: 104px 1fr auto;
-  gap: 9px;
-  align-items: center;
-`;
-const TextField = styled.input`
-  width: 100%;
-  min-width: 0;
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: #fff;
-  padding: 4px 7px;
-  font: 12px/1.35 var(--figures);
-  &:focus { border-color: var(--ink); outline: none; }
-  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
-`;
-
 const lab = (v?: number[]) => (v ? `Lab ${v.map((n) => Math.round(n)).join(" ").replaceAll("-", "−")}` : "—");
-
-/** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void }) {
-  const [typed, setTyped] = useState(p.value);
-  const [problem, setProblem] = useState<string>();
-  useEffect(() => {
-    setTyped(p.value);
-    setProblem(undefined);
-  }, [p.value]);
-  const commit = async () => {
-    const css = typed.trim();
-    if (css === p.value) {
-      setProblem(undefined);
-      return;
-    }
-    if (css === "") {
-      setProblem(undefined);
-      if (p.onClear) p.onClear();
-      else setTyped(p.value);
-      return;
-    }
-    try {
-      await unwrap(api.GET("/api/colour", { params: { query: { css } } }));
-      setProblem(undefined);
-      p.onColour(css);
-    } catch (e) {
-      setProblem(explain(e));
-    }
-  };
-  return (
-    <>
-      <TextField
-        aria-label={p.label}
-        aria-invalid={problem ? true : undefined}
-        value={typed}
-        placeholder={p.placeholder}
-        spellCheck={false}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={() => void commit()}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") void commit();
-          if (e.key === "Escape") {
-            setTyped(p.value);
-            setProblem(undefined);
-          }
-        }}
-      />
-      {problem && (
-        <div style={{ gridColumn: "1 / -1", gridRow: 2 }}>
-          <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
-        </div>
-      )}
-    </>
-  );
-}
 
 /** Colour: what the part at hand becomes. */
 export function Colour(p: {

@@ -2,6 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import type { Finish, Settings } from "../../api/client";
 import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { ColourField, Line } from "./ColourField";
 import { CurveEditor } from "./CurveEditor";
 
 type Method = NonNullable<Settings["method"]>;
@@ -9,26 +10,12 @@ type Method = NonNullable<Settings["method"]>;
 const plain: Finish = { black: 0, middle: 1, white: 255, out_black: 0, out_white: 255, exposure: 0, highlights: 0, shadows: 0, saturation: 0, vibrance: 0, blend_mode: "" };
 const modes = ["normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity"];
 
-const Line = styled.label`
-  display: grid;
-  grid-template-columns: 104px 1fr;
-  gap: 9px;
-  align-items: center;
-`;
 const Select = styled.select`
   border: 1px solid var(--rule);
   border-radius: 5px;
   background: #fff;
   padding: 3px 6px;
   font: inherit;
-`;
-const Words = styled.input`
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: #fff;
-  padding: 4px 7px;
-  font: 12px/1.35 var(--figures);
-  &:focus { border-color: var(--ink); outline: none; }
 `;
 const Small = styled.p`
   color: var(--ink3);
@@ -76,8 +63,9 @@ export function Methods({ settings: s, onDrag, onRest }: Props) {
       {method === "two-tone" && (
         <>
           <Line>
-            Dark end
-            <Words key={two.dark} aria-label="Colour of the dark end" defaultValue={two.dark} placeholder="linked: the target’s hue, deep" spellCheck={false} onBlur={(e) => { if (e.target.value.trim() !== two.dark) onRest("dark end", { ...s, two_tone: { ...two, dark: e.target.value.trim() } }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+            <span>Dark end</span>
+            <ColourField label="Colour of the dark end" value={two.dark} placeholder="the target’s hue, deep" onColour={(dark) => onRest("dark end", { ...s, two_tone: { ...two, dark } })} onClear={() => onRest("linked dark end", { ...s, two_tone: { ...two, dark: "" } })} />
+            <span />
           </Line>
           {hand("Middle", two.middle, 1, 99, 50, (v) => ({ ...s, two_tone: { ...two, middle: v } }))}
           <Small>The target governs the light end.</Small>
@@ -100,7 +88,7 @@ export function Methods({ settings: s, onDrag, onRest }: Props) {
           {done("Saturation, all", "saturation", -100, 100, { signed: true })}
           {done("Vibrance", "vibrance", -100, 100, { signed: true })}
           <Line>
-            Blend mode
+            <span>Blend mode</span>
             <Select aria-label="Blend mode" value={finish.blend_mode || "normal"} onChange={(e) => onRest(`blend ${e.target.value}`, { ...s, finish: { ...finish, blend_mode: e.target.value === "normal" ? "" : e.target.value } })}>
               {modes.map((m) => <option key={m}>{m}</option>)}
             </Select>
