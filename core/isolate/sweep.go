@@ -55,7 +55,7 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
 	}
 	l, err := c.labels("sweep", what, func() (*Labels, error) {
-		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }, c.sharpened)
+		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }, c.sharpened, c.plainly)
 	})
 	if err != nil {
 		return nil, err
@@ -127,21 +127,45 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 	})
 }
 
-// grow gives labels at the finest level that is cut, from seeds at any level. look gives the features of the
-// coarsest.
-func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, look func(level int) (*planes, error)) (*Labels, error) {
+// view is how a level's colours are looked at while a thing is cut out.
+type view func(level int) (*planes, error)
+
+// grow gives labels at the finest level that is cut, from seeds at any level. Where several views of the colours
+// are given, each cuts the coarsest level, and the one whose cut follows the edges best goes on.
+func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*Labels, error) {
 	side, rounds := coarsest, 3
 	if c.effort == Quick {
 		side, rounds = coarsest*5/8, 2
 	}
 	level := c.levelBelow(side)
-	f, err := look(level)
-	if err != nil {
-		return nil, err
+	type cut struct {
+		f      *planes
+		m      *models
+		labels []uint8
+		score  float64
 	}
-	seeds := seedsAt(f.w, f.h, level)
-	m := learn(f, seeds)
-	labels := m.cutWhole(f, seeds, rounds)
+	cuts := make([]cut, len(views))
+	for i, look := range views {
+		f, err := look(level)
+		if err != nil {
+			return nil, err
+		}
+		cuts[i].f = f
+	}
+	seeds := seedsAt(cuts[0].f.w, cuts[0].f.h, level)
+	raster.Parallel(len(cuts), func(i int) {
+		k := &cuts[i]
+		k.m = learn(k.f, seeds)
+		k.labels = k.m.cutWhole(k.f, seeds, rounds)
+		k.score = k.f.along(k.labels)
+	})
+	best := 0
+	for i := range cuts {
+		if cuts[i].score > cuts[best].score {
+			best = i
+		}
+	}
+	f, m, labels := cuts[best].f, cuts[best].m, cuts[best].labels
 	fine := c.levelBelow(finest)
 	if c.effort == Quick {
 		fine = c.levelBelow(quickest)
@@ -149,13 +173,62 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, look func(level i
 	for level > fine {
 		w, h := f.w, f.h
 		level--
+		var err error
 		if f, err = c.planes(level); err != nil {
 			return nil, err
+		}
+		if cuts[best].f.plain {
+			if f, err = c.plain(level, f); err != nil {
+				return nil, err
+			}
 		}
 		seeds = seedsAt(f.w, f.h, level)
 		labels = m.cutBand(f, seeds, upsample(labels, w, h, f.w, f.h), 4)
 	}
 	return &Labels{level, f.w, f.h, labels}, nil
+}
+
+// along says how well the border of a labelling follows edges: what it costs to cut there, below 0, for each
+// pixel of the thing's size, so that neither a long way through even colours nor a ragged border is cheap.
+func (f *planes) along(labels []uint8) float64 {
+	link := f.links()
+	cost, area := 0.0, 0.0
+	for y := range f.h {
+		for x := range f.w {
+			i := y*f.w + x
+			area += float64(labels[i])
+			for _, d := range [2]int{0, 2} {
+				xx, yy := x+dirX[d], y+dirY[d]
+				if xx >= f.w || yy >= f.h {
+					continue
+				}
+				if j := yy*f.w + xx; labels[i] != labels[j] {
+					cost += float64(link.at(i, j, d)) + 0.05
+				}
+			}
+		}
+	}
+	return -cost / math.Max(1, math.Sqrt(area))
+}
+
+// plainly is sharpened with colours as they are: things whose shade is tinted by another light than what lights
+// them are told better so.
+func (c *compiler) plainly(level int) (*planes, error) {
+	f, err := c.sharpened(level)
+	if err != nil {
+		return nil, err
+	}
+	return c.plain(-1-level, f)
+}
+
+// plain gives features with plain colours of the same pixels, remembered under a key.
+func (c *compiler) plain(key int, f *planes) (*planes, error) {
+	return once(c, "plain planes", key, func(p *planes) int { return 4 * len(p.bin) }, func() (*planes, error) {
+		p := &planes{w: f.w, h: f.h, lab: f.lab, stepX: f.stepX, stepY: f.stepY, link: f.links(), plain: true}
+		p.linksOnce.Do(func() {}) // it has those of f
+		p.sort()
+		return p, nil
+	})
 }
 
 func upsample(l []uint8, w, h, nw, nh int) []uint8 {
@@ -229,6 +302,8 @@ type planes struct {
 	// stepX and stepY, where given, are the squared steps to the right and down as a finer level shows them.
 	stepX, stepY []float32
 
+	plain bool // the models see the colours as they are, not what light and shade leave of them
+
 	linksOnce sync.Once
 	link      *links
 }
@@ -244,13 +319,26 @@ const (
 )
 
 func features(p *raster.RGB) *planes {
-	n := p.W * p.H
-	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*n), bin: make([]int32, n)}
+	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*p.W*p.H)}
 	raster.Parallel(p.H, func(y int) {
 		for i := y * p.W; i < (y+1)*p.W; i++ {
-			l, a, b := oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
-			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = l, a, b
-			v := tolerant(l, a, b)
+			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
+		}
+	})
+	f.sort()
+	return f
+}
+
+// sort puts the pixels into bins of like colours.
+func (f *planes) sort() {
+	seen := tolerant
+	if f.plain {
+		seen = asTheyAre
+	}
+	f.bin = make([]int32, f.w*f.h)
+	raster.Parallel(f.h, func(y int) {
+		for i := y * f.w; i < (y+1)*f.w; i++ {
+			v := seen(f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2])
 			key := int32(0)
 			for c, x := range [3]float32{v[0], v[1] + 0.5, v[2] + 0.5} {
 				key |= int32(max(0, min(quant-1, x*quant))) << (quantBits * c)
@@ -268,7 +356,7 @@ func features(p *raster.RGB) *planes {
 		}
 		bin := &f.bins[k]
 		bin.n++
-		for c, v := range tolerant(f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2]) {
+		for c, v := range seen(f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2]) {
 			bin.v[c] += float64(v)
 		}
 		f.bin[i] = k
@@ -278,8 +366,10 @@ func features(p *raster.RGB) *planes {
 			f.bins[k].v[c] /= f.bins[k].n
 		}
 	}
-	return f
 }
+
+// asTheyAre are Oklab colours, spread so that the bins tell tints apart.
+func asTheyAre(l, a, b float32) [3]float32 { return [3]float32{l, 2.5 * a, 2.5 * b} }
 
 // tolerant turns Oklab into what colour models are learned from: light and shade scale L, a and b alike in
 // Oklab, so a/L and b/L stay with the paint.
