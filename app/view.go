@@ -86,6 +86,10 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		return nil, err
 	}
 	masks := make([]*raster.Mask, len(d.Parts))
+	maskGrid := g
+	if v.Draft && g.level < p.Levels()-1 {
+		maskGrid = g.coarser() // a quick mask is no finer
+	}
 	at := -1
 	for i := range d.Parts {
 		if d.Parts[i].ID == v.Part {
@@ -94,7 +98,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		if d.Parts[i].Selection.Empty() {
 			continue
 		}
-		if masks[i], err = s.mask(pic.SHA, &d.Parts[i], g); err != nil {
+		if masks[i], err = s.mask(pic.SHA, &d.Parts[i], maskGrid); err != nil {
 			return nil, err
 		}
 	}
@@ -143,6 +147,13 @@ func gridOf(p *imagefile.Pyramid, v View) grid {
 	}
 	k := float64(int(1) << g.level)
 	g.x, g.y, g.step, g.w, g.h = v.X/k, v.Y/k, full/k, v.Width, v.Height
+	return g
+}
+
+// coarser is the same grid over the next level: pixels of it may be repeated.
+func (g grid) coarser() grid {
+	g.level++
+	g.x, g.y, g.step = g.x/2, g.y/2, g.step/2
 	return g
 }
 

@@ -24,7 +24,7 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 	return once(c, "marks", what, func(m *matted) int { return 4 * len(m.alpha) }, func() (*matted, error) {
 		side := finest
 		if c.effort == Quick {
-			side = quickest
+			side = quickMatte
 		}
 		var strokes []seeded
 		for _, s := range pick.Outside {
@@ -80,6 +80,9 @@ const (
 	bandOut = 0.055
 	bandIn  = 0.022
 )
+
+// quickMatte is the long side at which a matte is solved while the hand is still moving.
+const quickMatte = 800
 
 // Pulls (log-likelihood ratios) from which on a pixel's colour says what it is.
 const (

@@ -34,7 +34,7 @@ type Pyramid interface {
 const (
 	coarsest = 400  // long side at which the whole picture is cut
 	finest   = 1900 // long side up to which the band along the edge is cut again
-	quickest = 800  // the same while the hand is still moving
+	quickest = 400  // the same while the hand is still moving
 	core     = 0.45 // share of a stroke's radius that is claimed for sure
 	contrast = 55.0 // weight of the boundary term
 )
