@@ -7,6 +7,7 @@ import { Disc, Ribbon } from "../look/Disc";
 import type { Tool } from "./Stage";
 
 export const Face = styled.div`
+  position: relative;
   padding: 12px 14px 20px;
   display: grid;
   gap: 11px;

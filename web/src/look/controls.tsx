@@ -208,6 +208,7 @@ export const Heading = styled.h3`
 `;
 
 const Check = styled(AriaCheckbox)`
+  position: relative;
   display: flex;
   gap: 8px;
   align-items: center;
