@@ -126,7 +126,7 @@ export function BenchPage({ id }: { id: string }) {
   const { edit } = doc;
   const change = useCallback((label: string, partId: string, what: Partial<Part>) => edit(label, (d) => ({ parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) })), [edit]);
 
-  const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, setAt, onProblem: setStageProblem });
+  const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview: useCallback((d?: Document, at?: string) => stage.current?.preview(d, at), []), setAt, onProblem: setStageProblem });
 
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
   const areas = useLatest<Areas>(

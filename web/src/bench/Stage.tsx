@@ -22,6 +22,11 @@ export interface StageHandle {
   zoomBy: (factor: number) => void;
   /** Brings a point of the picture to the middle; without a zoom, at the one that is there. */
   goTo: (x: number, y: number, zoom?: number) => void;
+  /**
+   * Shows a document while a stroke is drawn, past React: nothing else on the page needs to follow the hand.
+   * Without one, the page's own is shown again from its next change on.
+   */
+  preview: (document?: Document, part?: string) => void;
   /** The size of the stage in device pixels. */
   size: () => { width: number; height: number };
 }
@@ -99,6 +104,7 @@ export function Stage(p: Props) {
   const [placement, setPlacement] = useState<Placement>({ zoom: 0, left: 0, top: 0 });
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
+  const preview = useRef<{ document: Document; part?: string } | undefined>(undefined);
   const [, setTick] = useState(0);
 
   const paint = useCallback(() => {
@@ -210,7 +216,8 @@ export function Stage(p: Props) {
     const small = { x: 0, y: 0, w: q.picture.width, h: q.picture.height, width: Math.max(1, Math.round(q.picture.width * k)), height: Math.max(1, Math.round(q.picture.height * k)) };
     l.whole.want({ ...small, show: "before" });
     if (at) {
-      l.now.want({ ...at, show: q.show, part: q.part, document: q.document, ...(q.quick ? { draft: true } : {}), ...q.overlay });
+      const p = preview.current;
+      l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
       if (q.compare === "split" || q.holding) l.before.want({ ...at, show: "before" });
     }
     c.dataset.settled = String(l.now.settled);
@@ -266,8 +273,12 @@ export function Stage(p: Props) {
       const zoom = z ?? view.current.zoom;
       place({ zoom, left: c.width / 2 - x * zoom, top: c.height / 2 - y * zoom }, false);
     },
+    preview: (document, part) => {
+      preview.current = document && { document, part };
+      if (document) ask();
+    },
     size: () => ({ width: canvas.current?.width ?? 0, height: canvas.current?.height ?? 0 }),
-  }), [fit, zoomAt, middle, place]);
+  }), [fit, zoomAt, middle, place, ask]);
 
   useEffect(() => {
     const problem = (m: string | undefined) => props.current.onProblem(m);
@@ -387,8 +398,8 @@ export function Stage(p: Props) {
     const s = spot(e);
     cursor.current = { x: s.x, y: s.y };
     const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
-    p.onHover(inside ? { x: s.px, y: s.py } : undefined);
     const d = drag.current;
+    if (!d?.stroke) p.onHover(inside ? { x: s.px, y: s.py } : undefined);
     if (d?.kind === "pan") {
       const k = devicePixelRatio;
       place({ ...view.current, left: view.current.left + (e.clientX - d.x) * k, top: view.current.top + (e.clientY - d.y) * k }, false);
@@ -420,7 +431,11 @@ export function Stage(p: Props) {
     if (d?.stroke) {
       const end = d.stroke.points[d.stroke.points.length - 1];
       lastPoint.current = end as [number, number] | undefined;
-      p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
+      if (done) p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
+      else {
+        preview.current = undefined; // broken off: as if it had not been begun
+        ask();
+      }
     } else if (d?.kind === "pull" && d.from && d.to && done) {
       if (d.far) p.onGesture({ kind: "box", from: d.from, to: d.to, shift: !!d.shift, done });
       else p.onGesture({ kind: "click", at: d.from, shift: !!d.shift, alt: d.alt, done });

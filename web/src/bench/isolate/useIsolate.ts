@@ -12,6 +12,8 @@ interface Props {
   tool: Tool;
   edit: (label: string, change: (d: Document) => Document) => void;
   setDraft: (d: Document | undefined) => void;
+  /** Shows a document on the stage while a stroke is drawn. */
+  preview: (d?: Document, part?: string) => void;
   setAt: (id: string) => void;
   onProblem: (message: string | undefined) => void;
 }
@@ -25,7 +27,7 @@ export function useIsolate(p: Props) {
   const [ring, setRing] = useState<Point[]>(); // waits for a stroke inside
   const fresh = useRef<Part | undefined>(undefined);
   const begun = useRef<string | undefined>(undefined);
-  const { document, part, tool, edit, setDraft, setAt, onProblem } = p;
+  const { document, part, tool, edit, setDraft, preview, setAt, onProblem } = p;
 
   const opening = useRef<number | undefined>(undefined);
   const list = useRef(part?.picks);
@@ -58,17 +60,18 @@ export function useIsolate(p: Props) {
   );
 
   const apply = useCallback(
-    (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined) => {
+    (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined, stroke = false) => {
       const made = change(document, how);
-      if (!made) {
-        if (done) setDraft(undefined);
-        return false;
+      if (done) {
+        preview();
+        setDraft(undefined);
       }
+      if (!made) return false;
       if (!done) {
-        setDraft(made.document);
+        if (stroke) preview(made.document, made.id);
+        else setDraft(made.document);
         return true;
       }
-      setDraft(undefined);
       edit(label, (d) => change(d, how)?.document ?? d);
       if (made.id === fresh.current?.id) begun.current = made.id;
       setAt(made.id);
@@ -76,7 +79,7 @@ export function useIsolate(p: Props) {
       fresh.current = undefined;
       return true;
     },
-    [change, document, edit, setDraft, setAt],
+    [change, document, edit, setDraft, preview, setAt],
   );
 
   /** Changes the opened pick, or the one that the tool's next gesture would go into. */
@@ -130,7 +133,7 @@ export function useIsolate(p: Props) {
       switch (tool) {
         case "sweep":
         case "brush":
-          if (g.kind === "stroke") apply(`${tool} stroke`, g.done, (list) => withStroke(list, opened, tool, options, g.stroke, g.alt));
+          if (g.kind === "stroke") apply(`${tool} stroke`, g.done, (list) => withStroke(list, opened, tool, options, g.stroke, g.alt), true);
           return;
         case "like":
           if (g.kind !== "stroke" && g.done) apply(g.kind === "click" && g.alt ? "colour it is not" : "sample a colour", true, (list) => withSample(list, opened, options, g));
@@ -143,7 +146,7 @@ export function useIsolate(p: Props) {
             else if (freehand.length > 2) setRing(thinned(freehand, 6));
             return;
           }
-          if (apply("mark", g.done, (list) => withMark(list, opened, options, ring, g.stroke, g.alt !== (options.join === "subtract" && !ring))) && g.done) setRing(undefined);
+          if (apply("mark", g.done, (list) => withMark(list, opened, options, ring, g.stroke, g.alt !== (options.join === "subtract" && !ring)), true) && g.done) setRing(undefined);
           return;
         }
         case "outline": {
