@@ -62,13 +62,19 @@ func (e *bench) at(x, y float64, m input.Modifier) {
 		return input.DispatchMouseEvent(k, wx, wy).WithModifiers(m)
 	}
 	e.do("click", e.b.Do(ev(input.MouseMoved), ev(input.MousePressed).WithButton(input.Left).WithClickCount(1), ev(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
-	e.settled()
+	e.paced()
 }
 
 func (e *bench) drag(m input.Modifier, p ...[2]float64) {
 	e.t.Helper()
 	e.do("drag", e.b.Stroke(w, h, m, p...))
-	e.settled()
+	e.paced()
+}
+
+// paced waits until what was done has been drawn; what it led to is awaited where it is checked.
+func (e *bench) paced() {
+	e.t.Helper()
+	e.do("drawn", e.b.Drawn())
 }
 
 func (e *bench) settled() {
@@ -79,7 +85,7 @@ func (e *bench) settled() {
 func (e *bench) click(name string) {
 	e.t.Helper()
 	e.do(name, e.b.Click(name))
-	e.settled()
+	e.paced()
 }
 
 // pick waits until the part's last pick is as wanted, and gives it.
@@ -350,6 +356,8 @@ func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
 		t.Helper()
 		require.Eventually(t, func() bool { return ok(e.parts()[0]) }, 20e9, 50e6)
 	}
+	settings(func(p document.Part) bool { return p.Target.CSS != "" })
+	e.settled()
 	repainted := canvasAt(t, e.b, 700, 700)
 	e.click("Turn hue")
 	settings(func(p document.Part) bool { return p.Settings.Method == "turn-hue" })

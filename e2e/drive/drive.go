@@ -74,12 +74,15 @@ func (b *Browser) Until(js string) error {
 	return b.Do(chromedp.Poll(js, nil, chromedp.WithPollingTimeout(50*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
 }
 
+// Drawn waits until the page has had the time to draw what was done a moment ago.
+func (b *Browser) Drawn() error {
+	const drawn = `new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(true), 120))))`
+	return b.Do(chromedp.Evaluate(drawn, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+}
+
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
 func (b *Browser) Settled() error {
-	// What was done a moment ago may not have been drawn yet: two frames later it has.
-	const drawn = `new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(true), 60))))`
-	err := b.Do(chromedp.Evaluate(drawn, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
-	if err != nil {
+	if err := b.Drawn(); err != nil {
 		return err
 	}
 	return b.Until(`(() => { const c = document.querySelector("canvas"); const s = document.querySelector("[data-saving]");

@@ -122,6 +122,7 @@ export class StageLayer {
     } finally {
       this.flying = undefined;
       this.busy = false;
+      if (!this.closed) this.onFrame(); // also where no frame came: whoever waits for rest is told
     }
   }
 }
