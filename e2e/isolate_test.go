@@ -34,7 +34,18 @@ func openBench(t *testing.T) *bench {
 	t.Helper()
 	s := newServer(t)
 	b := open(t)
-	return &bench{t, b, s, openMug(t, b, s)}
+	e := &bench{t, b, s, openMug(t, b, s)}
+	t.Cleanup(func() {
+		if !t.Failed() {
+			return
+		}
+		state, err := drive.Eval[string](b, `JSON.stringify({
+			saving: { ...document.querySelector("[data-saving]")?.dataset }, stage: { ...document.querySelector("canvas")?.dataset },
+			focus: document.activeElement?.outerHTML.slice(0, 120), notices: [...document.querySelectorAll("[role=status],[role=alert]")].map((n) => n.textContent),
+			undo: [...document.querySelectorAll("[aria-label^=Undo]")].map((n) => n.ariaLabel + (n.disabled ? " off" : "")), kept: { ...localStorage } })`)
+		t.Log("the page at the end:", state, err)
+	})
+	return e
 }
 
 func (e *bench) do(what string, err error) {

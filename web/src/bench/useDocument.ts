@@ -6,6 +6,9 @@ interface Waiting {
   document: Document;
 }
 
+/** What waits to be done, in the order of the hands: edits, and undo or redo between them. */
+type Step = { kind: "edit"; label: string; document: Document; change: (d: Document) => Document } | { kind: "move"; way: "undo" | "redo"; done: () => void };
+
 export type Saving = "saved" | "saving" | "offline";
 
 const keepKey = (id: string) => `episema.unsaved.${id}`;
@@ -29,9 +32,16 @@ function keep(id: string, base: number, waiting: Waiting[]) {
   }
 }
 
+/** Whether two values are the same but for the order of their keys and for what is not set. */
+function same(a: unknown, b: unknown): boolean {
+  const sorted = (_: string, v: unknown) => (v && typeof v === "object" && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([p], [q]) => (p < q ? -1 : 1))) : v);
+  return JSON.stringify(a, sorted) === JSON.stringify(b, sorted);
+}
+
 /**
  * The document of a picture: edits show at once, are sent one after the other (each one step of the
- * history), and are kept until the server has them.
+ * history), and are kept until the server has them. Undo and redo stand in the same queue: no press is lost, and
+ * an edit made before the answer to an undo came goes on top of that answer.
  */
 export function useDocument(id: string) {
   const [picture, setPicture] = useState<Picture>();
@@ -39,60 +49,85 @@ export function useDocument(id: string) {
   const [saving, setSaving] = useState<Saving>("saved");
   const [problem, setProblem] = useState<string>();
   const [theirs, setTheirs] = useState<Picture>();
-  const s = useRef({ revision: 0, waiting: [] as Waiting[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false, moves: Promise.resolve() });
+  const s = useRef({ revision: 0, queue: [] as Step[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false });
 
+  /** Takes what the server has; edits that wait are made again on top of it. */
   const take = useCallback((p: Picture) => {
-    s.current.revision = p.revision;
+    const c = s.current;
+    c.revision = p.revision;
     setPicture(p);
-    if (s.current.waiting.length === 0) {
-      s.current.document = p.document;
-      setDocument(p.document);
-    }
+    let next = p.document;
+    for (const q of c.queue) if (q.kind === "edit") next = q.document = q.change(next);
+    c.document = next;
+    setDocument(next);
   }, []);
+
+  const save = useCallback(() => {
+    const c = s.current;
+    keep(id, c.revision, c.queue.flatMap((q) => (q.kind === "edit" ? [{ label: q.label, document: q.document }] : [])));
+  }, [id]);
 
   const flush = useCallback(async () => {
     const c = s.current;
     if (c.busy || c.conflict) return;
     c.busy = true;
+    const path = { params: { path: { picture: id } } };
+    const done = (p: Picture) => {
+      const first = c.queue.shift();
+      if (first?.kind === "move") first.done();
+      take(p);
+      save();
+      setProblem(undefined);
+    };
     try {
-      for (let next = c.waiting[0]; next && !c.gone; next = c.waiting[0]) {
+      for (let next = c.queue[0]; next && !c.gone; next = c.queue[0]) {
         setSaving("saving");
         try {
-          const { data, error, response } = await api.PUT("/api/pictures/{picture}/document", {
-            params: { path: { picture: id } },
-            body: { base: c.revision, label: next.label, document: next.document },
-          });
+          if (next.kind === "move") {
+            done(await unwrap(next.way === "undo" ? api.POST("/api/pictures/{picture}/undo", path) : api.POST("/api/pictures/{picture}/redo", path)));
+            continue;
+          }
+          const { data, error, response } = await api.PUT("/api/pictures/{picture}/document", { ...path, body: { base: c.revision, label: next.label, document: next.document } });
           if (response.status === 409) {
+            const now = error as Picture;
+            if (same(now.document, next.document)) {
+              done(now); // it had been stored, only its answer was lost
+              continue;
+            }
             c.conflict = true;
-            setTheirs(error as Picture);
+            setTheirs(now);
             return;
           }
           if (!data) {
             const e = error as { message?: string; request_id?: string } | undefined;
             throw new Problem(e?.message ?? `the server answered ${response.status}`, e?.request_id ?? "", response.status);
           }
-          c.waiting.shift();
-          keep(id, data.revision, c.waiting);
-          take(data);
-          setProblem(undefined);
+          done(data);
         } catch (e) {
+          if (next.kind === "move") {
+            // Nothing to undo is no problem; one that may have been done already is not done twice.
+            if (!(e instanceof Problem && e.status === 409)) setProblem(explain(e));
+            c.queue.shift();
+            next.done();
+            continue;
+          }
           if (e instanceof Problem && e.status < 500) {
             // The server will never take this edit: say why and go back to what it has.
             setProblem(explain(e));
-            c.waiting = [];
-            keep(id, c.revision, []);
-            take(await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } })));
+            for (const q of c.queue.splice(0)) if (q.kind === "move") q.done();
+            save();
+            take(await unwrap(api.GET("/api/pictures/{picture}", path)));
             break;
           }
           setSaving("offline");
           await new Promise((r) => setTimeout(r, 1500));
         }
       }
-      if (c.waiting.length === 0) setSaving("saved");
+      if (c.queue.length === 0) setSaving("saved");
     } finally {
       c.busy = false;
     }
-  }, [id, take]);
+  }, [id, take, save]);
 
   useEffect(() => {
     const c = s.current;
@@ -104,13 +139,8 @@ export function useDocument(id: string) {
           const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal }));
           const k = kept(id);
           if (k && k.waiting.length > 0) {
-            c.waiting = k.waiting;
+            c.queue = k.waiting.map((w) => ({ kind: "edit", ...w, change: () => w.document }));
             take(p);
-            const last = k.waiting[k.waiting.length - 1];
-            if (last) {
-              c.document = last.document;
-              setDocument(last.document);
-            }
             if (k.base !== p.revision) {
               c.conflict = true;
               setTheirs(p);
@@ -132,9 +162,9 @@ export function useDocument(id: string) {
         try {
           const after = c.revision;
           const { revision } = await unwrap(api.GET("/api/pictures/{picture}/revision", { params: { path: { picture: id }, query: { after } }, signal: stop.signal }));
-          if (revision > c.revision && c.waiting.length === 0 && !c.busy) {
+          if (revision > c.revision && c.queue.length === 0 && !c.busy) {
             const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal }));
-            if (c.waiting.length === 0 && p.revision > c.revision) take(p);
+            if (c.queue.length === 0 && p.revision > c.revision) take(p);
           } else if (revision > after) await new Promise((r) => setTimeout(r, 200));
         } catch (e) {
           if (stop.signal.aborted || (e instanceof Problem && e.status === 404)) return;
@@ -154,36 +184,24 @@ export function useDocument(id: string) {
       const c = s.current;
       const next = change(c.document);
       c.document = next;
-      c.waiting.push({ label, document: next });
-      keep(id, c.revision, c.waiting);
+      c.queue.push({ kind: "edit", label, document: next, change });
+      save();
       setDocument(next);
       setSaving("saving");
       void flush();
     },
-    [id, flush],
+    [save, flush],
   );
 
-  /** Undo and redo wait for what is being stored and for each other: no press is lost. */
+  /** Undo or redo, once what was done before it is stored. */
   const move = useCallback(
-    (way: "undo" | "redo") => {
-      const c = s.current;
-      const step = async () => {
-        while (c.waiting.length > 0 && !c.conflict && !c.gone) {
-          await flush();
-          if (c.busy) await new Promise((r) => setTimeout(r, 15));
-        }
-        if (c.waiting.length > 0) return;
-        try {
-          const params = { params: { path: { picture: id } } };
-          take(await unwrap(way === "undo" ? api.POST("/api/pictures/{picture}/undo", params) : api.POST("/api/pictures/{picture}/redo", params)));
-        } catch (e) {
-          if (!(e instanceof Problem && e.status === 409)) setProblem(explain(e));
-        }
-      };
-      c.moves = c.moves.then(step);
-      return c.moves;
-    },
-    [id, take, flush],
+    (way: "undo" | "redo") =>
+      new Promise<void>((done) => {
+        s.current.queue.push({ kind: "move", way, done });
+        setSaving("saving");
+        void flush();
+      }),
+    [flush],
   );
 
   /** Settles a conflict: mine goes on top of theirs (theirs stays in the history), or theirs is taken. */
@@ -193,13 +211,13 @@ export function useDocument(id: string) {
       if (!theirs) return;
       c.conflict = false;
       c.revision = theirs.revision;
-      if (!mine) c.waiting = [];
-      keep(id, c.revision, c.waiting);
+      if (!mine) for (const q of c.queue.splice(0)) if (q.kind === "move") q.done();
       take(theirs);
+      save();
       setTheirs(undefined);
       void flush();
     },
-    [id, theirs, take, flush],
+    [theirs, take, save, flush],
   );
 
   /** Asks for the picture afresh: something about it changed that is not an edit. */

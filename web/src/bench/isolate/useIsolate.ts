@@ -48,20 +48,22 @@ export function useIsolate(p: Props) {
 
   /** The document with the picks of the part at hand changed; without a part, one is made. */
   const change = useCallback(
-    (d: Document, how: (picks: Pick[]) => Made | undefined): { document: Document; at: number; id: string } | undefined => {
-      const into = d.parts.find((q) => q.id === part?.id);
-      const base = into ?? (fresh.current ??= newPart(`Part ${d.parts.length + 1}`));
+    (d: Document, how: (picks: Pick[]) => Made | undefined, first: Part): { document: Document; at: number; id: string } | undefined => {
+      const into = d.parts.find((q) => q.id === first.id);
+      const base = into ?? first;
       const made = how(base.picks);
       if (!made) return undefined;
       const next = { ...base, picks: made.picks };
       return { document: { parts: into ? d.parts.map((q) => (q.id === next.id ? next : q)) : [...d.parts, next] }, at: made.at, id: base.id };
     },
-    [part?.id],
+    [],
   );
 
   const apply = useCallback(
     (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined, stroke = false) => {
-      const made = change(document, how);
+      // Whatever the edit is made on top of, it is the same new part.
+      const first = part ?? (fresh.current ??= newPart(`Part ${document.parts.length + 1}`));
+      const made = change(document, how, first);
       if (done) {
         preview();
         setDraft(undefined);
@@ -72,14 +74,14 @@ export function useIsolate(p: Props) {
         else setDraft(made.document);
         return true;
       }
-      edit(label, (d) => change(d, how)?.document ?? d);
+      edit(label, (d) => change(d, how, first)?.document ?? d);
       if (made.id === fresh.current?.id) begun.current = made.id;
       setAt(made.id);
       setOpened(made.at);
       fresh.current = undefined;
       return true;
     },
-    [change, document, edit, setDraft, preview, setAt],
+    [change, document, part, edit, setDraft, preview, setAt],
   );
 
   /** Changes the opened pick, or the one that the tool's next gesture would go into. */
