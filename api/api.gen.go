@@ -70,6 +70,24 @@ func (e DeliveryState) Valid() bool {
 	}
 }
 
+// Defines values for MendKind.
+const (
+	MendKindBrush MendKind = "brush"
+	MendKindEdge  MendKind = "edge"
+)
+
+// Valid indicates whether the value is a known member of the MendKind enum.
+func (e MendKind) Valid() bool {
+	switch e {
+	case MendKindBrush:
+		return true
+	case MendKindEdge:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewDeliveryFormat.
 const (
 	Jpeg NewDeliveryFormat = "jpeg"
@@ -172,6 +190,24 @@ func (e PickKind) Valid() bool {
 	case PickKindSweep:
 		return true
 	case PickKindTones:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SettingsInner.
+const (
+	Flat SettingsInner = "flat"
+	Keep SettingsInner = "keep"
+)
+
+// Valid indicates whether the value is a known member of the SettingsInner enum.
+func (e SettingsInner) Valid() bool {
+	switch e {
+	case Flat:
+		return true
+	case Keep:
 		return true
 	default:
 		return false
@@ -300,6 +336,13 @@ type BandOf struct {
 // BandOfOf defines model for BandOf.Of.
 type BandOfOf string
 
+// Cast defines model for Cast.
+type Cast struct {
+	Amount  float64 `json:"amount"`
+	Neutral *bool   `json:"neutral,omitempty"`
+	Reach   float64 `json:"reach"`
+}
+
 // Close defines model for Close.
 type Close struct {
 	// DetailKept Correlation of fine luminance before and after
@@ -312,6 +355,13 @@ type Close struct {
 		X      int `json:"x"`
 		Y      int `json:"y"`
 	} `json:"places"`
+
+	// Specks The first 100, largest first
+	Specks []struct {
+		Pixels int `json:"pixels"`
+		X      int `json:"x"`
+		Y      int `json:"y"`
+	} `json:"specks"`
 }
 
 // Colour defines model for Colour.
@@ -380,6 +430,32 @@ type MaskFile struct {
 	File string `json:"file"`
 }
 
+// Mend Something mended on the result, after all parts
+type Mend struct {
+	Box  *[]float64 `json:"box,omitempty"`
+	Kind MendKind   `json:"kind"`
+	Off  *bool      `json:"off,omitempty"`
+
+	// Part Of edge: whose old colour is taken out
+	Part    *string       `json:"part,omitempty"`
+	Strokes *[]MendStroke `json:"strokes,omitempty"`
+}
+
+// MendKind defines model for Mend.Kind.
+type MendKind string
+
+// MendStroke defines model for MendStroke.
+type MendStroke struct {
+	// Into It may cross into parts
+	Into   *bool       `json:"into,omitempty"`
+	Points [][]float64 `json:"points"`
+	Radius float64     `json:"radius"`
+	Sample *[]float64  `json:"sample,omitempty"`
+
+	// Strength 0 to 1 of the way to the colour nearby
+	Strength float64 `json:"strength"`
+}
+
 // NewDelivery defines model for NewDelivery.
 type NewDelivery struct {
 	Format  NewDeliveryFormat `json:"format"`
@@ -409,6 +485,7 @@ type OfPart struct {
 
 // Part defines model for Part.
 type Part struct {
+	Cast   *Cast      `json:"cast,omitempty"`
 	Edge   *Edge      `json:"edge,omitempty"`
 	Hidden *bool      `json:"hidden,omitempty"`
 	Id     string     `json:"id"`
@@ -428,22 +505,34 @@ type Part struct {
 
 // PartProof defines model for PartProof.
 type PartProof struct {
-	At                *[]float64 `json:"at,omitempty"`
+	// AimHex The target as it is in this picture's light
+	AimHex *string    `json:"aim_hex,omitempty"`
+	At     *[]float64 `json:"at,omitempty"`
+
+	// Beyond CIEDE2000 from the target to the nearest colour that can be reached
+	Beyond            *float64   `json:"beyond,omitempty"`
+	Cast              *float64   `json:"cast,omitempty"`
+	CastAt            *[]float64 `json:"cast_at,omitempty"`
+	ClippedAt         *[]float64 `json:"clipped_at,omitempty"`
 	ClippedPercent    *float64   `json:"clipped_percent,omitempty"`
 	DeltaE00          *float64   `json:"delta_e00,omitempty"`
+	GamutAt           *[]float64 `json:"gamut_at,omitempty"`
 	Got               *[]float64 `json:"got,omitempty"`
 	Id                string     `json:"id"`
+	LitMedian         *float64   `json:"lit_median,omitempty"`
+	LitP95            *float64   `json:"lit_p95,omitempty"`
 	NearestHex        *string    `json:"nearest_hex,omitempty"`
 	OutOfGamutPercent *float64   `json:"out_of_gamut_percent,omitempty"`
 	Own               []float64  `json:"own"`
 	OwnHex            string     `json:"own_hex"`
 
 	// Share percent of the picture
-	Share     float64        `json:"share"`
-	State     PartProofState `json:"state"`
-	Tolerance float64        `json:"tolerance"`
-	Want      *[]float64     `json:"want,omitempty"`
-	WantHex   *string        `json:"want_hex,omitempty"`
+	Share         float64        `json:"share"`
+	State         PartProofState `json:"state"`
+	Tolerance     float64        `json:"tolerance"`
+	VividStrength *float64       `json:"vivid_strength,omitempty"`
+	Want          *[]float64     `json:"want,omitempty"`
+	WantHex       *string        `json:"want_hex,omitempty"`
 }
 
 // PartProofState defines model for PartProof.State.
@@ -564,6 +653,9 @@ type ProofRequest struct {
 	Document *Document `json:"document,omitempty"`
 }
 
+// Rebuild defines model for Rebuild.
+type Rebuild = recolour.Rebuild
+
 // Revision defines model for Revision.
 type Revision struct {
 	Revision int64 `json:"revision"`
@@ -571,17 +663,23 @@ type Revision struct {
 
 // Settings defines model for Settings.
 type Settings struct {
-	Curves     *Curves `json:"curves,omitempty"`
-	Finish     *Finish `json:"finish,omitempty"`
-	Highlights float64 `json:"highlights"`
+	Curves     *Curves        `json:"curves,omitempty"`
+	Even       *float64       `json:"even,omitempty"`
+	Finish     *Finish        `json:"finish,omitempty"`
+	Highlights float64        `json:"highlights"`
+	Inner      *SettingsInner `json:"inner,omitempty"`
 
 	// Method Left out it is repaint
 	Method     *SettingsMethod `json:"method,omitempty"`
+	Rebuild    *Rebuild        `json:"rebuild,omitempty"`
 	ShadeDepth float64         `json:"shade_depth"`
 	Strength   float64         `json:"strength"`
 	Turn       *Turn           `json:"turn,omitempty"`
 	TwoTone    *TwoTone        `json:"two_tone,omitempty"`
 }
+
+// SettingsInner defines model for Settings.Inner.
+type SettingsInner string
 
 // SettingsMethod Left out it is repaint
 type SettingsMethod string
@@ -615,7 +713,10 @@ type Swatch struct {
 
 // Target defines model for Target.
 type Target struct {
-	Css       *string  `json:"css,omitempty"`
+	Css *string `json:"css,omitempty"`
+
+	// Neutral Measured under neutral light: this picture's light is added
+	Neutral   *bool    `json:"neutral,omitempty"`
 	PaletteId *string  `json:"palette_id,omitempty"`
 	Tolerance *float64 `json:"tolerance,omitempty"`
 }

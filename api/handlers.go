@@ -292,6 +292,19 @@ func proofOf(p proof.Part) PartProof {
 		q.Want, q.Got, q.WantHex = ptr(labOf(p.Want)), ptr(labOf(p.Got)), ptr(colour.Hex(p.Want))
 		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])
 		q.OutOfGamutPercent, q.ClippedPercent = ptr(round(p.OutOfGamut, 2)), ptr(round(p.Clipped, 2))
+		q.LitMedian, q.LitP95, q.AimHex, q.Beyond = ptr(round(p.LitMedian, 2)), ptr(round(p.LitMost, 2)), ptr(colour.Hex(p.Aim)), ptr(round(p.Beyond, 2))
+		if p.GamutAt != nil && p.OutOfGamut > 0 {
+			q.GamutAt = ptr(p.GamutAt[:])
+		}
+		if p.ClippedAt != nil && p.Clipped > 0 {
+			q.ClippedAt = ptr(p.ClippedAt[:])
+		}
+		if p.Vivid != nil {
+			q.VividStrength = ptr(round(*p.Vivid, 1))
+		}
+		if p.Cast > 0 {
+			q.Cast, q.CastAt = ptr(round(p.Cast, 3)), ptr(p.CastAt[:])
+		}
 	}
 	return q
 }

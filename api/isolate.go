@@ -9,6 +9,7 @@ import (
 
 	"episema/app"
 	"episema/core/isolate"
+	"episema/core/proof"
 	"episema/store"
 )
 
@@ -161,18 +162,23 @@ func (s *Server) Band(ctx context.Context, r BandRequestObject) (BandResponseObj
 
 // Closely looks for old colour around a part's edge and at the detail it kept.
 func (s *Server) Closely(ctx context.Context, r CloselyRequestObject) (CloselyResponseObject, error) {
-	left, detail, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, r.Body.Document)
+	c, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, r.Body.Document)
 	if err != nil {
 		return nil, err
 	}
-	o := Closely200JSONResponse{LeftPixels: left.Pixels, DetailKept: round(detail, 3)}
-	o.Places = make([]struct {
-		Pixels int `json:"pixels"`
-		X      int `json:"x"`
-		Y      int `json:"y"`
-	}, min(100, len(left.Places)))
-	for i := range o.Places {
-		o.Places[i].X, o.Places[i].Y, o.Places[i].Pixels = left.Places[i].X, left.Places[i].Y, left.Places[i].Pixels
+	return Closely200JSONResponse{LeftPixels: c.Left.Pixels, DetailKept: round(c.Detail, 3), Places: placesOf(c.Left.Places), Specks: placesOf(c.Specks)}, nil
+}
+
+type place = struct {
+	Pixels int `json:"pixels"`
+	X      int `json:"x"`
+	Y      int `json:"y"`
+}
+
+func placesOf(all []proof.Place) []place {
+	o := make([]place, min(100, len(all)))
+	for i := range o {
+		o[i] = place{all[i].Pixels, all[i].X, all[i].Y}
 	}
-	return o, nil
+	return o
 }

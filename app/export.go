@@ -64,6 +64,9 @@ func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format 
 			if a[0] == b[0] && a[1] == b[1] && a[2] == b[2] {
 				return false
 			}
+			if o.Meant != nil && o.Meant[i] {
+				return true
+			}
 			for _, m := range o.Masks {
 				if m != nil && m.Pix[i] > 0 {
 					return true

@@ -88,10 +88,10 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 }
 
 // Closely looks at a part at (nearly) full size; see proof.Closely.
-func (s *Studio) Closely(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) (left proof.Left, detail float64, err error) {
+func (s *Studio) Closely(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) (c proof.Close, err error) {
 	err = s.selection(ctx, id, part, draft, func(d *document.Developed, at int, _ *imagefile.Pyramid) (err error) {
-		left, detail, err = proof.Closely(d, at)
+		c, err = proof.Closely(d, at)
 		return err
 	})
-	return left, detail, err
+	return c, err
 }

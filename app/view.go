@@ -14,7 +14,6 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
-	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/store"
 )
@@ -80,7 +79,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
-	g := gridOf(p, v)
+	g := gridOf(p, v, d)
 	src, err := s.light(p, pic.SHA, g)
 	if err != nil {
 		return nil, err
@@ -109,7 +108,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
 	out := src
 	if v.Show != "before" {
-		out = d.Paint(src, masks, inner).After
+		out = d.Paint(src, masks, g.place(), inner).After
 	}
 	var part *raster.Mask
 	if at >= 0 {
@@ -129,12 +128,12 @@ type grid struct {
 }
 
 func (g grid) key() string {
-	return fmt.Sprintf("%d %.4f %.4f %.6f %d %d", g.level, g.x, g.y, g.step, g.w, g.h)
+	return fmt.Sprintf("%d %.4f %.4f %.6f %d %d %d", g.level, g.x, g.y, g.step, g.w, g.h, g.margin)
 }
 
-func gridOf(p *imagefile.Pyramid, v View) grid {
+func gridOf(p *imagefile.Pyramid, v View, d *document.Developed) grid {
 	full := v.W / float64(v.Width) // full-size pixels a device pixel
-	g := grid{margin: recolour.Margin}
+	g := grid{margin: d.Margin(max(1, full))}
 	if full < 1 {
 		// Enlarged: the picture's own pixels are computed, and repeated afterwards.
 		x0, y0 := math.Floor(v.X), math.Floor(v.Y)
@@ -148,6 +147,13 @@ func gridOf(p *imagefile.Pyramid, v View) grid {
 	k := float64(int(1) << g.level)
 	g.x, g.y, g.step, g.w, g.h = v.X/k, v.Y/k, full/k, v.Width, v.Height
 	return g
+}
+
+// place says where the grid lies, its margin included.
+func (g grid) place() raster.Place {
+	k := float64(int(1) << g.level)
+	m := float64(g.margin) * g.step
+	return raster.Place{X: (g.x - m) * k, Y: (g.y - m) * k, Step: g.step * k}
 }
 
 // coarser is the same grid over the next level: pixels of it may be repeated.

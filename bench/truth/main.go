@@ -90,7 +90,7 @@ func paint(src *raster.RGB, mask *raster.Mask, own *colour.RGB, goal colour.RGB)
 	if err != nil {
 		log.Fatal(err)
 	}
-	plan.Apply(src, o, mask, raster.Rect{X1: o.W, Y1: o.H})
+	plan.Apply(src, o, mask, raster.Place{}, raster.Rect{X1: o.W, Y1: o.H})
 	return o
 }
 

@@ -284,12 +284,12 @@ func recolourCommand(args []string, _ io.Writer) error {
 	r := report{Target: labeled{*target, want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
 		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
 		Seconds: time.Since(start).Seconds(), Left: left{Places: [][3]int{}}}
-	old, detail, err := proof.Closely(d, 0)
+	c, err := proof.Closely(d, 0)
 	if err != nil {
 		return err
 	}
-	r.Left.Pixels, r.Detail = old.Pixels, detail
-	for _, p := range old.Places {
+	r.Left.Pixels, r.Detail = c.Left.Pixels, c.Detail
+	for _, p := range c.Left.Places {
 		r.Left.Places = append(r.Left.Places, [3]int{p.X, p.Y, p.Pixels})
 	}
 	b, err := json.MarshalIndent(r, "", "  ")

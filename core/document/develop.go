@@ -10,6 +10,7 @@ import (
 
 	"episema/core/colour"
 	"episema/core/isolate"
+	"episema/core/mend"
 	"episema/core/raster"
 	"episema/core/recolour"
 )
@@ -42,6 +43,9 @@ type Developed struct {
 	Source
 	memo  Memo
 	Parts []DevelopedPart
+	mends []mending
+
+	claimed, painted string // tell who has which pixel, and what all is painted to be
 }
 
 // DevelopedPart is a part with its selection and, where it has a target, its plan.
@@ -54,7 +58,9 @@ type DevelopedPart struct {
 	Own       colour.Lab     // the colour in the picture at the typical lit tone
 	Want      colour.Lab     // the target
 	Share     float64        // of the picture, 0..1
+	Aim       colour.Lab     // the target as it is in this picture's light
 	mask      *raster.Mask   // at the learning level, as settled among the parts
+	cast      *mend.Field    // nil: none is looked for
 }
 
 // Memo remembers what is costly and depends on a part's picks alone. make is called where the key is not
@@ -84,6 +90,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 	if err != nil {
 		return nil, err
 	}
+	d.painted = paintedKey(doc)
 	d.Parts = make([]DevelopedPart, len(doc.Parts))
 	raw := make([]*raster.Mask, len(doc.Parts))
 	made := map[string]*isolate.Selection{}
@@ -124,7 +131,8 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 	for i := range d.Parts {
 		fmt.Fprintf(&all, "%s %s %s %t;", d.Parts[i].ID, d.Parts[i].Key, d.Parts[i].Within, d.Parts[i].Overlap)
 	}
-	v, err := memo.Do("claims "+all.String(), func() (any, error) { return Claims(doc.Parts, raw), nil })
+	d.claimed = all.String()
+	v, err := memo.Do("claims "+d.claimed, func() (any, error) { return Claims(doc.Parts, raw), nil })
 	if err != nil {
 		return nil, err
 	}
@@ -151,12 +159,19 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		l := v.(*learnedPart)
 		p.Share = l.share
 		if l.learned != nil {
-			if err := p.plan(src, l.learned, flat.(bool)); err != nil {
+			if err := p.plan(src, l.learned, flat.(bool), memo); err != nil {
 				return nil, err
 			}
 		}
 	}
-	return d, nil
+	for i := range d.Parts {
+		if p := &d.Parts[i]; p.Plan != nil && p.Cast != nil && p.Cast.Amount > 0 {
+			if err := d.findCast(p, src.Space.Linear(p.Own)); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return d, d.prepareMends(doc)
 }
 
 func isolatePart(src Source, part Part, in isolate.Inputs, solved isolate.Solved, memo Memo, effort isolate.Effort) (*isolated, error) {
@@ -212,10 +227,10 @@ func (d *Developed) Overview() (*Rendered, error) {
 	for i := range d.Parts {
 		masks[i] = d.Parts[i].mask
 	}
-	return d.Paint(pic, masks, raster.Rect{X1: pic.W, Y1: pic.H}), nil
+	return d.Paint(pic, masks, raster.Place{Step: float64(int(1) << d.LearnLevel())}, raster.Rect{X1: pic.W, Y1: pic.H}), nil
 }
 
-func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool) error {
+func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool, memo Memo) error {
 	space := src.Space
 	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
 	if p.Target.CSS == "" || p.Hidden {
@@ -225,7 +240,8 @@ func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool) e
 	if p.Want, err = colour.ParseCSS(p.Target.CSS); err != nil {
 		return &Error{"part \"" + p.Name + "\"", err.Error()}
 	}
-	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat}
+	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << src.LearnLevel()),
+		Fine: func(r raster.Rect) (*raster.RGB, error) { return src.Linear(0, r) }}
 	if p.Part.Own != "" {
 		own, err := colour.ParseCSS(p.Part.Own)
 		if err != nil {
@@ -233,6 +249,21 @@ func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool) e
 		}
 		l := space.Linear(own)
 		q.Own = &l
+	}
+	p.Aim = p.Want
+	if p.Target.Neutral && q.Own == nil {
+		pic, err := src.learningPicture(memo)
+		if err != nil {
+			return err
+		}
+		v, err := memo.Do("illuminant", func() (any, error) { return illuminant(pic), nil })
+		if err != nil {
+			return err
+		}
+		for c, t := range v.([3]float64) {
+			q.Goal[c] *= t
+		}
+		p.Aim = space.Lab(q.Goal)
 	}
 	if p.Match != nil {
 		level := src.LearnLevel()
@@ -251,12 +282,13 @@ type Rendered struct {
 	Before, After *raster.RGB
 	Masks         []*raster.Mask // nil for a part without picks
 	Stats         []recolour.Stats
+	Meant         []bool // pixels that casts and mends changed; nil: none
 }
 
 // Render gives a rectangle of a level. The rectangle must lie inside the level.
 func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 	w, h := d.Size(level)
-	outer := r.Grow(recolour.Margin).And(raster.Rect{X1: w, Y1: h})
+	outer := r.Grow(d.Margin(float64(int(1) << level))).And(raster.Rect{X1: w, Y1: h})
 	pic, err := d.Linear(level, outer)
 	if err != nil {
 		return nil, err
@@ -266,7 +298,8 @@ func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 		return nil, err
 	}
 	inner := raster.Rect{X0: r.X0 - outer.X0, Y0: r.Y0 - outer.Y0, X1: r.X1 - outer.X0, Y1: r.Y1 - outer.Y0}
-	out := d.Paint(pic, masks, inner)
+	step := float64(int(1) << level)
+	out := d.Paint(pic, masks, raster.Place{X: float64(outer.X0) * step, Y: float64(outer.Y0) * step, Step: step}, inner)
 	return out.crop(inner), nil
 }
 
@@ -296,15 +329,15 @@ func (d *Developed) Settle(masks []*raster.Mask) []*raster.Mask {
 }
 
 // Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none).
-func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, inner raster.Rect) *Rendered {
+func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) *Rendered {
 	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
 	stats := make([]recolour.Stats, len(d.Parts))
 	for i := range d.Parts {
 		if d.Parts[i].Plan != nil && masks[i] != nil {
-			stats[i] = d.Parts[i].Plan.Apply(pic, after, masks[i], inner)
+			stats[i] = d.Parts[i].Plan.Apply(pic, after, masks[i], place, inner)
 		}
 	}
-	return &Rendered{pic, after, masks, stats}
+	return &Rendered{pic, after, masks, stats, d.afterwards(pic, after, masks, place, inner)}
 }
 
 func (r *Rendered) crop(to raster.Rect) *Rendered {
@@ -312,6 +345,11 @@ func (r *Rendered) crop(to raster.Rect) *Rendered {
 		return r
 	}
 	o := &Rendered{Before: cropRGB(r.Before, to), After: cropRGB(r.After, to), Stats: r.Stats}
+	if r.Meant != nil {
+		for y := to.Y0; y < to.Y1; y++ {
+			o.Meant = append(o.Meant, r.Meant[y*r.Before.W+to.X0:y*r.Before.W+to.X1]...)
+		}
+	}
 	for _, m := range r.Masks {
 		if m == nil {
 			o.Masks = append(o.Masks, nil)
@@ -343,9 +381,9 @@ func cropRGB(p *raster.RGB, to raster.Rect) *raster.RGB {
 
 // Reachable says whether the target lies in the picture's gamut, and the nearest colour that does.
 func (p *DevelopedPart) Reachable(space *colour.Space) (bool, colour.Lab) {
-	l := space.Linear(p.Want)
+	l := space.Linear(p.Aim)
 	if colour.InGamut(l) {
-		return true, p.Want
+		return true, p.Aim
 	}
 	return false, space.Lab(space.MapToGamut(l))
 }

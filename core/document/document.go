@@ -12,12 +12,14 @@ import (
 
 	"episema/core/colour"
 	"episema/core/isolate"
+	"episema/core/mend"
 	"episema/core/recolour"
 )
 
 // Picture is the document of one picture.
 type Picture struct {
 	Parts []Part `json:"parts"`
+	Mends []Mend `json:"mends,omitempty"`
 }
 
 // Part is a named thing in a picture.
@@ -38,6 +40,8 @@ type Part struct {
 	// Match is the pixel of the full-size picture whose tone shall equal the target.
 	Match    *[2]float64       `json:"match,omitempty"`
 	Settings recolour.Settings `json:"settings"`
+	// Cast is what becomes of the part's tint on its neighbours; nil leaves it.
+	Cast *mend.Cast `json:"cast,omitempty"`
 }
 
 // Target is a colour with the palette entry it came from, if any.
@@ -45,6 +49,9 @@ type Target struct {
 	CSS       string  `json:"css,omitempty"`
 	PaletteID string  `json:"palette_id,omitempty"`
 	Tolerance float64 `json:"tolerance,omitempty"` // CIEDE2000; 0 where none was said
+	// Neutral says that the colour was measured under neutral light, so that this picture's light is added to it;
+	// otherwise it is the colour as it shall look here.
+	Neutral bool `json:"neutral,omitempty"`
 }
 
 // Swatch is a named colour of a job's palette.
@@ -111,6 +118,9 @@ func (p *Picture) Validate() error {
 		if err := isolate.Validate(q.Picks); err != nil {
 			return &Error{where, err.Error()}
 		}
+		if err := q.Cast.Validate(); err != nil {
+			return &Error{where, err.Error()}
+		}
 		if err := q.Settings.Validate(); err != nil {
 			return &Error{where, err.Error()}
 		}
@@ -125,6 +135,9 @@ func (p *Picture) Validate() error {
 		if !(q.Target.Tolerance >= 0 && q.Target.Tolerance <= 100) {
 			return &Error{where, "the tolerance runs from 0 to 100"}
 		}
+	}
+	if err := p.validateMends(); err != nil {
+		return err
 	}
 	_, err := p.order()
 	return err

@@ -6,6 +6,7 @@ import (
 
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/core/mend"
 	"episema/core/raster"
 )
 
@@ -21,98 +22,16 @@ type Place struct {
 	Pixels int
 }
 
-const (
-	leftReach = 3    // how far around the edge the old colour is looked for, in pixels of the level
-	leftLook  = 11   // how far around a pixel the colours of the part and of what surrounds it are gathered
-	leftShare = 0.25 // what of a pixel must be the old colour to count
-	leftTells = 8    // and how much of a difference (CIEDE2000) it must make
-	leftLeast = 10   // pixels of the smallest place
-)
+const leftLeast = 20 // pixels of the smallest place
 
 // OldColourLeft looks for the old colour of a part around its edge in a rendered rectangle that covers the
-// whole level. Each pixel of the result near the edge is explained as a mixture of three colours from its
-// neighbourhood: the part's new one, its old one and the surroundings'; what only the old one explains counts.
+// whole level; see mend.FindFringe.
 func OldColourLeft(space *colour.Space, r *document.Rendered, part int, scale int) Left {
 	m := r.Masks[part]
 	if m == nil {
 		return Left{}
 	}
-	w, h := m.W, m.H
-	d := raster.SignedDistance(func(i int) bool { return m.Pix[i] >= raster.Whole/2 }, w, h)
-	sums := make([][]float32, 12) // old, new and surroundings: three channels and a count each
-	for i := range sums {
-		sums[i] = make([]float32, w*h)
-	}
-	for i := range d {
-		switch {
-		case m.Pix[i] >= raster.Whole*98/100 && d[i] > 1.5:
-			for c := range 3 {
-				sums[c][i], sums[4+c][i] = r.Before.Pix[3*i+c], r.After.Pix[3*i+c]
-			}
-			sums[3][i], sums[7][i] = 1, 1
-		case m.Pix[i] == 0 && d[i] < -leftReach:
-			for c := range 3 {
-				sums[8+c][i] = r.Before.Pix[3*i+c]
-			}
-			sums[11][i] = 1
-		}
-	}
-	raster.Parallel(len(sums), func(k int) { raster.BoxSum(sums[k], w, h, leftLook) })
-	found := make([]bool, w*h)
-	raster.Parallel(h, func(y int) {
-		for i := y * w; i < (y+1)*w; i++ {
-			if d[i] > 2.5 || d[i] < -leftReach || sums[3][i] < 8 || sums[11][i] < 8 {
-				continue
-			}
-			var old, now, around, px [3]float64
-			for c := range 3 {
-				old[c] = float64(sums[c][i] / sums[3][i])
-				now[c] = float64(sums[4+c][i] / sums[7][i])
-				around[c] = float64(sums[8+c][i] / sums[11][i])
-				px[c] = float64(r.After.Pix[3*i+c])
-			}
-			s := oldShare(px, old, now, around)
-			if s < leftShare {
-				continue
-			}
-			var without colour.RGB
-			for c := range 3 {
-				without[c] = px[c] - s*(old[c]-around[c])
-			}
-			found[i] = colour.DeltaE00(space.Lab(px), space.Lab(without)) > leftTells
-		}
-	})
-	return gather(found, w, h, scale)
-}
-
-// oldShare solves px = around + a (now - around) + s (old - around) for shares that are not below none.
-func oldShare(px, old, now, around [3]float64) float64 {
-	var uu, uv, vv, pu, pv float64
-	for c := range 3 {
-		u, v, p := now[c]-around[c], old[c]-around[c], px[c]-around[c]
-		uu, uv, vv, pu, pv = uu+u*u, uv+u*v, vv+v*v, pu+p*u, pv+p*v
-	}
-	if vv < 1e-5 {
-		return 0
-	}
-	det := uu*vv - uv*uv
-	if det < 0.02*uu*vv { // new and surroundings are on one line with the old: only it is told
-		return math.Max(0, math.Min(1, pv/vv))
-	}
-	a, s := (pu*vv-pv*uv)/det, (pv*uu-pu*uv)/det
-	if a < 0 {
-		s = pv / vv
-	}
-	var rest float64
-	for c := range 3 {
-		u, v, p := now[c]-around[c], old[c]-around[c], px[c]-around[c]
-		e := p - math.Max(0, a)*u - s*v
-		rest += e * e
-	}
-	if rest > 0.25*s*s*vv {
-		return 0 // something else altogether
-	}
-	return math.Max(0, math.Min(1, s))
+	return gather(mend.FindFringe(space, r.Before, r.After, m, 1).Found, m.W, m.H, scale)
 }
 
 // gather joins what was found into places.
@@ -197,13 +116,32 @@ func sharpest(d *document.Developed) int {
 	return d.Levels() - 1
 }
 
-// Closely looks at a part at (nearly) full size: what of the old colour is left, and how much detail is kept.
-func Closely(d *document.Developed, part int) (Left, float64, error) {
+// Close is what looking at a part at (nearly) full size tells.
+type Close struct {
+	Left   Left
+	Detail float64 // correlation of fine luminance before and after
+	Specks []Place // separate areas and holes of the mask too small to be meant, largest first
+}
+
+const speck = 60 // pixels: what is smaller is no part of anything
+
+// Closely looks at a part: what of the old colour is left, how much detail is kept, and what specks its mask has.
+func Closely(d *document.Developed, part int) (Close, error) {
 	level := sharpest(d)
 	w, h := d.Size(level)
 	r, err := d.Render(level, raster.Rect{X1: w, Y1: h})
 	if err != nil {
-		return Left{}, 0, err
+		return Close{}, err
 	}
-	return OldColourLeft(d.Space, r, part, 1<<level), DetailKept(r, part), nil
+	c := Close{Left: OldColourLeft(d.Space, r, part, 1<<level), Detail: DetailKept(r, part)}
+	areas, err := d.Parts[part].Selection.Areas()
+	if err != nil {
+		return c, err
+	}
+	for k, a := range areas {
+		if a.Pixels < speck && k > 0 {
+			c.Specks = append(c.Specks, Place{int(a.At[0]), int(a.At[1]), a.Pixels})
+		}
+	}
+	return c, nil
 }

@@ -51,8 +51,9 @@ func planted(t *testing.T, fringe float64) (*document.Developed, []bool) {
 
 func TestPlantedFringesAreFoundAndCleanEdgesAreClean(t *testing.T) {
 	d, _ := planted(t, 0)
-	clean, kept, err := Closely(d, 0)
+	c, err := Closely(d, 0)
 	require.NoError(t, err)
+	clean, kept := c.Left, c.Detail
 	assert.LessOrEqual(t, len(clean.Places), 2, "false places on a clean edge: %v", clean.Places)
 	assert.Less(t, clean.Pixels, 12)
 	assert.Greater(t, kept, 0.5, "only grain is there to be kept")

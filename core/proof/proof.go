@@ -20,6 +20,14 @@ type Part struct {
 	Clipped    float64    // percent of the part's pixels
 	Share      float64    // percent of the picture
 	Painted    bool
+
+	Aim                colour.Lab // the target as it is in this picture's light
+	LitMedian, LitMost float64    // CIEDE2000 over the lit tones: median and 95th percentile
+	Beyond             float64    // CIEDE2000 from the aim to the nearest colour that can be reached
+	GamutAt, ClippedAt *Spot      // where it is worst
+	Vivid              *float64   // strength in percent past which the photo has nothing as vivid; nil: none
+	Cast               float64    // strongest tint on the neighbours, as a share of the light there; 0: not looked for
+	CastAt             Spot
 }
 
 // DefaultTolerance is what a colour without a tolerance of its own may differ by; common practice for
@@ -45,9 +53,14 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 			q.Want = p.Want
 			q.At = [2]float64{(float64(p.Tone.X) + 0.5) * scale, (float64(p.Tone.Y) + 0.5) * scale}
 			q.Got = d.Space.Lab(p.Plan.Result(p.Tone.Linear))
-			q.DeltaE = colour.DeltaE00(q.Want, q.Got)
+			q.DeltaE = colour.DeltaE00(p.Aim, q.Got)
 			ok, near := p.Reachable(d.Space)
-			q.Nearest = near
+			q.Nearest, q.Aim = near, p.Aim
+			q.Beyond = colour.DeltaE00(p.Aim, near)
+			q.LitMedian, q.LitMost = lit(d, r, i)
+			q.GamutAt, q.ClippedAt = worst(d, r, i, scale)
+			q.Vivid = vividStrength(d, r, p, q.Got)
+			q.Cast, q.CastAt[0], q.CastAt[1] = p.CastOf()
 			switch {
 			case q.DeltaE <= q.Tolerance:
 				q.State = "within"
@@ -73,7 +86,7 @@ func ChangedOutside(r *document.Rendered) int {
 		if r.Before.Pix[3*i] == r.After.Pix[3*i] && r.Before.Pix[3*i+1] == r.After.Pix[3*i+1] && r.Before.Pix[3*i+2] == r.After.Pix[3*i+2] {
 			continue
 		}
-		inside := false
+		inside := r.Meant != nil && r.Meant[i]
 		for _, m := range r.Masks {
 			inside = inside || m != nil && m.Pix[i] > 0
 		}

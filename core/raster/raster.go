@@ -166,3 +166,21 @@ func Parallel(n int, f func(i int)) {
 	}
 	wg.Wait()
 }
+
+// Place says where a plane lies in its picture: its corner in pixels of the full size, and how many of those
+// one of its pixels is wide. The zero value is a plane that is the full-size picture.
+type Place struct{ X, Y, Step float64 }
+
+// Full gives the full-size coordinates of the middle of a pixel.
+func (p Place) Full(x, y int) (fx, fy float64) {
+	s := p.Scale()
+	return p.X + (float64(x)+0.5)*s, p.Y + (float64(y)+0.5)*s
+}
+
+// Scale is how many full-size pixels one is wide.
+func (p Place) Scale() float64 {
+	if p.Step == 0 {
+		return 1
+	}
+	return p.Step
+}

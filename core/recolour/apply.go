@@ -22,17 +22,17 @@ type Stats struct {
 }
 
 // Apply adds the part's change to dst: src is the picture as it came in, mask the part's share, all of
-// one size; inner is the rectangle to work on. Pixels with no share are not touched. Mixed pixels keep
+// one size, which lie in the picture at place; inner is the rectangle to work on. Pixels with no share are not touched. Mixed pixels keep
 // their share of the background: only the part's share of them changes, so that no fringe of the old
 // colour is left. Parts may be applied to one dst in any order.
-func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, inner raster.Rect) Stats {
+func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, inner raster.Rect) Stats {
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
 	raster.Parallel(rows, func(n int) {
 		y0 := inner.Y0 + n*block
 		var st Stats
 		for x0 := inner.X0; x0 < inner.X1; x0 += block {
-			p.applyBlock(src, dst, mask, raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)}, &st)
+			p.applyBlock(src, dst, mask, place, raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)}, &st)
 		}
 		inside.Add(st.Inside)
 		gamut.Add(st.OutOfGamut)
@@ -41,7 +41,7 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, inner raster.Rect)
 	return Stats{inside.Load(), gamut.Load(), clipped.Load()}
 }
 
-func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, r raster.Rect, st *Stats) {
+func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
 	w := src.W
 	any, mixed := false, false
 	for y := r.Y0; y < r.Y1; y++ {
@@ -69,7 +69,12 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, r raster.Rect
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
 			var cr, cg, cb float32 // the change
 			if m >= sureIn {
-				cr, cg, cb = p.paint(in[0], in[1], in[2])
+				if p.rebuilt != nil {
+					fx, fy := place.Full(x, y)
+					cr, cg, cb = p.paintAt(in, fx, fy, place.Scale())
+				} else {
+					cr, cg, cb = p.paint(in[0], in[1], in[2])
+				}
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 			} else {
 				a := float32(m) / raster.Whole
@@ -78,7 +83,12 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, r raster.Rect
 					continue
 				}
 				f := near.inside(x, y, in, a)
-				cr, cg, cb = p.paint(f[0], f[1], f[2])
+				if p.rebuilt != nil {
+					fx, fy := place.Full(x, y)
+					cr, cg, cb = p.paintAt(f[:], fx, fy, place.Scale())
+				} else {
+					cr, cg, cb = p.paint(f[0], f[1], f[2])
+				}
 				cr, cg, cb = a*(cr-f[0]), a*(cg-f[1]), a*(cb-f[2])
 				// What is left of the background cannot be darker than nothing.
 				cr, cg, cb = max(cr, -out[0]), max(cg, -out[1]), max(cb, -out[2])

@@ -19,7 +19,10 @@ type Tone struct {
 
 // LitTone estimates the part's typical lit tone: the mean colour of the pixels whose lightness is between the
 // 60th and the 85th percentile, shadows below and sheen above left out, and clipped pixels never counted.
-func LitTone(pic *raster.RGB, mask *raster.Mask) (Tone, error) {
+func LitTone(pic *raster.RGB, mask *raster.Mask) (Tone, error) { return litTone(pic, mask, false) }
+
+// litTone estimates the typical lit tone. If strict, pixels with one clipped channel do not count either.
+func litTone(pic *raster.RGB, mask *raster.Mask, strict bool) (Tone, error) {
 	type sample struct {
 		y float32
 		i int
@@ -32,7 +35,7 @@ func LitTone(pic *raster.RGB, mask *raster.Mask) (Tone, error) {
 				continue
 			}
 			r, g, b := pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]
-			if pass == 0 && r > 0.985 && g > 0.985 && b > 0.985 {
+			if pass == 0 && (min(r, g, b) > 0.985 || strict && max(r, g, b) > 0.985) {
 				continue
 			}
 			all = append(all, sample{0.21*r + 0.72*g + 0.07*b, i})

@@ -3,6 +3,7 @@ package recolour
 import (
 	"math"
 	"slices"
+	"sync"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -14,7 +15,9 @@ type Request struct {
 	Goal     colour.RGB  // target, linear in the picture's space
 	Match    *[2]int     // the pixel of the plane whose tone shall equal the target; nil for the typical lit tone
 	Settings Settings
-	Coded    bool // the picture is a drawing, whose rims are mixed in coded values
+	Coded    bool    // the picture is a drawing, whose rims are mixed in coded values
+	Scale    float64 // full-size pixels a pixel of what was learned from; 0 is 1
+	Fine     Fine    // reads the full size; nil: no grain is taken
 }
 
 // Learned is what a part says about itself, whatever it shall become.
@@ -23,6 +26,9 @@ type Learned struct {
 	veil colour.RGB
 	pic  *raster.RGB
 	mask *raster.Mask
+
+	once  sync.Once
+	tints []tint // where asked for
 }
 
 // Learn looks at a part in pic (any level of the picture, linear) through its mask (the same size).
@@ -31,16 +37,36 @@ func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Learned{tone, veilOf(pic, mask, tone), pic, mask}, nil
+	return &Learned{Tone: tone, veil: veilOf(pic, mask, tone), pic: pic, mask: mask}, nil
 }
 
 // Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
 func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
-	p, tone, err := l.plan(space, q)
-	if p != nil {
-		p.codedRims = q.Coded
+	if r := q.Settings.Rebuild; r != nil && r.Amount > 0 {
+		// What is rebuilt follows from the body's colour: it must be one that the camera saw whole.
+		own, err := litTone(l.pic, l.mask, true)
+		if err != nil {
+			return nil, own, err
+		}
+		l = &Learned{Tone: own, veil: l.veil, pic: l.pic, mask: l.mask}
 	}
-	return p, tone, err
+	p, tone, err := l.plan(space, q)
+	if err != nil {
+		return nil, tone, err
+	}
+	p.codedRims = q.Coded
+	if q.Settings.Even > 0 {
+		p.first = l.evened(space, q.Settings.Even/100)
+	}
+	if r := q.Settings.Rebuild; r != nil && r.Amount > 0 {
+		if p.ownMean == 0 { // another method than Repaint
+			p.own = ownOf(l.Tone.Linear)
+		}
+		if p.rebuilt, err = newRebuilt(l.pic, l.mask, p.own, max(q.Scale, 1), r, q.Fine); err != nil {
+			return nil, tone, err
+		}
+	}
+	return p, tone, nil
 }
 
 func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
@@ -51,32 +77,109 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		return l.otherPlan(space, q)
 	}
 	tone := l.Tone
-	var own, goal colour.RGB
-	for c := range own {
-		own[c] = math.Max(tone.Linear[c]-l.veil[c], 0.25*tone.Linear[c])
-		goal[c] = q.Goal[c]
-	}
-	if q.Own != nil {
-		for c, e := range lightAt(own, *q.Own) {
-			goal[c] *= e
-		}
-	}
-	p := NewPlan(space, own, goal, l.veil, q.Settings)
 	if q.Match != nil {
 		tone = patch(l.pic, l.mask, q.Match[0], q.Match[1], tone)
 	}
-	if q.Match != nil || q.Own == nil {
-		// The place equals the target, sheen and all: the body gives what its sheen does not.
-		e, sheen, rest := p.split(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
-		for c := range goal {
-			if e[c] > 1e-4 {
-				body := q.Goal[c] - float64(sheen[c]+rest[c]) - l.veil[c]
-				goal[c] = math.Max(body, 0.15*q.Goal[c]) / float64(e[c])
+	light := [3]float64{1, 1, 1}
+	if q.Own != nil {
+		light = lightAt(l.body(l.Tone.Linear), *q.Own)
+	}
+	p := l.repaint(space, q, l.Tone.Linear, tone.Linear, q.Goal, light)
+	if q.Settings.Inner == "" {
+		return p, tone, nil
+	}
+	all := l.tintsOf(space)
+	if len(all) < 2 {
+		return p, tone, nil
+	}
+	plans := make([]*Plan, len(all))
+	for k, t := range all {
+		goal := q.Goal
+		if q.Settings.Inner == InnerKeep {
+			goal = related(space, all[0].tone.Linear, t.tone.Linear, q.Goal)
+		}
+		plans[k] = l.repaint(space, q, t.tone.Linear, t.tone.Linear, goal, light)
+	}
+	if q.Match != nil {
+		// The place meets the target whichever tint it lies in: all of them are brought along.
+		var got [3]float32
+		got[0], got[1], got[2] = newBlended(space, all, plans).paint(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+		for _, o := range plans {
+			for c := range 3 {
+				o.goal[c] *= float32(q.Goal[c]) / max(got[c], 0.02*float32(q.Goal[c])+1e-5)
 			}
 		}
-		p = NewPlan(space, own, goal, l.veil, q.Settings)
+	}
+	p.other = newBlended(space, all, plans).paint
+	if q.Match == nil {
+		tone = all[0].tone // a tone that is there, not the mean of several
 	}
 	return p, tone, nil
+}
+
+// body gives a seen tone without its even sheen.
+func (l *Learned) body(seen colour.RGB) (own colour.RGB) {
+	for c := range own {
+		own[c] = math.Max(seen[c]-l.veil[c], 0.25*seen[c])
+	}
+	return own
+}
+
+// repaint prepares the repainting of a body seen as such; at is the tone that shall equal goal. light is what
+// is known of the light at the body's tone.
+func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colour.RGB, light [3]float64) *Plan {
+	own, goal := l.body(seen), target
+	for c, e := range light {
+		goal[c] *= e
+	}
+	p := NewPlan(space, own, goal, l.veil, q.Settings)
+	if q.Match == nil && q.Own != nil {
+		return p
+	}
+	// The place equals the target, sheen and all: the body gives what its sheen does not.
+	e, sheen, rest := p.split(float32(at[0]), float32(at[1]), float32(at[2]), bodyTop)
+	for c := range goal {
+		if e[c] > 1e-4 {
+			body := target[c] - float64(sheen[c]+rest[c]) - l.veil[c]
+			goal[c] = math.Max(body, 0.15*target[c]) / float64(e[c])
+		}
+	}
+	return NewPlan(space, own, goal, l.veil, q.Settings)
+}
+
+// evened prepares what brings mixed tints to the main one before the part is recoloured.
+func (l *Learned) evened(space *colour.Space, amount float64) painter {
+	q := Request{Settings: Defaults(), Own: &colour.RGB{}} // the light is as it is
+	one := [3]float64{1, 1, 1}
+	main := l.Tone.Linear
+	all := l.tintsOf(space)
+	if len(all) > 1 {
+		main = all[0].tone.Linear
+	} else {
+		all = []tint{{tone: l.Tone}}
+	}
+	plans := make([]*Plan, len(all))
+	for k, t := range all {
+		from, to := l.body(t.tone.Linear), l.body(main)
+		for c := range to {
+			to[c] = from[c] + amount*(to[c]-from[c])
+		}
+		plans[k] = l.repaint(space, q, t.tone.Linear, t.tone.Linear, to, one)
+		plans[k].even = float32(amount)
+	}
+	if len(plans) == 1 {
+		return func(r, g, b float32) (float32, float32, float32) {
+			o := plans[0].repaint(r, g, b)
+			return o[0], o[1], o[2]
+		}
+	}
+	return newBlended(space, all, plans).paint
+}
+
+// tintsOf finds the part's tints once.
+func (l *Learned) tintsOf(space *colour.Space) []tint {
+	l.once.Do(func() { l.tints = tints(space, l.pic, l.mask) })
+	return l.tints
 }
 
 // otherPlan prepares another method than Repaint.

@@ -40,7 +40,7 @@ func apply(t *testing.T, p *raster.RGB, m *raster.Mask, q recolour.Request) (*ra
 	plan, tone, err := l.Plan(colour.SRGB, q)
 	require.NoError(t, err)
 	o := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
-	plan.Apply(p, o, m, raster.Rect{X1: p.W, Y1: p.H})
+	plan.Apply(p, o, m, raster.Place{}, raster.Rect{X1: p.W, Y1: p.H})
 	return o, plan, tone
 }
 
@@ -115,11 +115,11 @@ func TestRectanglesMeetWithoutASeam(t *testing.T) {
 	plan, _, err := l.Plan(colour.SRGB, recolour.Request{Goal: someColours["teal"], Settings: recolour.Defaults()})
 	require.NoError(t, err)
 	whole := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
-	plan.Apply(p, whole, m, raster.Rect{X1: p.W, Y1: p.H})
+	plan.Apply(p, whole, m, raster.Place{}, raster.Rect{X1: p.W, Y1: p.H})
 	parts := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
 	for y := 0; y < p.H; y += 17 {
 		for x := 0; x < p.W; x += 23 {
-			plan.Apply(p, parts, m, raster.Rect{X0: x, Y0: y, X1: min(x+23, p.W), Y1: min(y+17, p.H)})
+			plan.Apply(p, parts, m, raster.Place{}, raster.Rect{X0: x, Y0: y, X1: min(x+23, p.W), Y1: min(y+17, p.H)})
 		}
 	}
 	for i := range whole.Pix {
@@ -148,7 +148,7 @@ func FuzzRepaint(f *testing.F) {
 			return // a setting out of its range says so
 		}
 		o := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
-		plan.Apply(p, o, m, raster.Rect{X1: p.W, Y1: p.H})
+		plan.Apply(p, o, m, raster.Place{}, raster.Rect{X1: p.W, Y1: p.H})
 		for i, v := range o.Pix {
 			if math.IsNaN(float64(v)) || v < 0 || v > 1 {
 				t.Fatalf("pixel %d became %v", i/3, v)
@@ -179,7 +179,7 @@ func TestAgainstTheRenderedTruth(t *testing.T) {
 			plan, _, err := l.Plan(colour.SRGB, recolour.Request{Own: &own, Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
 			require.NoError(t, err)
 			o := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}
-			plan.Apply(src, o, mask, raster.Rect{X1: src.W, Y1: src.H})
+			plan.Apply(src, o, mask, raster.Place{}, raster.Rect{X1: src.W, Y1: src.H})
 			for i := 0; i < len(mask.Pix); i += 7 {
 				if mask.Pix[i] == raster.Whole {
 					lab := func(p *raster.RGB) colour.Lab {

@@ -22,6 +22,11 @@ type Settings struct {
 	ShadeDepth float64 `json:"shade_depth"` // -100..100; 0 keeps the picture's shading
 	Highlights float64 `json:"highlights"`  // 0..200 percent of the picture's own
 	Strength   float64 `json:"strength"`    // 0..100 percent of the change
+
+	Rebuild *Rebuild `json:"rebuild,omitempty"`
+
+	Even  float64 `json:"even,omitempty"`  // 0..100 percent: mixed tints are brought to one first
+	Inner string  `json:"inner,omitempty"` // of Repaint: what becomes of several tones; empty leaves the rest as it is
 }
 
 // Defaults gives the settings that change nothing about shading and highlights.
@@ -32,12 +37,15 @@ func (s Settings) Validate() error {
 	if s.Method != "" && !slices.Contains(Methods, s.Method) {
 		return fmt.Errorf("the method %q is not known; use one of %s", s.Method, strings.Join(Methods, ", "))
 	}
-	for _, v := range []interface{ Validate() error }{s.Turn, s.TwoTone, s.Curves, s.Finish} {
+	for _, v := range []interface{ Validate() error }{s.Turn, s.TwoTone, s.Curves, s.Finish, s.Rebuild} {
 		if err := v.Validate(); err != nil {
 			return err
 		}
 	}
-	return inRange([]ranged{{"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}})
+	if s.Inner != "" && s.Inner != InnerFlat && s.Inner != InnerKeep {
+		return fmt.Errorf("inner is %q; use flat or keep, or leave it out", s.Inner)
+	}
+	return inRange([]ranged{{"even", s.Even, 0, 100}, {"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}})
 }
 
 // Methods are the ways to recolour.
@@ -60,8 +68,12 @@ type Plan struct {
 	high          float32
 	strength      float32
 
+	first  painter  // what is done before; nil for nothing
+	even   float32  // share of a pixel's own tint that is taken away
 	other  painter  // another method than Repaint; nil for Repaint
 	finish finisher // nil for none
+
+	rebuilt *rebuilt // nil: what clipped stays as it is
 
 	codedRims bool // mixed pixels were mixed in coded values
 }
@@ -145,8 +157,8 @@ func (b *basis) fit(p *Plan, r, g, bl float32) (s, h float32) {
 }
 
 // split parts one pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
-// that neither explains: I = own*e + sheen + rest + veil.
-func (p *Plan) split(r, g, b float32) (e, sheen, rest [3]float32) {
+// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top.
+func (p *Plan) split(r, g, b, top float32) (e, sheen, rest [3]float32) {
 	r, g, b = r-p.veil[0], g-p.veil[1], b-p.veil[2]
 	s, h := p.white.fit(p, r, g, b)
 	l := p.white.colour
@@ -164,12 +176,12 @@ func (p *Plan) split(r, g, b float32) (e, sheen, rest [3]float32) {
 	for i := range l {
 		sheen[i] = h * l[i]
 	}
-	if s > bodyTop {
+	if s > top {
 		// More light than a body sends back: the excess is sheen.
 		for i := range sheen {
-			sheen[i] += (s - bodyTop) * p.ownMean
+			sheen[i] += (s - top) * p.ownMean
 		}
-		s = bodyTop
+		s = top
 	}
 	for i, v := range [3]float32{r, g, b} {
 		res := v - s*p.own[i] - sheen[i]
@@ -183,25 +195,44 @@ func (p *Plan) split(r, g, b float32) (e, sheen, rest [3]float32) {
 
 // paint gives the colour a pixel that lies wholly in the part becomes.
 func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
+	in := [3]float32{r, g, b}
+	if p.first != nil {
+		in[0], in[1], in[2] = p.first(r, g, b)
+	}
 	var o [3]float32
 	if p.other != nil {
-		o[0], o[1], o[2] = p.other(r, g, b)
+		o[0], o[1], o[2] = p.other(in[0], in[1], in[2])
 	} else {
-		o = p.repaint(r, g, b)
+		o = p.repaint(in[0], in[1], in[2])
 	}
+	return p.complete([3]float32{r, g, b}, o)
+}
+
+// complete does what follows every method: the finish and the strength of the change.
+func (p *Plan) complete(was, o [3]float32) (float32, float32, float32) {
 	if p.finish != nil {
-		o = p.finish([3]float32{r, g, b}, o)
+		o = p.finish(was, o)
 	}
 	if p.strength != 1 {
-		for i, v := range [3]float32{r, g, b} {
+		for i, v := range was {
 			o[i] = v + p.strength*(o[i]-v)
 		}
 	}
 	return o[0], o[1], o[2]
 }
 
-func (p *Plan) repaint(r, g, b float32) (o [3]float32) {
-	e, h, rest := p.split(r, g, b)
+func (p *Plan) repaint(r, g, b float32) [3]float32 { return p.repaintTo(r, g, b, bodyTop) }
+
+// repaintTo repaints a pixel whose body sends back no more than top times what it does at its typical lit tone.
+func (p *Plan) repaintTo(r, g, b, top float32) (o [3]float32) {
+	e, h, rest := p.split(r, g, b, top)
+	if p.even > 0 {
+		m, l := (e[0]+e[1]+e[2])/3, luma(rest[0], rest[1], rest[2])
+		for i := range e {
+			e[i] += p.even * (m - e[i])
+			rest[i] += p.even * (l - rest[i])
+		}
+	}
 	if p.shade != nil {
 		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
 		for i := range e {
@@ -212,4 +243,14 @@ func (p *Plan) repaint(r, g, b float32) (o [3]float32) {
 		o[i] = p.goal[i]*e[i] + p.high*h[i] + rest[i] + p.veil[i]
 	}
 	return o
+}
+
+// Beyond tells how far a pixel's result lies out of gamut, and how far above white, before it is brought back.
+func (p *Plan) Beyond(px []float32) (gamut, white float64) {
+	r, g, b := p.paint(px[0], px[1], px[2])
+	lo, hi := float64(min(r, g, b)), float64(max(r, g, b))
+	if lo > 1 {
+		return 0, lo - 1
+	}
+	return max(0, -lo-0.001, hi-1.001), 0
 }

@@ -27,6 +27,7 @@ var albedos = [3]float64{0.02, 0.40, 0.85}
 type scene struct {
 	name, picture string
 	truth         bool
+	bright        float64    // exposed so much more that the part clips, half the size: picture and truth in other colours
 	same          bool       // of another scene's file, on a ground of the part's hue: picture and mask for the truth
 	own           [3]float64 // linear sRGB albedo of the part in the demo picture
 	gain          float64
@@ -34,14 +35,16 @@ type scene struct {
 }
 
 var scenes = []scene{
-	{"mug", "depot-mug", true, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
-	{"scarf", "conductors-scarf", true, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
-	{"tote", "canvas-tote", true, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
-	{"cap", "conductors-cap", false, false, [3]float64{}, 4, 1.2},
-	{"tram", "tram-at-the-depot", false, false, [3]float64{}, 4, 12},
-	{"mug", "mug-same", false, true, [3]float64{}, 4, 1.2},
-	{"tote", "tote-same", false, true, [3]float64{}, 4, 2.5},
-	{"bobble", "bobble", false, true, [3]float64{}, 4, 1.2},
+	{"mug", "depot-mug", true, 0, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
+	{"scarf", "conductors-scarf", true, 0, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
+	{"tote", "canvas-tote", true, 0, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
+	{"cap", "conductors-cap", false, 0, false, [3]float64{}, 4, 1.2},
+	{"tram", "tram-at-the-depot", false, 0, false, [3]float64{}, 4, 12},
+	{"mug", "mug-same", false, 0, true, [3]float64{}, 4, 1.2},
+	{"tote", "tote-same", false, 0, true, [3]float64{}, 4, 2.5},
+	{"tote", "tote-bright", false, 1.45, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
+	{"scarf", "scarf-bright", false, 2.4, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
+	{"bobble", "bobble", false, 0, true, [3]float64{}, 4, 1.2},
 }
 
 // targets are the truth's other colours: linear sRGB albedos.
@@ -90,6 +93,9 @@ func run(work, only, out string, width int) error {
 
 func (s scene) make(work, out string, width int) error {
 	noise := rand.New(rand.NewSource(41))
+	if s.bright > 0 {
+		return s.overexposed(work, out, width/2)
+	}
 	if s.same {
 		return s.alone(work, out, width, noise)
 	}
@@ -124,6 +130,32 @@ func (s scene) make(work, out string, width int) error {
 			return err
 		}
 		if err := save(filepath.Join(out, "truth", s.name+"-"+name+".png"), grey(r)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// overexposed makes a picture in which the part clips, its mask, and the truth in colours that do not.
+func (s scene) overexposed(work, out string, width int) error {
+	var raw [3]*image.NRGBA64
+	for i, a := range albedos {
+		r, err := s.trace(work, out, width, fmt.Sprintf("a%d", i), 0, a)
+		if err != nil {
+			return err
+		}
+		raw[i] = r
+	}
+	mask, err := s.trace(work, out, width, "mask", 1, 0.4)
+	if err != nil {
+		return err
+	}
+	if err := save(filepath.Join(out, "truth", s.picture+"-mask.png"), grey(mask)); err != nil {
+		return err
+	}
+	for name, albedo := range map[string][3]float64{"": s.own, "-teal": targets[1].albedo, "-black": targets[3].albedo} {
+		path := filepath.Join(out, "truth", s.picture+name+".png")
+		if err := save(path, develop(blend(raw, albedo), s.gain*s.bright, rand.New(rand.NewSource(41)))); err != nil {
 			return err
 		}
 	}

@@ -583,6 +583,51 @@ export interface components {
         };
         Document: {
             parts: components["schemas"]["Part"][];
+            mends?: components["schemas"]["Mend"][];
+        };
+        /** @description Something mended on the result, after all parts */
+        Mend: {
+            /** @enum {string} */
+            kind: "brush" | "edge";
+            off?: boolean;
+            /** @description Of edge: whose old colour is taken out */
+            part?: string;
+            box?: number[];
+            strokes?: components["schemas"]["MendStroke"][];
+        };
+        MendStroke: {
+            /** Format: double */
+            radius: number;
+            points: number[][];
+            /**
+             * Format: double
+             * @description 0 to 1 of the way to the colour nearby
+             */
+            strength: number;
+            sample?: number[];
+            /** @description It may cross into parts */
+            into?: boolean;
+        };
+        Cast: {
+            /** Format: double */
+            amount: number;
+            /** Format: double */
+            reach: number;
+            neutral?: boolean;
+        };
+        Rebuild: {
+            /** Format: double */
+            amount: number;
+            /**
+             * Format: double
+             * @description Where the light comes from in degrees
+             */
+            light: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            grain: number;
+            away?: components["schemas"]["Stroke"][];
         };
         Part: {
             id: string;
@@ -598,12 +643,15 @@ export interface components {
             own?: string;
             match?: number[];
             settings: components["schemas"]["Settings"];
+            cast?: components["schemas"]["Cast"];
         };
         Target: {
             css?: string;
             palette_id?: string;
             /** Format: double */
             tolerance?: number;
+            /** @description Measured under neutral light: this picture's light is added */
+            neutral?: boolean;
         };
         Settings: {
             /** Format: double */
@@ -621,6 +669,11 @@ export interface components {
             two_tone?: components["schemas"]["TwoTone"];
             curves?: components["schemas"]["Curves"];
             finish?: components["schemas"]["Finish"];
+            rebuild?: components["schemas"]["Rebuild"];
+            /** Format: double */
+            even?: number;
+            /** @enum {string} */
+            inner?: "flat" | "keep";
         };
         Turn: {
             /** Format: double */
@@ -782,6 +835,12 @@ export interface components {
              * @description Correlation of fine luminance before and after
              */
             detail_kept: number;
+            /** @description The first 100, largest first */
+            specks: {
+                x: number;
+                y: number;
+                pixels: number;
+            }[];
         };
         Sureness: {
             /** Format: double */
@@ -898,6 +957,24 @@ export interface components {
              * @description percent of the picture
              */
             share: number;
+            /** Format: double */
+            lit_median?: number;
+            /** Format: double */
+            lit_p95?: number;
+            /** @description The target as it is in this picture's light */
+            aim_hex?: string;
+            /**
+             * Format: double
+             * @description CIEDE2000 from the target to the nearest colour that can be reached
+             */
+            beyond?: number;
+            gamut_at?: number[];
+            clipped_at?: number[];
+            /** Format: double */
+            vivid_strength?: number;
+            /** Format: double */
+            cast?: number;
+            cast_at?: number[];
         };
         NewDelivery: {
             /** @enum {string} */

@@ -1,0 +1,125 @@
+package proof
+
+import (
+	"math"
+	"sort"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/raster"
+)
+
+// Spot is a place on the picture, in pixels of the full size.
+type Spot [2]float64
+
+// lit measures the lit tones of a part: pixels that lie wholly in it and were between the 50th and the 90th percentile of
+// its lightness. It gives the median and the 95th percentile of their CIEDE2000 to the aim.
+func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 float64) {
+	m, p := r.Masks[part], &d.Parts[part]
+	if m == nil {
+		return 0, 0
+	}
+	type px struct {
+		l float32
+		i int
+	}
+	var all []px
+	for i, v := range m.Pix {
+		if v >= raster.Whole*98/100 {
+			b := r.Before.Pix[3*i : 3*i+3]
+			all = append(all, px{0.2126*b[0] + 0.7152*b[1] + 0.0722*b[2], i})
+		}
+	}
+	if len(all) == 0 {
+		return 0, 0
+	}
+	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
+	band := all[len(all)/2 : len(all)*9/10+1]
+	diff := make([]float64, 0, len(band))
+	for _, q := range band {
+		diff = append(diff, colour.DeltaE00(d.Space.Lab(at(r.After, q.i)), p.Aim))
+	}
+	sort.Float64s(diff)
+	return diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)]
+}
+
+func at(p *raster.RGB, i int) colour.RGB {
+	return colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])}
+}
+
+// worst gives the pixels of a part that lie furthest out of gamut and furthest above white, if any do.
+func worst(d *document.Developed, r *document.Rendered, part int, scale float64) (gamut, clipped *Spot) {
+	m, p := r.Masks[part], &d.Parts[part]
+	var most, light float64
+	for i, v := range m.Pix {
+		if v < raster.Whole*98/100 {
+			continue
+		}
+		out, over := p.Plan.Beyond(r.Before.Pix[3*i : 3*i+3])
+		s := &Spot{(float64(i%m.W) + 0.5) * scale, (float64(i/m.W) + 0.5) * scale}
+		if out > most {
+			most, gamut = out, s
+		}
+		if over > light {
+			light, clipped = over, s
+		}
+	}
+	return gamut, clipped
+}
+
+const (
+	vividHue   = 25.0 * math.Pi / 180 // colours are similar up to so much of hue
+	vividLight = 0.2                  // and of lightness (Oklab)
+	vividLeast = 30                   // pixels that have it at least
+)
+
+// mostVivid gives the Oklab chroma of the most vivid colour like the wanted one that the photo itself contains; 0
+// where it has none like it.
+func mostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
+	w := space.Oklab(space.Linear(want))
+	hue := math.Atan2(w[2], w[1])
+	var chroma []float64
+	for i := 0; i < len(pic.Pix)/3; i++ {
+		o := space.Oklab(at(pic, i))
+		c := math.Hypot(o[1], o[2])
+		if c < 0.02 || math.Abs(o[0]-w[0]) > vividLight {
+			continue
+		}
+		if turn := math.Abs(math.Remainder(math.Atan2(o[2], o[1])-hue, 2*math.Pi)); turn < vividHue {
+			chroma = append(chroma, c)
+		}
+	}
+	if len(chroma) < vividLeast {
+		return 0
+	}
+	sort.Float64s(chroma)
+	return chroma[len(chroma)-vividLeast]
+}
+
+// vividStrength gives the strength, in percent, at which the result at the match point would be as vivid as the most
+// vivid similar colour of the photo; nil where the photo has none like it or the result is not as vivid.
+func vividStrength(d *document.Developed, r *document.Rendered, p *document.DevelopedPart, got colour.Lab) *float64 {
+	vivid := mostVivid(d.Space, r.Before, p.Aim)
+	if vivid == 0 {
+		return nil
+	}
+	chroma := func(t float64) float64 {
+		a, b := d.Space.Linear(p.Own), d.Space.Linear(got)
+		for c := range a {
+			a[c] += t * (b[c] - a[c])
+		}
+		o := d.Space.Oklab(a)
+		return math.Hypot(o[1], o[2])
+	}
+	if chroma(1) <= vivid {
+		return nil
+	}
+	// From the whole change down to the last strength that is as vivid as the photo.
+	t := 1.0
+	for t > 0 && chroma(t) > vivid {
+		t -= 0.01
+	}
+	now := p.Settings.Strength // the result has this strength already
+	s := math.Max(0, t*now)
+	return &s
+}
