@@ -782,6 +782,12 @@ type ReadColourParams struct {
 	Css string `form:"css" json:"css"`
 }
 
+// CompareColoursParams defines parameters for CompareColours.
+type CompareColoursParams struct {
+	A string `form:"a" json:"a"`
+	B string `form:"b" json:"b"`
+}
+
 // PutPaletteJSONBody defines parameters for PutPalette.
 type PutPaletteJSONBody = []Swatch
 
@@ -798,6 +804,9 @@ type GetCoverParams struct {
 // HistogramParams defines parameters for Histogram.
 type HistogramParams struct {
 	Of string `form:"of" json:"of"`
+
+	// Part Of values: the part. They come as 64 bins each of all, red, green and blue
+	Part *string `form:"part,omitempty" json:"part,omitempty"`
 }
 
 // AddMaskParams defines parameters for AddMask.
@@ -860,6 +869,9 @@ type ServerInterface interface {
 
 	// (GET /api/deliveries/{delivery}/file)
 	GetDeliveredFile(c *gin.Context, delivery DeliveryId)
+	// CompareColours The CIEDE2000 difference of two colours
+	// (GET /api/difference)
+	CompareColours(c *gin.Context, params CompareColoursParams)
 
 	// (GET /api/jobs)
 	ListJobs(c *gin.Context)
@@ -1055,6 +1067,41 @@ func (siw *ServerInterfaceWrapper) GetDeliveredFile(c *gin.Context) {
 	}
 
 	siw.Handler.GetDeliveredFile(c, delivery)
+}
+
+// CompareColours operation middleware
+func (siw *ServerInterfaceWrapper) CompareColours(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareColoursParams
+
+	// ------------- Required query parameter "a" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "a", c.Request.URL.Query(), &params.A, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter a: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "b" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "b", c.Request.URL.Query(), &params.B, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter b: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareColours(c, params)
 }
 
 // ListJobs operation middleware
@@ -1531,6 +1578,14 @@ func (siw *ServerInterfaceWrapper) Histogram(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1855,6 +1910,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/deliveries/:delivery", wrapper.CancelDelivery)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery", wrapper.GetDelivery)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
+	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
 	router.GET(options.BaseURL+"/api/colour", wrapper.ReadColour)
 }
 
@@ -2019,6 +2075,47 @@ type GetDeliveredFiledefaultJSONResponse struct {
 }
 
 func (response GetDeliveredFiledefaultJSONResponse) VisitGetDeliveredFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareColoursRequestObject struct {
+	Params CompareColoursParams
+}
+
+type CompareColoursResponseObject interface {
+	VisitCompareColoursResponse(w http.ResponseWriter) error
+}
+
+type CompareColours200JSONResponse struct {
+	DeltaE00 float64 `json:"delta_e00"`
+}
+
+func (response CompareColours200JSONResponse) VisitCompareColoursResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareColoursdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareColoursdefaultJSONResponse) VisitCompareColoursResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3189,6 +3286,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/deliveries/{delivery}/file)
 	GetDeliveredFile(ctx context.Context, request GetDeliveredFileRequestObject) (GetDeliveredFileResponseObject, error)
+	// CompareColours The CIEDE2000 difference of two colours
+	// (GET /api/difference)
+	CompareColours(ctx context.Context, request CompareColoursRequestObject) (CompareColoursResponseObject, error)
 
 	// (GET /api/jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
@@ -3429,6 +3529,32 @@ func (sh *strictHandler) GetDeliveredFile(ctx *gin.Context, delivery DeliveryId)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDeliveredFileResponseObject); ok {
 		if err := validResponse.VisitGetDeliveredFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CompareColours operation middleware
+func (sh *strictHandler) CompareColours(ctx *gin.Context, params CompareColoursParams) {
+	var request CompareColoursRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareColours(ctx, request.(CompareColoursRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareColours")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareColoursResponseObject); ok {
+		if err := validResponse.VisitCompareColoursResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

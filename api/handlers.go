@@ -383,3 +383,16 @@ func (s *Server) ReadColour(_ context.Context, r ReadColourRequestObject) (ReadC
 	}
 	return ReadColour200JSONResponse{Css: r.Params.Css, Hex: colour.Hex(l), Lab: labOf(l), InSrgb: colour.InGamut(colour.SRGB.Linear(l))}, nil
 }
+
+// CompareColours measures two colours.
+func (s *Server) CompareColours(_ context.Context, r CompareColoursRequestObject) (CompareColoursResponseObject, error) {
+	a, err := colour.ParseCSS(r.Params.A)
+	if err != nil {
+		return nil, err
+	}
+	b, err := colour.ParseCSS(r.Params.B)
+	if err != nil {
+		return nil, err
+	}
+	return CompareColours200JSONResponse{DeltaE00: colour.DeltaE00(a, b)}, nil
+}

@@ -66,6 +66,14 @@ func (s *Server) EdgeWalk(ctx context.Context, r EdgeWalkRequestObject) (EdgeWal
 
 // Histogram counts a picture's hues, tones or depths.
 func (s *Server) Histogram(ctx context.Context, r HistogramRequestObject) (HistogramResponseObject, error) {
+	if r.Params.Of == "values" {
+		part := ""
+		if r.Params.Part != nil {
+			part = *r.Params.Part
+		}
+		b, err := s.Studio.Values(ctx, r.Picture, part)
+		return Histogram200JSONResponse(b), err
+	}
 	b, err := s.Studio.Histogram(ctx, r.Picture, string(r.Params.Of))
 	return Histogram200JSONResponse(b), err
 }

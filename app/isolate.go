@@ -202,6 +202,42 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 	return bins, nil
 }
 
+// Values counts the coded values of a part's pixels as they came in: 64 bins each of their mean, red, green and blue;
+// the largest count of each is 1.
+func (s *Studio) Values(ctx context.Context, id uuid.UUID, part string) ([]float64, error) {
+	const bins = 64
+	out := make([]float64, 4*bins)
+	err := s.selection(ctx, id, part, nil, func(d *document.Developed, at int, _ *imagefile.Pyramid) error {
+		r, err := d.Overview()
+		if err != nil || r.Masks[at] == nil {
+			return err
+		}
+		bin := func(v float64) int { return max(0, min(bins-1, int(v*bins))) }
+		for i, m := range r.Masks[at].Pix {
+			w, mean := float64(m)/raster.Whole, 0.0
+			if w == 0 {
+				continue
+			}
+			for c := range 3 {
+				v := colour.SRGBEncode(float64(r.Before.Pix[3*i+c]))
+				out[(c+1)*bins+bin(v)] += w
+				mean += v / 3
+			}
+			out[bin(mean)] += w
+		}
+		for c := range 4 {
+			h := out[c*bins : (c+1)*bins]
+			if top := slices.Max(h); top > 0 {
+				for i := range h {
+					h[i] /= top
+				}
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
 // Subject tells how sure the Subject pick is on a picture, 0 to 1.
 func (s *Studio) Subject(ctx context.Context, id uuid.UUID) (float64, error) {
 	pic, err := s.Store.Picture(ctx, id)

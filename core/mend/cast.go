@@ -36,6 +36,11 @@ type Field struct {
 	old    [3]float64
 }
 
+const (
+	castMost = 0.45 // light from a neighbour over all other light is no more
+	castNear = 2.5  // so close to the part its own rim is mixed in, in pixels of the level
+)
+
 // FindCast looks for a part's tint on its neighbours: outside all parts, the colour's deviation towards the part's,
 // as far as it fades with the distance to the part (a straight line fitted around each pixel). Light that the thing
 // sends back adds its own colour times a weight to what falls on the neighbours anyway. own is the part's linear
@@ -61,13 +66,16 @@ func FindCast(pic *raster.RGB, mask, parts *raster.Mask, own colour.RGB, scale, 
 		sums[k] = make([]float32, w*h)
 	}
 	for i, m := range parts.Pix {
-		if m > 0 || float64(-d[i]) > 2.5*r || d[i] > -1 {
+		if m > 0 || float64(-d[i]) > 2.5*r || d[i] > -castNear {
 			continue
 		}
 		dev := 0.0
 		px := unit(colour.RGB{float64(pic.Pix[3*i]), float64(pic.Pix[3*i+1]), float64(pic.Pix[3*i+2])})
 		for c := range u {
 			dev += (px[c] - 1) * u[c] / uu
+		}
+		if dev > castMost { // no tint: the thing itself, or another like it
+			continue
 		}
 		p := fade(i)
 		for k, v := range []float64{1, p, dev, p * p, p * dev} {
@@ -90,7 +98,7 @@ func FindCast(pic *raster.RGB, mask, parts *raster.Mask, own colour.RGB, scale, 
 		p, v := float64(sums[1][i])/n, float64(sums[2][i])/n
 		spread := float64(sums[3][i])/n - p*p
 		slope := (float64(sums[4][i])/n - p*v) / (spread + 0.002)
-		f.Weight[i] = float32(max(0, min(0.8, slope*fade(i))))
+		f.Weight[i] = float32(max(0, min(castMost, slope*fade(i))))
 	}
 	raster.Gauss(f.Weight, w, h, r/12)
 	return f

@@ -325,7 +325,9 @@ export interface paths {
     "/api/pictures/{picture}/histogram": {
         parameters: {
             query: {
-                of: "hues" | "tones" | "depth";
+                of: "hues" | "tones" | "depth" | "values";
+                /** @description Of values: the part. They come as 64 bins each of all, red, green and blue */
+                part?: string;
             };
             header?: never;
             path: {
@@ -486,6 +488,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getDeliveredFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The CIEDE2000 difference of two colours */
+        get: operations["compareColours"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1545,7 +1564,9 @@ export interface operations {
     histogram: {
         parameters: {
             query: {
-                of: "hues" | "tones" | "depth";
+                of: "hues" | "tones" | "depth" | "values";
+                /** @description Of values: the part. They come as 64 bins each of all, red, green and blue */
+                part?: string;
             };
             header?: never;
             path: {
@@ -1813,6 +1834,33 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareColours: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The difference */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: double */
+                        delta_e00: number;
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -5,15 +5,19 @@ import { api, explain, unwrap, type Areas, type Close, type Document, type Edge,
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
 import { DeliverDialog } from "./DeliverDialog";
-import { Colour, ProofFace } from "./faces";
+import { ColourFace } from "./colour/ColourFace";
+import type { Compare } from "./comparing";
 import { Foot, grounds, type GroundName, type Tint } from "./Foot";
 import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
+import type { Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
+import { ProofFace } from "./proof/ProofFace";
+import { useMend } from "./useMend";
 import { KeysDialog } from "./KeysDialog";
 import { Parts } from "./Parts";
 import { newPart, restOf, withoutPart } from "./parts";
-import { Stage, type Compare, type Show, type StageHandle, type Tool } from "./Stage";
+import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
 import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
@@ -92,6 +96,7 @@ export function BenchPage({ id }: { id: string }) {
   const [show, setShow] = useState<Show>("hatch");
   const [compare, setCompare] = useState<Compare>("now");
   const [holding, setHolding] = useState(false);
+  const [loupe, setLoupe] = useState(false);
   const [ground, setGround] = useState<GroundName>("middle");
   const [tint, setTint] = useState<Tint>({ colour: "#8a8a8a", strength: 78 });
   const [area, setArea] = useState<Areas["list"][number]>();
@@ -124,9 +129,23 @@ export function BenchPage({ id }: { id: string }) {
   );
 
   const { edit } = doc;
-  const change = useCallback((label: string, partId: string, what: Partial<Part>) => edit(label, (d) => ({ parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) })), [edit]);
+  const change = useCallback((label: string, partId: string, what: Partial<Part>) => edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) })), [edit]);
 
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview: useCallback((d?: Document, at?: string) => stage.current?.preview(d, at), []), setAt, onProblem: setStageProblem });
+
+  const mend = useMend({ document: doc.document, part, edit, preview: useCallback((d?: Document, at?: string) => stage.current?.preview(d, at), []) });
+
+  /** Brushes the rebuilding of the part away. */
+  const away = (g: Gesture) => {
+    if (g.kind !== "stroke" || !part?.settings.rebuild) return;
+    const { rebuild } = part.settings;
+    const settings = { ...part.settings, rebuild: { ...rebuild, away: [...(rebuild.away ?? []), g.stroke] } };
+    const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, settings } : q)) });
+    if (g.done) {
+      stage.current?.preview();
+      edit("brush the rebuilding away", next);
+    } else stage.current?.preview(next(doc.document), part.id);
+  };
 
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
   const areas = useLatest<Areas>(
@@ -188,7 +207,7 @@ export function BenchPage({ id }: { id: string }) {
 
   const setEdge = (label: string, edge: Edge, done: boolean) => {
     if (!part) return;
-    const next = (d: Document): Document => ({ parts: d.parts.map((q) => (q.id === part.id ? { ...q, edge } : q)) });
+    const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, edge } : q)) });
     if (!done) {
       setDraft(next(doc.document));
       return;
@@ -222,7 +241,8 @@ export function BenchPage({ id }: { id: string }) {
     setTool(k);
   };
   const size = (k: number) => () => {
-    if (tool === "like") {
+    if (tool === "mend") mend.setOptions((b) => ({ ...b, size: Math.max(2, Math.min(300, k > 1 ? Math.max(b.size + 1, Math.round(b.size * k)) : Math.round(b.size * k))) }));
+    else if (tool === "like") {
       const t = Math.max(0, Math.min(60, Math.round(10 * (how.pick?.tolerance ?? how.options.tolerance) * k + (k > 1 ? 1 : -1)) / 10));
       how.setOptions((b) => ({ ...b, tolerance: t }));
       how.setPick("tolerance", { tolerance: t });
@@ -249,9 +269,16 @@ export function BenchPage({ id }: { id: string }) {
       enter: (e) => (how.drawing && e.target instanceof HTMLCanvasElement ? how.closeOutline() : false),
       escape: () => {
         if (walk) setWalk(undefined);
-        else if (!how.leave()) setTool((t) => (t === "sample" || t === "match" ? "none" : t));
+        else if (!how.leave()) setTool((t) => (isKind(t) ? t : "none"));
       },
       w: () => setCompare((c) => (c === "split" ? "now" : "split")),
+      q: () => setCompare((c) => (c === "pair" ? "now" : "pair")),
+      k: () => setCompare((c) => (c === "blink" ? "now" : "blink")),
+      g: () => setLoupe((on) => !on),
+      j: () => {
+        chooseFace("proof");
+        setTool("mend");
+      },
     },
     { v: setHolding },
   );
@@ -272,6 +299,8 @@ export function BenchPage({ id }: { id: string }) {
   const hint =
     tool === "sample" ? <>Click the colour to take. <Key>Esc</Key> leaves it.</>
     : tool === "match" ? <>Click where the target must be met. <Key>Esc</Key> leaves it.</>
+    : tool === "mend" ? <>Brush over what shall go. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
+    : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
     : face === "isolate" && (how.nodes || how.drawing) ? <>Click on; drag for a curve. The first node closes it, <Key>Esc</Key> ends</>
@@ -289,7 +318,8 @@ export function BenchPage({ id }: { id: string }) {
         <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
           {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
         </span>
-        <Segmented label="Compare" value={compare} onChange={setCompare} options={[["now", "Now"], ["split", "Split"]]} />
+        <Segmented label="Compare" value={compare} onChange={setCompare} options={[["now", "Now"], ["split", "Split"], ["pair", "Pair"], ["blink", "Blink"]]} />
+        <Button $kind="quiet" aria-pressed={loupe} onPress={() => setLoupe((on) => !on)} style={loupe ? { background: "var(--rail)", color: "var(--ink)" } : undefined}>Loupe</Button>
         <span style={{ display: "flex" }}>
           <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => void move("undo")}>
             <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden><path d="M5.5 3 2.5 6l3 3M3 6h6.5a3.5 3.5 0 0 1 0 7H7" fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinecap="round" strokeLinejoin="round" /></svg>
@@ -309,10 +339,11 @@ export function BenchPage({ id }: { id: string }) {
         show={show}
         compare={compare}
         holding={holding}
+        loupe={loupe}
         label={named?.name ?? "Now"}
         tool={tool}
-        size={how.options.size}
-        takeAway={how.options.join === "subtract"}
+        size={tool === "mend" ? mend.options.size : how.options.size}
+        takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
         quick={!!draft && (tool === "sweep" || tool === "marks" || tool === "outline")}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
         shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
@@ -320,7 +351,7 @@ export function BenchPage({ id }: { id: string }) {
         onCloseOutline={how.closeOutline}
         ground={grounds[ground]}
         hint={hint}
-        onGesture={how.gesture}
+        onGesture={tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}
@@ -334,7 +365,7 @@ export function BenchPage({ id }: { id: string }) {
           onChoose={setAt}
           onAdd={() => {
             const p = newPart(`Part ${doc.document.parts.length + 1}`);
-            edit("new part", (d) => ({ parts: [...d.parts, p] }));
+            edit("new part", (d) => ({ ...d, parts: [...d.parts, p] }));
             setAt(p.id);
             chooseFace("isolate");
           }}
@@ -343,13 +374,13 @@ export function BenchPage({ id }: { id: string }) {
           onDelete={(p) => edit("delete part", (d) => withoutPart(d, p))}
           onInside={(p) => {
             const q = { ...newPart(`Part ${doc.document.parts.length + 1}`), within: p.id };
-            edit(`new part inside ${p.name}`, (d) => ({ parts: [...d.parts, q] }));
+            edit(`new part inside ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
             chooseFace("isolate");
           }}
           onRest={(p) => {
             const q = restOf(doc.document, p);
-            edit(`the rest of ${p.name}`, (d) => ({ parts: [...d.parts, q] }));
+            edit(`the rest of ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
           }}
           onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
@@ -379,7 +410,8 @@ export function BenchPage({ id }: { id: string }) {
             />
           </Panel>
           <Panel id="colour">
-            <Colour
+            <ColourFace
+              picture={id}
               part={part}
               proof={partProof}
               palette={picture.palette}
@@ -389,11 +421,25 @@ export function BenchPage({ id }: { id: string }) {
                 setDraft(undefined);
                 if (part) change(label, part.id, what);
               }}
-              onDrag={(settings) => setDraft({ parts: doc.document.parts.map((p) => (p.id === part?.id ? { ...p, settings } : p)) })}
+              onDrag={(what) => setDraft({ ...doc.document, parts: doc.document.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) })}
             />
           </Panel>
           <Panel id="proof">
-            <ProofFace part={part} proof={partProof} close={close} onGo={(x, y) => stage.current?.goTo(x, y, 2)} outside={proof?.changed_outside} tool={tool} onTool={setTool} onPart={(label, what) => { if (part) change(label, part.id, what); }} />
+            <ProofFace
+              part={part}
+              parts={shown.parts}
+              picture={picture}
+              proof={partProof}
+              all={proof}
+              close={close}
+              outside={proof?.changed_outside}
+              mends={doc.document.mends ?? []}
+              mend={mend}
+              tool={tool}
+              onTool={setTool}
+              onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
+              onPart={(label, what) => { if (part) change(label, part.id, what); }}
+            />
           </Panel>
         </FaceTabs>
       </Column>

@@ -1,6 +1,7 @@
 import styled from "styled-components";
 import type { Probe } from "../api/client";
 import { Button, Segmented, Space } from "../look/controls";
+import { Field } from "../look/Field";
 import type { Show } from "./Stage";
 
 const Line = styled.footer`
@@ -21,15 +22,6 @@ const Grey = styled(Button)<{ $on: boolean }>`
   background: none;
   border-radius: 6px;
   i { display: block; width: 15px; height: 15px; border-radius: 3px; border: 1px solid rgba(0, 0, 0, 0.25); }
-`;
-const Small = styled.input`
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  background: #fff;
-  padding: 1px 4px;
-  font: 11.5px/1.35 var(--figures);
-  &:focus { border-color: var(--ink); outline: none; }
-  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
 `;
 
 export const grounds = { light: "#c6c6c6", middle: "#8a8a8a", dark: "#333333", checks: "#8a8a8a" } as const;
@@ -63,8 +55,8 @@ export function Foot(p: { zoom: number; show: Show; onShow: (s: Show) => void; g
       />
       {p.show === "tint" && (
         <>
-          <Small key={p.tint.colour} aria-label="Colour of the tint" defaultValue={p.tint.colour} size={7} onBlur={(e) => { const v = e.target.value.trim(); if (/^#[0-9a-f]{6}$/i.test(v)) p.onTint({ ...p.tint, colour: v }); else e.target.value = p.tint.colour; }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
-          <Small key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <Field style={{ padding: "1px 4px" }} key={p.tint.colour} aria-label="Colour of the tint" defaultValue={p.tint.colour} size={7} onBlur={(e) => { const v = e.target.value.trim(); if (/^#[0-9a-f]{6}$/i.test(v)) p.onTint({ ...p.tint, colour: v }); else e.target.value = p.tint.colour; }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <Field style={{ padding: "1px 4px" }} key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
         </>
       )}
       <Greys role="group" aria-label="Grey around the picture">

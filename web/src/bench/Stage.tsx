@@ -4,16 +4,17 @@ import type { Document, Stroke, View } from "../api/client";
 import type { Gesture } from "./isolate/gestures";
 import type { Kind } from "./isolate/kinds";
 import type { Node } from "./isolate/nodes";
+import { clipBefore, dragged, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
-export type Compare = "now" | "split";
-export type Tool = Kind | "sample" | "match" | "none";
+/** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
+export type Tool = Kind | "sample" | "match" | "mend" | "away" | "none";
 
 /** Tools that draw with a round tip, and tools whose drag is a freehand path. */
-const tipped = new Set<Tool>(["sweep", "brush", "marks"]);
-const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth"]);
+const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away"]);
+const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away"]);
 const clicking = new Set<Tool>(["like", "outline"]);
 
 export interface StageHandle {
@@ -71,6 +72,8 @@ interface Props {
   show: Show;
   compare: Compare;
   holding: boolean;
+  /** A loupe with before and now follows the pointer. */
+  loupe: boolean;
   label: string;
   tool: Tool;
   /** Brush diameter on the screen, in CSS pixels. */
@@ -95,17 +98,24 @@ interface Props {
 export function Stage(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useRef<Placement & { fitted: boolean }>({ zoom: 0, left: 0, top: 0, fitted: true });
-  const layers = useRef<{ now: StageLayer; before: StageLayer; whole: StageLayer } | undefined>(undefined);
+  const layers = useRef<{ now: StageLayer; before: StageLayer; whole: StageLayer; near: [StageLayer, StageLayer] } | undefined>(undefined);
   const props = useRef(p);
-  const split = useRef(0.45);
+  const split = useRef<SplitLine>({ x: 0.45, y: 0.5, angle: 90 });
+  const blink = useRef(false);
   const cursor = useRef<{ x: number; y: number } | undefined>(undefined);
   const space = useRef(false);
-  const drag = useRef<{ kind: "pan" | "split" | "stroke" | "pull"; x: number; y: number; stroke?: Stroke; alt: boolean; shift?: boolean; from?: [number, number]; to?: [number, number]; far?: boolean } | undefined>(undefined);
+  const drag = useRef<{ kind: "pan" | "move" | "turn" | "stroke" | "pull"; x: number; y: number; stroke?: Stroke; alt: boolean; shift?: boolean; from?: [number, number]; to?: [number, number]; far?: boolean } | undefined>(undefined);
   const [placement, setPlacement] = useState<Placement>({ zoom: 0, left: 0, top: 0 });
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
   const preview = useRef<{ document: Document; part?: string } | undefined>(undefined);
   const [, setTick] = useState(0);
+
+  /** The part of the canvas that one picture has: all of it, or half in a pair. */
+  const pane = () => {
+    const c = canvas.current;
+    return { width: props.current.compare === "pair" ? Math.floor((c?.width ?? 0) / 2) : (c?.width ?? 0), height: c?.height ?? 0 };
+  };
 
   const paint = useCallback(() => {
     const c = canvas.current;
@@ -127,45 +137,46 @@ export function Stage(p: Props) {
       if (Math.abs(w - f.bitmap.width) < 0.01) g.drawImage(f.bitmap, Math.round(x), Math.round(y));
       else g.drawImage(f.bitmap, x, y, w, h);
     };
-    put(l.whole.frame);
-    if (q.holding) put(l.before.frame);
-    else {
-      put(l.now.frame);
-      if (q.compare === "split" && l.before.frame) {
-        const x = Math.round(c.width * split.current);
-        g.save();
-        g.beginPath();
-        g.rect(0, 0, x, c.height);
-        g.clip();
-        g.fillRect(0, 0, c.width, c.height);
-        put(l.before.frame);
-        g.restore();
-        g.fillStyle = "#111";
-        g.fillRect(x - 2, 0, 4, c.height);
-        g.fillStyle = "#fff";
-        g.fillRect(x - 1, 0, 2, c.height);
-        const r = 12 * devicePixelRatio;
-        g.beginPath();
-        g.arc(x, c.height / 2, r, 0, 2 * Math.PI);
-        g.fill();
-        g.lineWidth = 1.5 * devicePixelRatio;
-        g.strokeStyle = "#111";
-        g.stroke();
-      }
+    const size = pane();
+    const k = devicePixelRatio;
+    const pairs = q.compare === "pair" ? [[0, l.before.frame], [size.width, q.holding ? l.before.frame : l.now.frame]] as const : [[0, q.holding || (q.compare === "blink" && blink.current) ? l.before.frame : l.now.frame]] as const;
+    for (const [x, frame] of pairs) {
+      g.save();
+      g.beginPath();
+      g.rect(x, 0, size.width, size.height);
+      g.clip();
+      g.translate(x, 0);
+      put(l.whole.frame);
+      put(frame);
+      g.restore();
+    }
+    if (q.compare === "pair") {
+      g.fillStyle = "#111";
+      g.fillRect(size.width - k, 0, 2 * k, c.height);
+    }
+    if (!q.holding && q.compare === "split" && l.before.frame) {
+      g.save();
+      clipBefore(g, split.current, c.width, c.height);
+      g.fillRect(0, 0, c.width, c.height);
+      put(l.before.frame);
+      g.restore();
+      drawLine(g, split.current, c.width, c.height, k);
     }
     const at = cursor.current;
     if (at && tipped.has(q.tool) && !space.current && !q.holding) {
       const r = (q.size / 2) * devicePixelRatio;
-      for (const [extra, colour] of [[1, "#000"], [0, "#fff"]] as const) {
-        g.beginPath();
-        g.arc(at.x, at.y, Math.max(1, r + extra), 0, 2 * Math.PI);
-        g.lineWidth = 1;
-        g.strokeStyle = colour;
-        g.stroke();
+      for (const x of q.compare === "pair" ? [at.x, at.x + size.width] : [at.x]) {
+        for (const [extra, colour] of [[1, "#000"], [0, "#fff"]] as const) {
+          g.beginPath();
+          g.arc(x, at.y, Math.max(1, r + extra), 0, 2 * Math.PI);
+          g.lineWidth = 1;
+          g.strokeStyle = colour;
+          g.stroke();
+        }
+        g.fillStyle = "#fff";
+        g.fillRect(x - 5, at.y - 1, 10, 2);
+        if (q.takeAway === (drag.current?.alt ?? false)) g.fillRect(x - 1, at.y - 5, 2, 10);
       }
-      g.fillStyle = "#fff";
-      g.fillRect(at.x - 5, at.y - 1, 10, 2);
-      if (q.takeAway === (drag.current?.alt ?? false)) g.fillRect(at.x - 1, at.y - 5, 2, 10);
     }
     const pull = drag.current;
     if (pull?.kind === "pull" && pull.far && pull.from && pull.to) {
@@ -193,6 +204,7 @@ export function Stage(p: Props) {
       });
       g.stroke();
     }
+    if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
     c.dataset.settled = String(l.now.settled);
     c.dataset.frames = String(l.now.serial);
   }, []);
@@ -210,7 +222,7 @@ export function Stage(p: Props) {
     const l = layers.current;
     const q = props.current;
     if (!c || !l || view.current.zoom === 0) return;
-    const at = visible(view.current, c, q.picture);
+    const at = visible(view.current, pane(), q.picture);
     const longest = Math.max(q.picture.width, q.picture.height);
     const k = Math.min(1, 512 / longest);
     const small = { x: 0, y: 0, w: q.picture.width, h: q.picture.height, width: Math.max(1, Math.round(q.picture.width * k)), height: Math.max(1, Math.round(q.picture.height * k)) };
@@ -218,7 +230,17 @@ export function Stage(p: Props) {
     if (at) {
       const p = preview.current;
       l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
-      if (q.compare === "split" || q.holding) l.before.want({ ...at, show: "before" });
+      if (q.compare !== "now" || q.holding) l.before.want({ ...at, show: "before" });
+    }
+    const under = cursor.current;
+    if (q.loupe && under) {
+      const p = preview.current;
+      const n = loupe.pixels;
+      const x = Math.floor((under.x - view.current.left) / view.current.zoom - n / 2);
+      const y = Math.floor((under.y - view.current.top) / view.current.zoom - n / 2);
+      const square = { x, y, w: n, h: n, width: n, height: n };
+      l.near[0].want({ ...square, show: "before" });
+      l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document });
     }
     c.dataset.settled = String(l.now.settled);
     repaint();
@@ -239,8 +261,9 @@ export function Stage(p: Props) {
     if (!c || c.width === 0) return;
     const { width, height } = props.current.picture;
     const pad = 24 * devicePixelRatio;
-    const zoom = Math.min((c.width - 2 * pad) / width, (c.height - 2 * pad) / height, 1);
-    place({ zoom, left: (c.width - width * zoom) / 2, top: (c.height - height * zoom) / 2 }, true);
+    const { width: w, height: h } = pane();
+    const zoom = Math.min((w - 2 * pad) / width, (h - 2 * pad) / height, 1);
+    place({ zoom, left: (w - width * zoom) / 2, top: (h - height * zoom) / 2 }, true);
   }, [place]);
 
   const zoomAt = useCallback(
@@ -253,8 +276,8 @@ export function Stage(p: Props) {
   );
 
   const middle = useCallback(() => {
-    const c = canvas.current;
-    return cursor.current ?? { x: (c?.width ?? 0) / 2, y: (c?.height ?? 0) / 2 };
+    const { width, height } = pane();
+    return cursor.current ?? { x: width / 2, y: height / 2 };
   }, []);
 
   useImperativeHandle(p.ref, () => ({
@@ -271,13 +294,13 @@ export function Stage(p: Props) {
       const c = canvas.current;
       if (!c) return;
       const zoom = z ?? view.current.zoom;
-      place({ zoom, left: c.width / 2 - x * zoom, top: c.height / 2 - y * zoom }, false);
+      place({ zoom, left: pane().width / 2 - x * zoom, top: c.height / 2 - y * zoom }, false);
     },
     preview: (document, part) => {
       preview.current = document && { document, part };
       if (document) ask();
     },
-    size: () => ({ width: canvas.current?.width ?? 0, height: canvas.current?.height ?? 0 }),
+    size: pane,
   }), [fit, zoomAt, middle, place, ask]);
 
   useEffect(() => {
@@ -285,17 +308,18 @@ export function Stage(p: Props) {
     const idle = () => {
       // Once at rest, the picture as it came in is made ready, so that holding V shows it at once.
       const c = canvas.current;
-      const at = c && visible(view.current, c, props.current.picture);
+      const at = c && visible(view.current, pane(), props.current.picture);
       if (at && layers.current?.now.settled) layers.current.before.want({ ...at, show: "before" });
       repaint();
     };
-    const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem) };
+    const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem), near: [new StageLayer(p.picture.id, repaint, problem), new StageLayer(p.picture.id, repaint, problem)] as [StageLayer, StageLayer] };
     layers.current = l;
     return () => {
       layers.current = undefined;
       l.now.close();
       l.before.close();
       l.whole.close();
+      l.near.forEach((n) => n.close());
     };
   }, [p.picture.id, repaint]);
 
@@ -352,10 +376,31 @@ export function Stage(p: Props) {
     };
   }, [place, zoomAt, repaint]);
 
+  // Where a picture has half the stage or all of it, it is fitted anew.
+  const paired = p.compare === "pair";
+  useEffect(() => {
+    if (view.current.fitted) fit();
+  }, [paired, fit]);
+  const blinks = p.compare === "blink";
+  useEffect(() => {
+    if (!blinks) return;
+    const t = setInterval(() => {
+      blink.current = !blink.current;
+      setTick((n) => n + 1);
+      repaint();
+    }, 700);
+    return () => {
+      clearInterval(t);
+      blink.current = false;
+    };
+  }, [blinks, repaint]);
+
   const spot = (e: { clientX: number; clientY: number }) => {
     const r = canvas.current?.getBoundingClientRect();
     const k = devicePixelRatio;
-    const x = (e.clientX - (r?.left ?? 0)) * k;
+    const half = pane().width;
+    const onCanvas = (e.clientX - (r?.left ?? 0)) * k;
+    const x = props.current.compare === "pair" && onCanvas >= half ? onCanvas - half : onCanvas;
     const y = (e.clientY - (r?.top ?? 0)) * k;
     const v = view.current;
     return { x, y, px: (x - v.left) / v.zoom, py: (y - v.top) / v.zoom };
@@ -371,10 +416,11 @@ export function Stage(p: Props) {
     const c = e.currentTarget;
     const works = freehand.has(p.tool) || clicking.has(p.tool);
     const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
+    const line = p.compare === "split" ? hit(split.current, c.width, c.height, s.x, s.y, 12 * devicePixelRatio) : undefined;
     const pan = { kind: "pan", x: e.clientX, y: e.clientY, alt: false } as const;
     if (e.button === 1 || space.current) drag.current = pan;
     else if (e.button !== 0) return;
-    else if (p.compare === "split" && Math.abs(s.x - c.width * split.current) < 16 * devicePixelRatio) drag.current = { kind: "split", x: 0, y: 0, alt: false };
+    else if (line) drag.current = { kind: line, x: 0, y: 0, alt: false };
     else if (p.tool === "sample" || p.tool === "match") {
       if (inside) p.onPoint(s.px, s.py);
       return;
@@ -386,9 +432,9 @@ export function Stage(p: Props) {
     } else {
       const radius = round((p.size / 2) * (devicePixelRatio / view.current.zoom));
       const here: [number, number] = [round(s.px), round(s.py)];
-      const line = e.shiftKey && lastPoint.current && tipped.has(p.tool) ? lastPoint.current : undefined;
+      const last = e.shiftKey && lastPoint.current && tipped.has(p.tool) ? lastPoint.current : undefined;
       const force = pressed(e.nativeEvent);
-      const stroke: Stroke = { radius, points: line ? [line, here] : [here], ...(force ? { pressure: line ? [...force, ...force] : force } : {}) };
+      const stroke: Stroke = { radius, points: last ? [last, here] : [here], ...(force ? { pressure: last ? [...force, ...force] : force } : {}) };
       drag.current = { kind: "stroke", x: 0, y: 0, stroke, alt: e.altKey };
       p.onGesture({ kind: "stroke", stroke: copy(stroke), alt: e.altKey, done: false });
     }
@@ -400,12 +446,13 @@ export function Stage(p: Props) {
     const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
     const d = drag.current;
     if (!d?.stroke) p.onHover(inside ? { x: s.px, y: s.py } : undefined);
+    if (p.loupe && inside) ask();
     if (d?.kind === "pan") {
       const k = devicePixelRatio;
       place({ ...view.current, left: view.current.left + (e.clientX - d.x) * k, top: view.current.top + (e.clientY - d.y) * k }, false);
       d.x = e.clientX;
       d.y = e.clientY;
-    } else if (d?.kind === "split") split.current = Math.max(0.02, Math.min(0.98, s.x / e.currentTarget.width));
+    } else if (d?.kind === "move" || d?.kind === "turn") split.current = dragged(split.current, d.kind, e.currentTarget.width, e.currentTarget.height, s.x, s.y);
     else if (d?.kind === "pull") {
       d.to = [round(s.px), round(s.py)];
       d.far ||= Math.hypot(s.x - d.x, s.y - d.y) > 5 * devicePixelRatio;
@@ -462,12 +509,13 @@ export function Stage(p: Props) {
         }}
         onContextMenu={(e) => e.preventDefault()}
       />
-      {!p.holding && <StageOverlay {...p.shapes} placement={placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
+      {!p.holding && <StageOverlay {...p.shapes} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
       {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
-      {!p.holding && p.compare === "split" && (
+      {!p.holding && p.compare === "blink" && <Chip style={{ left: 12 }}>{blink.current ? "Before" : p.label}</Chip>}
+      {!p.holding && (p.compare === "split" || paired) && (
         <>
           <Chip style={{ left: 12 }}>Before</Chip>
-          <Chip style={{ right: 12 }}>{p.label}</Chip>
+          <Chip style={paired ? { left: "calc(50% + 12px)" } : { right: 12 }}>{p.label}</Chip>
         </>
       )}
       {p.hint && <Hint>{p.hint}</Hint>}

@@ -6,6 +6,8 @@ export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name,
 export function withoutPart(d: Document, id: string): Document {
   const gone = d.parts.find((q) => q.id === id);
   return {
+    ...d,
+    mends: d.mends?.filter((m) => m.kind !== "edge" || m.part !== id),
     parts: d.parts
       .filter((q) => q.id !== id)
       .map((q) => ({ ...q, picks: q.picks.filter((k) => k.kind !== "part" || k.part !== id), within: q.within === id ? gone?.within : q.within })),

@@ -88,6 +88,15 @@ const Fill = styled.i`
   border-radius: 2px;
   background: var(--ink);
 `;
+const Mark = styled.i`
+  position: absolute;
+  top: 1px;
+  width: 2px;
+  height: 18px;
+  margin-left: -1px;
+  background: var(--ink);
+  box-shadow: 0 0 0 1px #fff;
+`;
 const Thumb = styled(SliderThumb)`
   top: 10px;
   width: 15px;
@@ -119,6 +128,8 @@ export function NumberRow(p: {
   unit?: string;
   initial: number;
   signed?: boolean;
+  /** A place on the track that means something. */
+  mark?: number;
   onDrag: (v: number) => void;
   onRest: (v: number) => void;
 }) {
@@ -153,6 +164,7 @@ export function NumberRow(p: {
       >
         <Track>
           <Fill style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
+          {p.mark !== undefined && <Mark style={{ left: `${at(Math.max(p.min, Math.min(p.max, p.mark)))}%` }} />}
           <Thumb />
         </Track>
       </Slider>

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
+import { Field } from "../../look/Field";
 
 /** A label, a field, and room for a button. */
 export const Line = styled.div`
@@ -9,17 +10,6 @@ export const Line = styled.div`
   grid-template-columns: 104px 1fr auto;
   gap: 9px;
   align-items: center;
-`;
-const TextField = styled.input`
-  width: 100%;
-  min-width: 0;
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: #fff;
-  padding: 4px 7px;
-  font: 12px/1.35 var(--figures);
-  &:focus { border-color: var(--ink); outline: none; }
-  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
@@ -52,7 +42,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
   };
   return (
     <>
-      <TextField
+      <Field style={{ width: "100%" }}
         aria-label={p.label}
         aria-invalid={problem ? true : undefined}
         value={typed}

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import styled from "styled-components";
 import type { Curves } from "../../api/client";
 import { Segmented, Toggle } from "../../look/controls";
+import { Field } from "../../look/Field";
 
 type Channel = "all" | "red" | "green" | "blue";
 type Point = [number, number];
@@ -14,19 +15,11 @@ const Graph = styled.svg`
   border-radius: 5px;
   background: #fff;
   touch-action: none;
+  .bar { fill: #d2d2d2; }
   .grid { stroke: var(--rule); stroke-width: 1; }
   .line { fill: none; stroke: var(--ink); stroke-width: 1.6; vector-effect: non-scaling-stroke; }
   circle { fill: #fff; stroke: var(--ink); stroke-width: 1.4; }
   circle:focus-visible { fill: var(--ink); outline: none; }
-`;
-const Field = styled.input`
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: #fff;
-  padding: 4px 7px;
-  font: 12px/1.35 var(--figures);
-  &:focus { border-color: var(--ink); outline: none; }
-  &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
 `;
 const Ends = styled.div`
   display: flex;
@@ -81,7 +74,7 @@ function drawn(p: Point[]): string {
 }
 
 /** A curve over the coded values: click to add a point, drag it, double-click or Delete takes it out. */
-export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; onRest: (label: string, c: Curves) => void }) {
+export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: Curves) => void; onRest: (label: string, c: Curves) => void }) {
   const [channel, setChannel] = useState<Channel>("all");
   const [bad, setBad] = useState(false);
   const drag = useRef<{ i: number; points: Point[] } | undefined>(undefined);
@@ -99,6 +92,8 @@ export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; on
   const ends: Point[] = p.curves.free && points.length > 0 ? points : [[0, 0], ...points, [1, 1]];
   const d = drawn(ends);
   const [down, up] = opposites[channel];
+  const of = ["all", "red", "green", "blue"].indexOf(channel);
+  const bars = (p.values ?? []).slice(of * 64, of * 64 + 64);
   return (
     <>
       <div><Segmented small label="Channel" value={channel} onChange={(c) => { setChannel(c); setBad(false); }} options={[["all", "All"], ["red", "Red"], ["green", "Green"], ["blue", "Blue"]]} /></div>
@@ -114,6 +109,7 @@ export function CurveEditor(p: { curves: Curves; onDrag: (c: Curves) => void; on
           p.onRest("add a point", put(next));
         }}
       >
+        {bars.map((v, i) => <rect key={i} className="bar" x={(i * W) / bars.length} width={W / bars.length + 0.2} y={H - Math.sqrt(v) * H} height={Math.sqrt(v) * H} />)}
         {[1, 2, 3].map((k) => <g key={k} className="grid"><line x1={(k * W) / 4} x2={(k * W) / 4} y1={0} y2={H} /><line x1={0} x2={W} y1={(k * H) / 4} y2={(k * H) / 4} /></g>)}
         <path className="line" d={d} />
         {points.map(([x, y], i) => (

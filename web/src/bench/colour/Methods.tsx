@@ -1,7 +1,7 @@
 import { useState } from "react";
-import styled from "styled-components";
 import type { Finish, Settings } from "../../api/client";
 import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { Select, Small } from "../../look/Field";
 import { ColourField, Line } from "./ColourField";
 import { CurveEditor } from "./CurveEditor";
 
@@ -10,29 +10,21 @@ type Method = NonNullable<Settings["method"]>;
 const plain: Finish = { black: 0, middle: 1, white: 255, out_black: 0, out_white: 255, exposure: 0, highlights: 0, shadows: 0, saturation: 0, vibrance: 0, blend_mode: "" };
 const modes = ["normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity"];
 
-const Select = styled.select`
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: #fff;
-  padding: 3px 6px;
-  font: inherit;
-`;
-const Small = styled.p`
-  color: var(--ink3);
-  font-size: 12px;
-`;
-
 interface Props {
   settings: Settings;
+  /** The strength past which the photo has nothing as vivid. */
+  vivid?: number;
+  /** How often the part has each value: 64 bins each of all, red, green and blue. */
+  values?: number[];
   onDrag: (s: Settings) => void;
   onRest: (label: string, s: Settings) => void;
 }
 
 /** The ways to recolour, each with its hands, and the finish over any of them. */
-export function Methods({ settings: s, onDrag, onRest }: Props) {
+export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
   const method: Method = s.method ?? "repaint";
   const [finishing, setFinishing] = useState(!!s.finish);
-  const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Settings, extra?: { signed?: boolean; unit?: string; step?: number }) => (
+  const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Settings, extra?: { signed?: boolean; unit?: string; step?: number; mark?: number }) => (
     <NumberRow key={label} label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => onDrag(put(v))} onRest={(v) => onRest(label.toLowerCase(), put(v))} />
   );
   const turn = s.turn ?? { hue: 0, saturation: 0, lightness: 0 };
@@ -49,6 +41,11 @@ export function Methods({ settings: s, onDrag, onRest }: Props) {
         <>
           {hand("Shade depth", s.shade_depth, -100, 100, 0, (v) => ({ ...s, shade_depth: v }), { signed: true })}
           {hand("Highlights", s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
+          <Line>
+            <span>Several tones</span>
+            <div><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "As is"], ["flat", "One"], ["keep", "Apart"]]} /></div>
+            <span />
+          </Line>
         </>
       )}
       {method === "turn-hue" && (
@@ -71,8 +68,9 @@ export function Methods({ settings: s, onDrag, onRest }: Props) {
           <Small>The target governs the light end.</Small>
         </>
       )}
-      {method === "curves" && <CurveEditor curves={s.curves ?? {}} onDrag={(c) => onDrag({ ...s, curves: c })} onRest={(label, c) => onRest(label, { ...s, curves: c })} />}
-      {hand("Strength", s.strength, 0, 100, 100, (v) => ({ ...s, strength: v }), { unit: "%" })}
+      {method === "curves" && <CurveEditor curves={s.curves ?? {}} values={values} onDrag={(c) => onDrag({ ...s, curves: c })} onRest={(label, c) => onRest(label, { ...s, curves: c })} />}
+      {hand("Strength", s.strength, 0, 100, 100, (v) => ({ ...s, strength: v }), { unit: "%", mark: vivid })}
+      {vivid !== undefined && s.strength > vivid + 0.5 && <Small>Past the mark, at {Math.round(vivid)} %, nothing of a like colour in the photo is as vivid: it may stop looking photographed.</Small>}
       <Heading>Finish</Heading>
       <Toggle on={finishing} onChange={(on) => { setFinishing(on); if (!on && s.finish) onRest("no finish", { ...s, finish: undefined }); }}>Brightness, saturation and blending over the method</Toggle>
       {finishing && (

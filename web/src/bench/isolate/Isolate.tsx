@@ -2,7 +2,8 @@ import { useCallback, useRef } from "react";
 import styled, { css } from "styled-components";
 import { api, explain, unwrap, type Areas, type Edge, type Part, type Pick } from "../../api/client";
 import { Button, Heading, Key, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
-import { Face } from "../faces";
+import { Face } from "../../look/Face";
+import { Small } from "../../look/Field";
 import type { Tool } from "../Stage";
 import { useLatest } from "../useLatest";
 import { AreasBox } from "./AreasBox";
@@ -46,10 +47,6 @@ const Line = styled.div`
   gap: 6px;
   align-items: center;
   flex-wrap: wrap;
-`;
-const Small = styled.p`
-  color: var(--ink3);
-  font-size: 12px;
 `;
 
 /** Two discs, what is left of them filled. */

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, explain, unwrap, type Document, type Part, type Pick } from "../../api/client";
 import { newPart } from "../parts";
 import type { Tool } from "../Stage";
+import { kinds, type Kind } from "./kinds";
 import { current, defaults, thinned, withMark, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { placed, type Node } from "./nodes";
 
@@ -54,7 +55,7 @@ export function useIsolate(p: Props) {
       const made = how(base.picks);
       if (!made) return undefined;
       const next = { ...base, picks: made.picks };
-      return { document: { parts: into ? d.parts.map((q) => (q.id === next.id ? next : q)) : [...d.parts, next] }, at: made.at, id: base.id };
+      return { document: { ...d, parts: into ? d.parts.map((q) => (q.id === next.id ? next : q)) : [...d.parts, next] }, at: made.at, id: base.id };
     },
     [],
   );
@@ -86,7 +87,7 @@ export function useIsolate(p: Props) {
 
   /** Changes the opened pick, or the one that the tool's next gesture would go into. */
   const picks = useMemo(() => part?.picks ?? [], [part?.picks]);
-  const at = tool === "none" || tool === "sample" || tool === "match" ? undefined : current(picks, opened, tool);
+  const at = tool in kinds ? current(picks, opened, tool as Kind) : undefined;
   const pick = at === undefined ? undefined : picks[at];
 
   const setPick = useCallback(

@@ -1,0 +1,132 @@
+import { useQuery } from "@tanstack/react-query";
+import styled from "styled-components";
+import { api, unwrap, type Part, type PartProof, type Swatch } from "../../api/client";
+import { Button, Notice, Segmented } from "../../look/controls";
+import { Disc, Ribbon } from "../../look/Disc";
+import { Face } from "../../look/Face";
+import { lab } from "../figures";
+import type { Tool } from "../Stage";
+import { CastBox } from "./CastBox";
+import { ColourField, Line } from "./ColourField";
+import { First } from "./First";
+import { Methods } from "./Methods";
+
+const Ends = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  margin-top: -5px;
+  > :last-child { text-align: right; }
+`;
+const Swatches = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  margin-left: -5px;
+`;
+const SwatchButton = styled(Button)<{ $on: boolean }>`
+  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
+  background: none;
+  border-radius: 22px;
+  padding: 0;
+  display: grid;
+`;
+/** Colour: what the part at hand becomes. */
+export function ColourFace(p: {
+  picture: string;
+  part?: Part;
+  proof?: PartProof;
+  palette: Swatch[];
+  tool: Tool;
+  onTool: (t: Tool) => void;
+  onPart: (label: string, change: Partial<Part>) => void;
+  onDrag: (change: Partial<Part>) => void;
+}) {
+  const { part, proof } = p;
+  const values = useQuery({
+    queryKey: ["values", p.picture, part?.id, JSON.stringify([part?.picks, part?.edge])],
+    enabled: part?.settings.method === "curves",
+    queryFn: () => unwrap(api.GET("/api/pictures/{picture}/histogram", { params: { path: { picture: p.picture }, query: { of: "values", part: part?.id } } })),
+  });
+  if (!part) return <Face><Notice>No part yet. Under Isolate, drag inside the thing whose colour shall change.</Notice></Face>;
+  const named = p.palette.find((s) => s.id === part.target.palette_id);
+  return (
+    <Face>
+      <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={proof?.want_hex} />
+      <Ends>
+        <div>
+          <b>In the picture</b>
+          <br />
+          <span className="num">{proof && proof.share > 0 ? lab(proof.own) : "nothing selected"}</span>
+        </div>
+        <div>
+          <b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b>
+          <br />
+          <span className="num">{part.target.css ? lab(proof?.want) : ""}</span>
+        </div>
+      </Ends>
+      <Swatches role="group" aria-label="Colours of the palette">
+        {p.palette.map((c) => (
+          <SwatchButton key={c.id} $on={named?.id === c.id} aria-label={c.name} aria-pressed={named?.id === c.id} onPress={() => p.onPart(`colour ${c.name}`, { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })}>
+            <Disc from={c.hex ?? "#888"} size={26} />
+          </SwatchButton>
+        ))}
+      </Swatches>
+      <Line>
+        <span>Target</span>
+        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
+          {p.tool === "sample" ? "Click the picture" : "Sample"}
+        </Button>
+      </Line>
+      {part.target.css && (
+        <Line>
+          <span>It counts as</span>
+          <div>
+            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "Seen here"], ["neutral", "Neutral light"]]} />
+          </div>
+          <span />
+        </Line>
+      )}
+      <Line>
+        <span>Known own colour</span>
+        <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
+        <span />
+      </Line>
+      <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
+      <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
+      <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
+      {part.target.css && proof?.delta_e00 !== undefined && (
+        <Read>
+          <Figure label="Match point" value={proof.delta_e00.toFixed(1)} unit="ΔE₀₀" />
+          <Figure label="Clipped" value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
+          <Figure label="Out of gamut" value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
+        </Read>
+      )}
+      {part.target.css && (
+        <Button onPress={() => p.onPart("leave as it is", { target: {} })}>Leave this part as it is</Button>
+      )}
+    </Face>
+  );
+}
+
+const Read = styled.div`
+  border: 1px solid var(--rule);
+  border-radius: 9px;
+  background: #fff;
+  padding: 9px 11px;
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 4px 10px;
+  small { color: var(--ink3); display: block; }
+  b { font: 600 15px var(--figures); }
+`;
+
+function Figure(p: { label: string; value: string; unit: string }) {
+  return (
+    <span>
+      <small>{p.label}</small>
+      <b>{p.value}</b> <span className="num">{p.unit}</span>
+    </span>
+  );
+}
+

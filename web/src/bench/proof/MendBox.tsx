@@ -1,0 +1,61 @@
+import styled from "styled-components";
+import type { Mend, Part } from "../../api/client";
+import { Button, Heading, Key, NumberRow, Toggle } from "../../look/controls";
+import { Small } from "../../look/Field";
+import type { Tool } from "../Stage";
+import type { Mending } from "../useMend";
+
+const List = styled.ol`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  li { display: flex; align-items: center; gap: 2px; border-bottom: 1px solid var(--rule); min-height: 28px; }
+  li > span { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  li[data-off] > span { color: var(--ink3); text-decoration: line-through; }
+  button { padding: 2px 6px; }
+`;
+
+const name = (m: Mend, parts: Part[]) => {
+  if (m.kind === "brush") return `Mending brush, ${m.strokes?.length ?? 0} stroke${m.strokes?.length === 1 ? "" : "s"}`;
+  return `${m.box ? "A place" : "The edge"} of ${parts.find((q) => q.id === m.part)?.name ?? "a part"}`;
+};
+
+/** The mending brush, and what has been mended: each can be switched off and taken out at any time. */
+export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; tool: Tool; onTool: (t: Tool) => void }) {
+  const { options: o, setOptions, sample } = p.mend;
+  const on = p.tool === "mend";
+  return (
+    <>
+      <Heading>Mend</Heading>
+      <span style={{ display: "flex", gap: 6 }}>
+        <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>Mending brush <Key>J</Key></Button>
+      </span>
+      {on && (
+        <>
+          <NumberRow label="Size" value={o.size} min={2} max={300} initial={22} unit="px" onDrag={(size) => setOptions((b) => ({ ...b, size }))} onRest={(size) => setOptions((b) => ({ ...b, size }))} />
+          <NumberRow label="Strength" value={o.strength} min={1} max={100} initial={60} unit="%" onDrag={(strength) => setOptions((b) => ({ ...b, strength }))} onRest={(strength) => setOptions((b) => ({ ...b, strength }))} />
+          <Toggle on={o.into} onChange={(into) => setOptions((b) => ({ ...b, into }))}>May cross into parts</Toggle>
+          {sample ? (
+            <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+              <Small>Colour from x {Math.round(sample[0])}, y {Math.round(sample[1])}.</Small>
+              <Button $kind="quiet" onPress={() => p.mend.setSample(undefined)}>Take it from beside</Button>
+            </span>
+          ) : (
+            <Small>The colour comes from beside the stroke. Alt-click takes another.</Small>
+          )}
+        </>
+      )}
+      {p.mends.length > 0 && (
+        <List aria-label="What has been mended">
+          {p.mends.map((m, i) => (
+            <li key={i} data-off={m.off || undefined}>
+              <span>{name(m, p.parts)}</span>
+              <Button $kind="quiet" aria-label={`Switch mend ${i + 1} ${m.off ? "on" : "off"}`} onPress={() => p.mend.put(m.off ? "mend on" : "mend off", (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? "Off" : "On"}</Button>
+              <Button $kind="quiet" aria-label={`Delete mend ${i + 1}`} onPress={() => p.mend.put("delete a mend", (list) => list.filter((_, j) => j !== i))}>Delete</Button>
+            </li>
+          ))}
+        </List>
+      )}
+    </>
+  );
+}
