@@ -249,6 +249,75 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "mask" && len(p.File) == 64 })
 }
 
+func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
+	e := openBench(t)
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	part := func(ok func(p document.Part) bool) {
+		t.Helper()
+		require.Eventually(t, func() bool { return ok(e.parts()[0]) }, 20*time.Second, 50*time.Millisecond)
+	}
+
+	// What is done before it is recoloured, and to its neighbours; each by pointer, each an undo step.
+	e.click("Rebuild what the light burned out")
+	part(func(p document.Part) bool { return p.Settings.Rebuild != nil && p.Settings.Rebuild.Amount == 100 })
+	e.click("Change the tint")
+	part(func(p document.Part) bool { return p.Cast != nil })
+	e.click("Apart")
+	part(func(p document.Part) bool { return p.Settings.Inner == "keep" })
+	e.click("Neutral light")
+	part(func(p document.Part) bool { return p.Target.Neutral })
+	for range 4 {
+		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	}
+	part(func(p document.Part) bool {
+		return p.Settings.Rebuild == nil && p.Cast == nil && p.Settings.Inner == "" && !p.Target.Neutral && p.Target.CSS != ""
+	})
+
+	// The mending brush by key: strokes are kept as strokes, and can be switched off.
+	mends := func(ok func(m []document.Mend) bool) {
+		t.Helper()
+		require.Eventually(t, func() bool {
+			return ok(get[picture](t, e.s.url()+"/api/pictures/"+e.id).Document.Mends)
+		}, 20*time.Second, 50*time.Millisecond)
+	}
+	e.key("j")
+	e.drag(0, [2]float64{300, 700}, [2]float64{360, 760})
+	mends(func(m []document.Mend) bool { return len(m) == 1 && len(m[0].Strokes) == 1 && m[0].Strokes[0].Sample == nil })
+	e.at(250, 900, input.ModifierAlt)
+	e.do("sampled", e.b.Until(`document.body.textContent.includes("Colour from x")`))
+	e.drag(0, [2]float64{300, 800}, [2]float64{340, 820})
+	mends(func(m []document.Mend) bool { return len(m) == 1 && len(m[0].Strokes) == 2 && m[0].Strokes[1].Sample != nil })
+	e.click("Switch mend 1 off")
+	mends(func(m []document.Mend) bool { return m[0].Off })
+
+	// Old colour left: the places, and all of them mended.
+	e.do("closely", e.b.Until(`/Detail kept\s*[01]\.\d\d/.test(document.body.textContent)`))
+	found, err := drive.Eval[bool](e.b, `!![...document.querySelectorAll("button")].find((b) => b.textContent === "Mend all")`)
+	require.NoError(t, err)
+	require.True(t, found, "one sweep leaves a rim that the proof names")
+	left := func() int {
+		n, err := drive.Eval[int](e.b, `Number(/Old colour left\s*(\d+) px/.exec(document.body.textContent)?.[1] ?? -1)`)
+		require.NoError(t, err)
+		return n
+	}
+	was := left()
+	e.click("Mend all")
+	mends(func(m []document.Mend) bool { return len(m) == 2 && m[1].Kind == "edge" && m[1].Box == nil })
+	require.Eventually(t, func() bool { n := left(); return n >= 0 && n <= was/3 }, 30*time.Second, 100*time.Millisecond, "of %d pixels", was)
+
+	// Pair, blink and loupe by key; the pair shows both at once.
+	e.key("q")
+	e.do("pair", e.b.Until(`[...document.querySelectorAll("span")].filter((s) => s.textContent === "Before" || s.textContent === "Harbour teal").length >= 2`))
+	e.key("k")
+	e.key("g")
+	e.do("loupe", e.b.Until(`document.querySelector('button[aria-pressed="true"]') !== null && [...document.querySelectorAll("button[aria-pressed=true]")].some((b) => b.textContent === "Loupe")`))
+	e.key("w")
+	e.settled()
+}
+
 func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
 	e := openBench(t)
 	e.key("m")

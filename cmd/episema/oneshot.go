@@ -195,6 +195,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	photo, mask := fs.String("photo", "", ""), fs.String("mask", "", "")
 	target, from, at := fs.String("target", "", ""), fs.String("from", "", ""), fs.String("match", "", "")
 	method, out, reportPath := fs.String("method", "repaint", ""), fs.String("out", "", ""), fs.String("report", "", "")
+	mendEdge := fs.Bool("mend-edge", false, "")
 	var list settings
 	fs.Var(&list, "set", "")
 	if err := parse(fs, args); err != nil {
@@ -209,7 +210,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if format == "" {
 		return usagef("--out %s: end the name in .png or .jpg", *out)
 	}
-	set, err := readSettings(*method, list)
+	set, cast, err := readSettings(*method, list)
 	if err != nil {
 		return err
 	}
@@ -247,8 +248,11 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if w, h := p.Size(0); point != nil && (point[0] < 0 || point[1] < 0 || point[0] >= float64(w) || point[1] >= float64(h)) {
 		return usagef("--match %s lies outside the photo, which has %d x %d pixels", *at, w, h)
 	}
-	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set,
+	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set, Cast: cast,
 		Target: document.Target{CSS: *target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: *mask}}}}}
+	if *mendEdge {
+		doc.Mends = []document.Mend{{Kind: "edge", Part: "part"}}
+	}
 	d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil, isolate.Exact)
 	if err != nil {
 		return err

@@ -4,23 +4,27 @@ import (
 	"strconv"
 	"strings"
 
+	"episema/core/mend"
 	"episema/core/recolour"
 )
 
 // readSettings reads --method and --set name=value. The names are those of the document's settings; those of
-// the finish begin with finish_.
-func readSettings(method string, list settings) (recolour.Settings, error) {
+// the finish begin with finish_, those of rebuilding with rebuild_, those of the cast with cast_.
+func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, error) {
 	set := recolour.Defaults()
 	if method != "repaint" {
 		set.Method = method
 	}
 	if err := set.Validate(); err != nil {
-		return set, usagef("--method %s: %v", method, err)
+		return set, nil, usagef("--method %s: %v", method, err)
 	}
+	rebuild, tint := recolour.NewRebuild(), &mend.Cast{Reach: 90}
+	rebuild.Amount = 0
 	turn, two, curves, finish := &recolour.Turn{}, &recolour.TwoTone{Middle: 50}, &recolour.Curves{}, recolour.NewFinish()
 	numbers := map[string]*float64{"strength": &set.Strength, "finish_black": &finish.Black, "finish_middle": &finish.Middle, "finish_white": &finish.White,
 		"finish_out_black": &finish.OutBlack, "finish_out_white": &finish.OutWhite, "finish_exposure": &finish.Exposure, "finish_highlights": &finish.Highlights,
-		"finish_shadows": &finish.Shadows, "finish_saturation": &finish.Saturation, "finish_vibrance": &finish.Vibrance}
+		"finish_shadows": &finish.Shadows, "finish_saturation": &finish.Saturation, "finish_vibrance": &finish.Vibrance, "even": &set.Even, "rebuild": &rebuild.Amount, "rebuild_light": &rebuild.Light, "rebuild_slope": &rebuild.Slope,
+		"rebuild_grain": &rebuild.Grain, "cast": &tint.Amount, "cast_reach": &tint.Reach}
 	words := map[string]*string{"finish_blend_mode": &finish.Blend}
 	points := map[string]*[][2]float64{}
 	switch method {
@@ -35,16 +39,17 @@ func readSettings(method string, list settings) (recolour.Settings, error) {
 		set.Curves = curves
 	default:
 		numbers["shade_depth"], numbers["highlights"] = &set.ShadeDepth, &set.Highlights
+		words["inner"] = &set.Inner
 	}
 	for _, s := range list {
 		name, value, ok := strings.Cut(s, "=")
 		switch {
 		case !ok:
-			return set, usagef("--set %s is not name=value", s)
+			return set, nil, usagef("--set %s is not name=value", s)
 		case numbers[name] != nil:
 			v, err := strconv.ParseFloat(value, 64)
 			if err != nil {
-				return set, usagef("--set %s is not name=number", s)
+				return set, nil, usagef("--set %s is not name=number", s)
 			}
 			*numbers[name] = v
 		case words[name] != nil:
@@ -52,29 +57,42 @@ func readSettings(method string, list settings) (recolour.Settings, error) {
 		case points[name] != nil:
 			p, ok := readPoints(value)
 			if !ok {
-				return set, usagef("--set %s: give points as x,y;x,y with both from 0 to 1", s)
+				return set, nil, usagef("--set %s: give points as x,y;x,y with both from 0 to 1", s)
 			}
 			*points[name] = p
+		case name == "cast_neutral":
+			tint.Neutral = value == "1" || value == "true"
 		case name == "free" && method == "curves":
 			curves.Free = value == "1" || value == "true"
 		default:
 			var known []string
 			for _, k := range []string{"shade_depth", "highlights", "hue", "saturation", "lightness", "middle", "dark", "all", "red", "green", "blue", "strength", "finish_black", "finish_middle",
-				"finish_white", "finish_out_black", "finish_out_white", "finish_exposure", "finish_highlights", "finish_shadows", "finish_saturation", "finish_vibrance", "finish_blend_mode"} {
+				"finish_white", "finish_out_black", "finish_out_white", "finish_exposure", "finish_highlights", "finish_shadows", "finish_saturation", "finish_vibrance", "finish_blend_mode",
+				"inner", "even", "rebuild", "rebuild_light", "rebuild_slope", "rebuild_grain", "cast", "cast_reach"} {
 				if numbers[k] != nil || words[k] != nil || points[k] != nil {
 					known = append(known, k)
 				}
 			}
-			return set, usagef("--set %s is not known to %s; these are: %s", name, method, strings.Join(known, ", "))
+			return set, nil, usagef("--set %s is not known to %s; these are: %s", name, method, strings.Join(known, ", "))
 		}
 	}
 	if *finish != *recolour.NewFinish() {
 		set.Finish = finish
 	}
-	if err := set.Validate(); err != nil {
-		return set, usagef("%v", err)
+	if rebuild.Amount > 0 {
+		set.Rebuild = rebuild
 	}
-	return set, nil
+	var cast *mend.Cast
+	if tint.Amount > 0 {
+		cast = tint
+	}
+	if err := set.Validate(); err != nil {
+		return set, nil, usagef("%v", err)
+	}
+	if err := cast.Validate(); err != nil {
+		return set, nil, usagef("%v", err)
+	}
+	return set, cast, nil
 }
 
 func readPoints(text string) ([][2]float64, bool) {

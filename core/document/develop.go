@@ -332,9 +332,19 @@ func (d *Developed) Settle(masks []*raster.Mask) []*raster.Mask {
 func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) *Rendered {
 	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
 	stats := make([]recolour.Stats, len(d.Parts))
+	var around []raster.Rect
+	if len(d.mends) > 0 {
+		o := inner.Grow(d.Margin(place.Scale()) - recolour.Margin).And(raster.Rect{X1: pic.W, Y1: pic.H})
+		around = []raster.Rect{{X0: o.X0, Y0: o.Y0, X1: o.X1, Y1: inner.Y0}, {X0: o.X0, Y0: inner.Y1, X1: o.X1, Y1: o.Y1},
+			{X0: o.X0, Y0: inner.Y0, X1: inner.X0, Y1: inner.Y1}, {X0: inner.X1, Y0: inner.Y0, X1: o.X1, Y1: inner.Y1}}
+	}
 	for i := range d.Parts {
 		if d.Parts[i].Plan != nil && masks[i] != nil {
 			stats[i] = d.Parts[i].Plan.Apply(pic, after, masks[i], place, inner)
+			// Mends look around: what lies there is painted too, but counts elsewhere.
+			for _, r := range around {
+				d.Parts[i].Plan.Apply(pic, after, masks[i], place, r)
+			}
 		}
 	}
 	return &Rendered{pic, after, masks, stats, d.afterwards(pic, after, masks, place, inner)}

@@ -139,7 +139,7 @@ func paintedKey(doc Picture) string {
 // Margin is how much more than a rectangle must be read on each side to render it as the whole would be, in pixels
 // that are step full-size pixels wide.
 func (d *Developed) Margin(step float64) int {
-	m := recolour.Margin
+	m := 0
 	for i := range d.mends {
 		if d.mends[i].Kind == "edge" {
 			m = max(m, mend.FringeMargin)
@@ -148,7 +148,7 @@ func (d *Developed) Margin(step float64) int {
 			m = max(m, s.Margin(step))
 		}
 	}
-	return m
+	return m + recolour.Margin
 }
 
 // touches says whether casts or mends change anything at all.

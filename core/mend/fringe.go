@@ -70,10 +70,17 @@ func FindFringe(space *colour.Space, before, after *raster.RGB, mask *raster.Mas
 				px[c] = float64(before.Pix[3*i+c])
 			}
 			more, light := share(px, body, side, float64(mask.Pix[i])/raster.Whole)
-			f.Share[i] = float32(more)
+			// What was mended already is changed more than the mask alone would have.
+			var done, whole float64
 			for c := range 3 {
-				f.change[c][i] = float32(light * (now[c] - body[c]))
+				v := light * (now[c] - body[c])
+				f.change[c][i] = float32(v)
+				done, whole = done+v*(float64(after.Pix[3*i+c])-px[c]), whole+v*v
 			}
+			if done > 0 && whole > 0 {
+				more -= max(0, done/whole-float64(mask.Pix[i])/raster.Whole)
+			}
+			f.Share[i] = float32(max(0, more))
 			inward[i] = int32(clamp(y+int(math.Round(n[1])), h)*w + clamp(i%w+int(math.Round(n[0])), w))
 			edge[y] = append(edge[y], i)
 		}
@@ -205,7 +212,8 @@ func share(px, body, side [3]float64, mask float64) (more, light float64) {
 }
 
 // Mend recolours what the mask left out: the share of the old colour that was found becomes the new one, as the part
-// just inside did. wanted says which pixels to mend (nil: all).
+// just inside did. wanted says which pixels to mend (nil: all);
+// one that is mended is not mended again.
 func (f *Fringe) Mend(dst *raster.RGB, wanted func(x, y int) bool) {
 	for i := range f.Found {
 		x, y := i%f.W, i/f.W
@@ -216,6 +224,7 @@ func (f *Fringe) Mend(dst *raster.RGB, wanted func(x, y int) bool) {
 		for c := range 3 {
 			dst.Pix[3*i+c] = max(0, dst.Pix[3*i+c]+s*f.change[c][i])
 		}
+		f.Share[i] = 0
 	}
 }
 

@@ -75,3 +75,41 @@ func TestPlantedFringesAreFoundAndCleanEdgesAreClean(t *testing.T) {
 		assert.InDelta(t, 160, found.Places[0].Y, 8)
 	}
 }
+
+func TestMendingTheEdgeTakesTheFringeAndNothingElse(t *testing.T) {
+	d, left := planted(t, 2.5)
+	whole := raster.Rect{X1: 420, Y1: 320}
+	r, err := d.Render(0, whole)
+	require.NoError(t, err)
+	found := OldColourLeft(d.Space, r, 0, 1)
+	require.NotEmpty(t, found.Places)
+	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a"}, {Kind: "edge", Part: "a", Box: &[4]float64{280, 140, 320, 180}}}}
+	mended, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	m, err := mended.Render(0, whole)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, OldColourLeft(d.Space, m, 0, 1).Pixels, found.Pixels/20, "of %d pixels", found.Pixels)
+	assert.Zero(t, ChangedOutside(m), "what mends change is meant")
+	// Beside the fringe nothing changes.
+	lab := func(p *raster.RGB, i int) colour.Lab { return d.Space.Lab(at(p, i)) }
+	for i := range left {
+		x, y := i%420, i/420
+		if math.Abs(math.Hypot(float64(x)-199.5, float64(y)-159.5)-98.5) > 6 {
+			require.Less(t, colour.DeltaE00(lab(r.After, i), lab(m.After, i)), 1.0, "at %d, %d", x, y)
+		}
+	}
+	// Strips give what the whole gives.
+	for y := 0; y < 320; y += 80 {
+		s, err := mended.Render(0, raster.Rect{X1: 420, Y0: y, Y1: y + 80})
+		require.NoError(t, err)
+		for i, v := range s.After.Pix {
+			require.InDelta(t, m.After.Pix[3*420*y+i], v, 1e-6, "row %d", y+i/1260)
+		}
+	}
+	doc.Mends[0].Off, doc.Mends[1].Off = true, true
+	off, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	o, err := off.Render(0, whole)
+	require.NoError(t, err)
+	assert.Equal(t, r.After.Pix, o.After.Pix, "switched off they do nothing")
+}
