@@ -85,6 +85,7 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		light = lightAt(l.body(l.Tone.Linear), *q.Own)
 	}
 	p := l.repaint(space, q, l.Tone.Linear, tone.Linear, q.Goal, light)
+	p.body = l.bodyLight(p, q.Scale)
 	if q.Settings.Inner == "" {
 		return p, tone, nil
 	}

@@ -400,11 +400,21 @@ func (p *Plan) RebuiltShare(pic *raster.RGB, mask *raster.Mask) float64 {
 	return n / math.Max(all, 1)
 }
 
-// paintAt gives the colour of a pixel wholly in the part where the part is rebuilt: the light that was carried on
-// takes the place of what the camera lost.
+// paintAt gives the colour of a pixel wholly in the part where its place matters. Where the part is rebuilt, the light
+// that was carried on takes the place of what the camera lost.
 func (p *Plan) paintAt(px []float32, fx, fy, step float64) (float32, float32, float32) {
-	lost := clipped(p.own, px)
+	lost := float32(0)
+	if p.rebuilt != nil {
+		lost = clipped(p.own, px)
+	}
 	if lost == 0 {
+		if p.body != nil && p.other == nil {
+			in := [3]float32(px)
+			if p.first != nil {
+				in[0], in[1], in[2] = p.first(px[0], px[1], px[2])
+			}
+			return p.complete([3]float32(px), p.repaintDark(in[0], in[1], in[2], p.body.at(fx, fy)))
+		}
 		return p.paint(px[0], px[1], px[2])
 	}
 	light, amount, grain := p.rebuilt.at(fx, fy, step)

@@ -73,7 +73,8 @@ type Plan struct {
 	other  painter  // another method than Repaint; nil for Repaint
 	finish finisher // nil for none
 
-	rebuilt *rebuilt // nil: what clipped stays as it is
+	body    *bodyField // nil but for dark glossy bodies
+	rebuilt *rebuilt   // nil: what clipped stays as it is
 
 	codedRims bool // mixed pixels were mixed in coded values
 }
