@@ -73,6 +73,7 @@ func main() {
 		}
 		sort.Float64s(r)
 		fmt.Printf("Repaint 24 MP (whole command, PNG out) over libvips LCh and back (PNG out): %.2f %.2f %.2f\n", r[0], r[1], r[2])
+		threeParts(p24, mask24, dir, lch)
 	} else {
 		fmt.Println("libvips-tools is not installed: no comparison with libvips")
 	}

@@ -25,61 +25,81 @@ func Blend(mode string, backdrop, source [3]float64) [3]float64 {
 	case "luminosity":
 		return setLum(backdrop, lum(source))
 	}
+	f := blendOf(mode)
 	var o [3]float64
 	for c := range o {
-		o[c] = blendChannel(mode, backdrop[c], source[c])
+		o[c] = f(backdrop[c], source[c])
 	}
 	return o
 }
 
-func blendChannel(mode string, b, s float64) float64 {
+// blendOf gives the function of a separable mode, nil for a mode of the whole colour.
+func blendOf(mode string) func(b, s float64) float64 {
 	switch mode {
 	case "multiply":
-		return b * s
+		return func(b, s float64) float64 { return b * s }
 	case "screen":
-		return b + s - b*s
+		return func(b, s float64) float64 { return b + s - b*s }
 	case "overlay":
-		return blendChannel("hard-light", s, b)
+		return func(b, s float64) float64 { return hardLight(s, b) }
 	case "darken":
-		return math.Min(b, s)
+		return func(b, s float64) float64 { return min(b, s) }
 	case "lighten":
-		return math.Max(b, s)
+		return func(b, s float64) float64 { return max(b, s) }
 	case "color-dodge":
-		switch {
-		case b == 0:
-			return 0
-		case s >= 1:
-			return 1
-		}
-		return math.Min(1, b/(1-s))
+		return dodge
 	case "color-burn":
-		switch {
-		case b >= 1:
-			return 1
-		case s <= 0:
-			return 0
-		}
-		return 1 - math.Min(1, (1-b)/s)
+		return burn
 	case "hard-light":
-		if s <= 0.5 {
-			return b * 2 * s
-		}
-		return b + (2*s - 1) - b*(2*s-1)
+		return hardLight
 	case "soft-light":
-		if s <= 0.5 {
-			return b - (1-2*s)*b*(1-b)
-		}
-		d := math.Sqrt(b)
-		if b <= 0.25 {
-			d = ((16*b-12)*b + 4) * b
-		}
-		return b + (2*s-1)*(d-b)
+		return softLight
 	case "difference":
-		return math.Abs(b - s)
+		return func(b, s float64) float64 { return math.Abs(b - s) }
 	case "exclusion":
-		return b + s - 2*b*s
+		return func(b, s float64) float64 { return b + s - 2*b*s }
+	case "hue", "saturation", "color", "luminosity":
+		return nil
 	}
-	return s
+	return func(_, s float64) float64 { return s }
+}
+
+func dodge(b, s float64) float64 {
+	switch {
+	case b == 0:
+		return 0
+	case s >= 1:
+		return 1
+	}
+	return min(1, b/(1-s))
+}
+
+func burn(b, s float64) float64 {
+	switch {
+	case b >= 1:
+		return 1
+	case s <= 0:
+		return 0
+	}
+	return 1 - min(1, (1-b)/s)
+}
+
+func hardLight(b, s float64) float64 {
+	if s <= 0.5 {
+		return b * 2 * s
+	}
+	return b + (2*s - 1) - b*(2*s-1)
+}
+
+func softLight(b, s float64) float64 {
+	if s <= 0.5 {
+		return b - (1-2*s)*b*(1-b)
+	}
+	d := math.Sqrt(b)
+	if b <= 0.25 {
+		d = ((16*b-12)*b + 4) * b
+	}
+	return b + (2*s-1)*(d-b)
 }
 
 func lum(c [3]float64) float64 { return 0.3*c[0] + 0.59*c[1] + 0.11*c[2] }

@@ -62,6 +62,7 @@ func newFinish(space *colour.Space, f *Finish) finisher {
 	if f.Highlights != 0 || f.Shadows != 0 || f.Saturation != 0 || f.Vibrance != 0 {
 		steps = append(steps, f.tones(space))
 	}
+	channel := blendOf(f.Blend)
 	return func(was, now [3]float32) [3]float32 {
 		for _, s := range steps {
 			now = s(now)
@@ -71,7 +72,12 @@ func newFinish(space *colour.Space, f *Finish) finisher {
 			for c := range 3 {
 				b[c], s[c] = float64(max(0, min(1, coded(was[c])))), float64(max(0, min(1, coded(now[c]))))
 			}
-			for c, v := range Blend(f.Blend, b, s) {
+			if channel == nil {
+				s = Blend(f.Blend, b, s)
+			} else {
+				s = [3]float64{channel(b[0], s[0]), channel(b[1], s[1]), channel(b[2], s[2])}
+			}
+			for c, v := range s {
 				now[c] = lightOf(float32(v))
 			}
 		}

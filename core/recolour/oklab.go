@@ -69,7 +69,7 @@ func cbrt(v float32) float32 {
 	return y
 }
 
-const codeSteps = 1 << 14
+const codeSteps = 1 << 16
 
 var codeTable = func() [codeSteps + 1]float32 {
 	var t [codeSteps + 1]float32
@@ -81,7 +81,10 @@ var codeTable = func() [codeSteps + 1]float32 {
 
 // coded and lightOf go between light and the values of the sRGB curve; what lies outside 0..1 is kept there.
 func coded(v float32) float32 {
-	if v <= 0.01 || v >= 1 { // steep, or beyond the table
+	if v <= 0.0031308 && v >= -0.0031308 { // the straight foot of the curve
+		return 12.92 * v
+	}
+	if v < 0 || v >= 1 { // beyond the table
 		return float32(colour.SRGBEncode(float64(v)))
 	}
 	f := v * codeSteps
