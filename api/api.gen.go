@@ -88,18 +88,33 @@ func (e MendKind) Valid() bool {
 	}
 }
 
-// Defines values for NewDeliveryFormat.
+// Defines values for OrderFormat.
 const (
-	Jpeg NewDeliveryFormat = "jpeg"
-	Png  NewDeliveryFormat = "png"
+	Avif  OrderFormat = "avif"
+	Jpeg  OrderFormat = "jpeg"
+	Png   OrderFormat = "png"
+	Png8  OrderFormat = "png8"
+	Tiff  OrderFormat = "tiff"
+	Tiff8 OrderFormat = "tiff8"
+	Webp  OrderFormat = "webp"
 )
 
-// Valid indicates whether the value is a known member of the NewDeliveryFormat enum.
-func (e NewDeliveryFormat) Valid() bool {
+// Valid indicates whether the value is a known member of the OrderFormat enum.
+func (e OrderFormat) Valid() bool {
 	switch e {
+	case Avif:
+		return true
 	case Jpeg:
 		return true
 	case Png:
+		return true
+	case Png8:
+		return true
+	case Tiff:
+		return true
+	case Tiff8:
+		return true
+	case Webp:
 		return true
 	default:
 		return false
@@ -343,6 +358,12 @@ type Cast struct {
 	Reach   float64 `json:"reach"`
 }
 
+// Cell defines model for Cell.
+type Cell struct {
+	Settings *Settings `json:"settings,omitempty"`
+	Target   Target    `json:"target"`
+}
+
 // Close defines model for Close.
 type Close struct {
 	// DetailKept Correlation of fine luminance before and after
@@ -372,21 +393,34 @@ type Colour struct {
 	Lab    []float64 `json:"lab"`
 }
 
+// Colourway defines model for Colourway.
+type Colourway = document.Colourway
+
+// ContentEdit defines model for ContentEdit.
+type ContentEdit struct {
+	Base       int64       `json:"base"`
+	Colourways []Colourway `json:"colourways"`
+	Label      string      `json:"label"`
+	Palette    []Swatch    `json:"palette"`
+}
+
 // Curves defines model for Curves.
 type Curves = recolour.Curves
 
 // Delivery defines model for Delivery.
 type Delivery struct {
-	Bytes    *int64             `json:"bytes,omitempty"`
-	Created  time.Time          `json:"created"`
-	Format   string             `json:"format"`
-	Id       openapi_types.UUID `json:"id"`
-	Name     string             `json:"name"`
-	Picture  openapi_types.UUID `json:"picture"`
-	Problem  *string            `json:"problem,omitempty"`
-	Progress float64            `json:"progress"`
-	Quality  int                `json:"quality"`
-	State    DeliveryState      `json:"state"`
+	Batch     *openapi_types.UUID `json:"batch,omitempty"`
+	Bytes     *int64              `json:"bytes,omitempty"`
+	Colourway *string             `json:"colourway,omitempty"`
+	Created   time.Time           `json:"created"`
+	Format    string              `json:"format"`
+	Id        openapi_types.UUID  `json:"id"`
+	Name      string              `json:"name"`
+	Picture   openapi_types.UUID  `json:"picture"`
+	Problem   *string             `json:"problem,omitempty"`
+	Progress  float64             `json:"progress"`
+	Quality   int                 `json:"quality"`
+	State     DeliveryState       `json:"state"`
 }
 
 // DeliveryState defines model for Delivery.State.
@@ -410,14 +444,28 @@ type Finish = recolour.Finish
 
 // Job defines model for Job.
 type Job struct {
-	Id       openapi_types.UUID `json:"id"`
-	Name     string             `json:"name"`
-	Palette  []Swatch           `json:"palette"`
-	Pictures []PictureSummary   `json:"pictures"`
+	Archived   bool               `json:"archived"`
+	Colourways []Colourway        `json:"colourways"`
+	Id         openapi_types.UUID `json:"id"`
+	Name       string             `json:"name"`
+	Palette    []Swatch           `json:"palette"`
+	Pictures   []PictureSummary   `json:"pictures"`
+	Redo       string             `json:"redo"`
+	Revision   int64              `json:"revision"`
+	Rows       []PartRow          `json:"rows"`
+	Undo       string             `json:"undo"`
+}
+
+// JobChange defines model for JobChange.
+type JobChange struct {
+	Archived *bool   `json:"archived,omitempty"`
+	Name     *string `json:"name,omitempty"`
+	Removed  *bool   `json:"removed,omitempty"`
 }
 
 // JobSummary defines model for JobSummary.
 type JobSummary struct {
+	Archived *bool               `json:"archived,omitempty"`
 	Cover    *openapi_types.UUID `json:"cover,omitempty"`
 	Created  time.Time           `json:"created"`
 	Id       openapi_types.UUID  `json:"id"`
@@ -456,15 +504,6 @@ type MendStroke struct {
 	Strength float64 `json:"strength"`
 }
 
-// NewDelivery defines model for NewDelivery.
-type NewDelivery struct {
-	Format  NewDeliveryFormat `json:"format"`
-	Quality *int              `json:"quality,omitempty"`
-}
-
-// NewDeliveryFormat defines model for NewDelivery.Format.
-type NewDeliveryFormat string
-
 // NewJob defines model for NewJob.
 type NewJob struct {
 	Name string `json:"name"`
@@ -482,6 +521,21 @@ type OfPart struct {
 	Document *Document `json:"document,omitempty"`
 	Part     string    `json:"part"`
 }
+
+// Order defines model for Order.
+type Order struct {
+	// Colourways Ids; an empty one is the picture as it is set
+	Colourways []string    `json:"colourways"`
+	Format     OrderFormat `json:"format"`
+
+	// Pattern Of the names: {picture}, {colourway} and {number} are filled in
+	Pattern  *string              `json:"pattern,omitempty"`
+	Pictures []openapi_types.UUID `json:"pictures"`
+	Quality  *int                 `json:"quality,omitempty"`
+}
+
+// OrderFormat defines model for Order.Format.
+type OrderFormat string
 
 // Part defines model for Part.
 type Part struct {
@@ -521,6 +575,7 @@ type PartProof struct {
 	Id                string     `json:"id"`
 	LitMedian         *float64   `json:"lit_median,omitempty"`
 	LitP95            *float64   `json:"lit_p95,omitempty"`
+	Name              string     `json:"name"`
 	NearestHex        *string    `json:"nearest_hex,omitempty"`
 	OutOfGamutPercent *float64   `json:"out_of_gamut_percent,omitempty"`
 	Own               []float64  `json:"own"`
@@ -537,6 +592,12 @@ type PartProof struct {
 
 // PartProofState defines model for PartProof.State.
 type PartProofState string
+
+// PartRow defines model for PartRow.
+type PartRow struct {
+	Name     string               `json:"name"`
+	Pictures []openapi_types.UUID `json:"pictures"`
+}
 
 // Pick defines model for Pick.
 type Pick struct {
@@ -577,21 +638,23 @@ type PickKind string
 
 // Picture defines model for Picture.
 type Picture struct {
-	Bits int `json:"bits"`
+	Bits       int         `json:"bits"`
+	Colourways []Colourway `json:"colourways"`
 
 	// Depth Whether there is a depth map
-	Depth    bool               `json:"depth"`
-	Document Document           `json:"document"`
-	Format   string             `json:"format"`
-	Height   int                `json:"height"`
-	Id       openapi_types.UUID `json:"id"`
-	Job      openapi_types.UUID `json:"job"`
-	JobName  string             `json:"job_name"`
-	Name     string             `json:"name"`
-	Palette  []Swatch           `json:"palette"`
-	Redo     string             `json:"redo"`
-	Revision int64              `json:"revision"`
-	Space    string             `json:"space"`
+	Depth       bool               `json:"depth"`
+	Document    Document           `json:"document"`
+	Format      string             `json:"format"`
+	Height      int                `json:"height"`
+	Id          openapi_types.UUID `json:"id"`
+	Job         openapi_types.UUID `json:"job"`
+	JobName     string             `json:"job_name"`
+	JobRevision int64              `json:"job_revision"`
+	Name        string             `json:"name"`
+	Palette     []Swatch           `json:"palette"`
+	Redo        string             `json:"redo"`
+	Revision    int64              `json:"revision"`
+	Space       string             `json:"space"`
 
 	// Undo What undo would take back; empty where there is nothing
 	Undo  string `json:"undo"`
@@ -650,7 +713,9 @@ type Proof struct {
 
 // ProofRequest defines model for ProofRequest.
 type ProofRequest struct {
-	Document *Document `json:"document,omitempty"`
+	// Colourway Instead of a document: the stored one in this colourway
+	Colourway *string   `json:"colourway,omitempty"`
+	Document  *Document `json:"document,omitempty"`
 }
 
 // Rebuild defines model for Rebuild.
@@ -706,9 +771,15 @@ type Swatch struct {
 	Id  string  `json:"id"`
 
 	// Lab CIELAB D50
-	Lab       *[]float64 `json:"lab,omitempty"`
-	Name      string     `json:"name"`
-	Tolerance float64    `json:"tolerance"`
+	Lab  *[]float64 `json:"lab,omitempty"`
+	Name string     `json:"name"`
+
+	// Near The palette's nearest other colour, where the two are hard to tell apart
+	Near      *string `json:"near,omitempty"`
+	Tolerance float64 `json:"tolerance"`
+
+	// Uncalibrated It was given in CMYK without a profile: what it looks like is a guess
+	Uncalibrated *bool `json:"uncalibrated,omitempty"`
 }
 
 // Target defines model for Target.
@@ -788,17 +859,28 @@ type CompareColoursParams struct {
 	B string `form:"b" json:"b"`
 }
 
-// PutPaletteJSONBody defines parameters for PutPalette.
-type PutPaletteJSONBody = []Swatch
+// GetPaletteFileParams defines parameters for GetPaletteFile.
+type GetPaletteFileParams struct {
+	Format string `form:"format" json:"format"`
+}
 
 // AddPictureParams defines parameters for AddPicture.
 type AddPictureParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// ReadPaletteFileTextBody defines parameters for ReadPaletteFile.
+type ReadPaletteFileTextBody = string
+
+// ColoursOfPictureParams defines parameters for ColoursOfPicture.
+type ColoursOfPictureParams struct {
+	K *int `form:"k,omitempty" json:"k,omitempty"`
+}
+
 // GetCoverParams defines parameters for GetCover.
 type GetCoverParams struct {
-	Size *int `form:"size,omitempty" json:"size,omitempty"`
+	Size      *int    `form:"size,omitempty" json:"size,omitempty"`
+	Colourway *string `form:"colourway,omitempty" json:"colourway,omitempty"`
 }
 
 // HistogramParams defines parameters for Histogram.
@@ -822,11 +904,20 @@ type AwaitRevisionParams struct {
 // CreateJobJSONRequestBody defines body for CreateJob for application/json ContentType.
 type CreateJobJSONRequestBody = NewJob
 
-// RenameJobJSONRequestBody defines body for RenameJob for application/json ContentType.
-type RenameJobJSONRequestBody = NewJob
+// ChangeJobJSONRequestBody defines body for ChangeJob for application/json ContentType.
+type ChangeJobJSONRequestBody = JobChange
 
-// PutPaletteJSONRequestBody defines body for PutPalette for application/json ContentType.
-type PutPaletteJSONRequestBody = PutPaletteJSONBody
+// PutContentJSONRequestBody defines body for PutContent for application/json ContentType.
+type PutContentJSONRequestBody = ContentEdit
+
+// OrderJSONRequestBody defines body for Order for application/json ContentType.
+type OrderJSONRequestBody = Order
+
+// DuplicateJobJSONRequestBody defines body for DuplicateJob for application/json ContentType.
+type DuplicateJobJSONRequestBody = NewJob
+
+// ReadPaletteFileTextRequestBody defines body for ReadPaletteFile for text/plain ContentType.
+type ReadPaletteFileTextRequestBody = ReadPaletteFileTextBody
 
 // ListAreasJSONRequestBody defines body for ListAreas for application/json ContentType.
 type ListAreasJSONRequestBody = OfPart
@@ -836,9 +927,6 @@ type BandJSONRequestBody = BandOf
 
 // CloselyJSONRequestBody defines body for Closely for application/json ContentType.
 type CloselyJSONRequestBody = OfPart
-
-// DeliverJSONRequestBody defines body for Deliver for application/json ContentType.
-type DeliverJSONRequestBody = NewDelivery
 
 // PutDocumentJSONRequestBody defines body for PutDocument for application/json ContentType.
 type PutDocumentJSONRequestBody = Edit
@@ -858,6 +946,9 @@ type RenderViewJSONRequestBody = View
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
+	// (GET /api/batches/{batch}/zip)
+	GetBatch(c *gin.Context, batch openapi_types.UUID)
+
 	// (GET /api/colour)
 	ReadColour(c *gin.Context, params ReadColourParams)
 
@@ -866,6 +957,9 @@ type ServerInterface interface {
 
 	// (GET /api/deliveries/{delivery})
 	GetDelivery(c *gin.Context, delivery DeliveryId)
+
+	// (POST /api/deliveries/{delivery}/again)
+	DeliverAgain(c *gin.Context, delivery DeliveryId)
 
 	// (GET /api/deliveries/{delivery}/file)
 	GetDeliveredFile(c *gin.Context, delivery DeliveryId)
@@ -883,16 +977,34 @@ type ServerInterface interface {
 	GetJob(c *gin.Context, job JobId)
 
 	// (PATCH /api/jobs/{job})
-	RenameJob(c *gin.Context, job JobId)
+	ChangeJob(c *gin.Context, job JobId)
+
+	// (PUT /api/jobs/{job}/content)
+	PutContent(c *gin.Context, job JobId)
 
 	// (GET /api/jobs/{job}/deliveries)
 	ListDeliveries(c *gin.Context, job JobId)
 
-	// (PUT /api/jobs/{job}/palette)
-	PutPalette(c *gin.Context, job JobId)
+	// (POST /api/jobs/{job}/deliveries)
+	Order(c *gin.Context, job JobId)
+
+	// (POST /api/jobs/{job}/duplicate)
+	DuplicateJob(c *gin.Context, job JobId)
+
+	// (GET /api/jobs/{job}/palette-file)
+	GetPaletteFile(c *gin.Context, job JobId, params GetPaletteFileParams)
 
 	// (POST /api/jobs/{job}/pictures)
 	AddPicture(c *gin.Context, job JobId, params AddPictureParams)
+
+	// (POST /api/jobs/{job}/redo)
+	RedoJob(c *gin.Context, job JobId)
+
+	// (POST /api/jobs/{job}/undo)
+	UndoJob(c *gin.Context, job JobId)
+
+	// (POST /api/palette-file)
+	ReadPaletteFile(c *gin.Context)
 
 	// (DELETE /api/pictures/{picture})
 	RemovePicture(c *gin.Context, picture PictureId)
@@ -909,11 +1021,11 @@ type ServerInterface interface {
 	// (POST /api/pictures/{picture}/closely)
 	Closely(c *gin.Context, picture PictureId)
 
+	// (GET /api/pictures/{picture}/colours)
+	ColoursOfPicture(c *gin.Context, picture PictureId, params ColoursOfPictureParams)
+
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(c *gin.Context, picture PictureId, params GetCoverParams)
-
-	// (POST /api/pictures/{picture}/deliveries)
-	Deliver(c *gin.Context, picture PictureId)
 
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(c *gin.Context, picture PictureId)
@@ -966,6 +1078,31 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// GetBatch operation middleware
+func (siw *ServerInterfaceWrapper) GetBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "batch" -------------
+	var batch openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "batch", c.Param("batch"), &batch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter batch: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBatch(c, batch)
+}
 
 // ReadColour operation middleware
 func (siw *ServerInterfaceWrapper) ReadColour(c *gin.Context) {
@@ -1042,6 +1179,31 @@ func (siw *ServerInterfaceWrapper) GetDelivery(c *gin.Context) {
 	}
 
 	siw.Handler.GetDelivery(c, delivery)
+}
+
+// DeliverAgain operation middleware
+func (siw *ServerInterfaceWrapper) DeliverAgain(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "delivery" -------------
+	var delivery DeliveryId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "delivery", c.Param("delivery"), &delivery, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter delivery: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DeliverAgain(c, delivery)
 }
 
 // GetDeliveredFile operation middleware
@@ -1155,8 +1317,8 @@ func (siw *ServerInterfaceWrapper) GetJob(c *gin.Context) {
 	siw.Handler.GetJob(c, job)
 }
 
-// RenameJob operation middleware
-func (siw *ServerInterfaceWrapper) RenameJob(c *gin.Context) {
+// ChangeJob operation middleware
+func (siw *ServerInterfaceWrapper) ChangeJob(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -1177,7 +1339,32 @@ func (siw *ServerInterfaceWrapper) RenameJob(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.RenameJob(c, job)
+	siw.Handler.ChangeJob(c, job)
+}
+
+// PutContent operation middleware
+func (siw *ServerInterfaceWrapper) PutContent(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutContent(c, job)
 }
 
 // ListDeliveries operation middleware
@@ -1205,8 +1392,8 @@ func (siw *ServerInterfaceWrapper) ListDeliveries(c *gin.Context) {
 	siw.Handler.ListDeliveries(c, job)
 }
 
-// PutPalette operation middleware
-func (siw *ServerInterfaceWrapper) PutPalette(c *gin.Context) {
+// Order operation middleware
+func (siw *ServerInterfaceWrapper) Order(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -1227,7 +1414,68 @@ func (siw *ServerInterfaceWrapper) PutPalette(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutPalette(c, job)
+	siw.Handler.Order(c, job)
+}
+
+// DuplicateJob operation middleware
+func (siw *ServerInterfaceWrapper) DuplicateJob(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DuplicateJob(c, job)
+}
+
+// GetPaletteFile operation middleware
+func (siw *ServerInterfaceWrapper) GetPaletteFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPaletteFileParams
+
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", c.Request.URL.Query(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter format: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPaletteFile(c, job, params)
 }
 
 // AddPicture operation middleware
@@ -1264,6 +1512,69 @@ func (siw *ServerInterfaceWrapper) AddPicture(c *gin.Context) {
 	}
 
 	siw.Handler.AddPicture(c, job, params)
+}
+
+// RedoJob operation middleware
+func (siw *ServerInterfaceWrapper) RedoJob(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RedoJob(c, job)
+}
+
+// UndoJob operation middleware
+func (siw *ServerInterfaceWrapper) UndoJob(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoJob(c, job)
+}
+
+// ReadPaletteFile operation middleware
+func (siw *ServerInterfaceWrapper) ReadPaletteFile(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadPaletteFile(c)
 }
 
 // RemovePicture operation middleware
@@ -1391,6 +1702,42 @@ func (siw *ServerInterfaceWrapper) Closely(c *gin.Context) {
 	siw.Handler.Closely(c, picture)
 }
 
+// ColoursOfPicture operation middleware
+func (siw *ServerInterfaceWrapper) ColoursOfPicture(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ColoursOfPictureParams
+
+	// ------------- Optional query parameter "k" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "k", c.Request.URL.Query(), &params.K, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter k: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ColoursOfPicture(c, picture, params)
+}
+
 // GetCover operation middleware
 func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 
@@ -1417,28 +1764,11 @@ func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 		return
 	}
 
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
+	// ------------- Optional query parameter "colourway" -------------
 
-	siw.Handler.GetCover(c, picture, params)
-}
-
-// Deliver operation middleware
-func (siw *ServerInterfaceWrapper) Deliver(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "picture" -------------
-	var picture PictureId
-
-	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "colourway", c.Request.URL.Query(), &params.Colourway, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter colourway: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1449,7 +1779,7 @@ func (siw *ServerInterfaceWrapper) Deliver(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.Deliver(c, picture)
+	siw.Handler.GetCover(c, picture, params)
 }
 
 // RemoveDepth operation middleware
@@ -1882,10 +2212,17 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs)
 	router.POST(options.BaseURL+"/api/jobs", wrapper.CreateJob)
 	router.GET(options.BaseURL+"/api/jobs/:job", wrapper.GetJob)
-	router.PATCH(options.BaseURL+"/api/jobs/:job", wrapper.RenameJob)
-	router.PUT(options.BaseURL+"/api/jobs/:job/palette", wrapper.PutPalette)
+	router.PATCH(options.BaseURL+"/api/jobs/:job", wrapper.ChangeJob)
+	router.POST(options.BaseURL+"/api/jobs/:job/duplicate", wrapper.DuplicateJob)
+	router.PUT(options.BaseURL+"/api/jobs/:job/content", wrapper.PutContent)
+	router.POST(options.BaseURL+"/api/jobs/:job/undo", wrapper.UndoJob)
+	router.POST(options.BaseURL+"/api/jobs/:job/redo", wrapper.RedoJob)
+	router.GET(options.BaseURL+"/api/jobs/:job/palette-file", wrapper.GetPaletteFile)
+	router.POST(options.BaseURL+"/api/palette-file", wrapper.ReadPaletteFile)
 	router.POST(options.BaseURL+"/api/jobs/:job/pictures", wrapper.AddPicture)
 	router.GET(options.BaseURL+"/api/jobs/:job/deliveries", wrapper.ListDeliveries)
+	router.POST(options.BaseURL+"/api/jobs/:job/deliveries", wrapper.Order)
+	router.GET(options.BaseURL+"/api/batches/:batch/zip", wrapper.GetBatch)
 	router.DELETE(options.BaseURL+"/api/pictures/:picture", wrapper.RemovePicture)
 	router.GET(options.BaseURL+"/api/pictures/:picture", wrapper.GetPicture)
 	router.PUT(options.BaseURL+"/api/pictures/:picture/document", wrapper.PutDocument)
@@ -1893,6 +2230,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/redo", wrapper.Redo)
 	router.GET(options.BaseURL+"/api/pictures/:picture/revision", wrapper.AwaitRevision)
 	router.GET(options.BaseURL+"/api/pictures/:picture/cover", wrapper.GetCover)
+	router.GET(options.BaseURL+"/api/pictures/:picture/colours", wrapper.ColoursOfPicture)
 	router.POST(options.BaseURL+"/api/pictures/:picture/view", wrapper.RenderView)
 	router.POST(options.BaseURL+"/api/pictures/:picture/probe", wrapper.Probe)
 	router.POST(options.BaseURL+"/api/pictures/:picture/proof", wrapper.Prove)
@@ -1906,15 +2244,68 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/api/pictures/:picture/depth", wrapper.PutDepth)
 	router.POST(options.BaseURL+"/api/pictures/:picture/masks", wrapper.AddMask)
 	router.GET(options.BaseURL+"/api/pictures/:picture/parts/:part/mask", wrapper.GetMask)
-	router.POST(options.BaseURL+"/api/pictures/:picture/deliveries", wrapper.Deliver)
 	router.DELETE(options.BaseURL+"/api/deliveries/:delivery", wrapper.CancelDelivery)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery", wrapper.GetDelivery)
+	router.POST(options.BaseURL+"/api/deliveries/:delivery/again", wrapper.DeliverAgain)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
 	router.GET(options.BaseURL+"/api/colour", wrapper.ReadColour)
 }
 
 type ProblemJSONResponse Problem
+
+type GetBatchRequestObject struct {
+	Batch openapi_types.UUID `json:"batch"`
+}
+
+type GetBatchResponseObject interface {
+	VisitGetBatchResponse(w http.ResponseWriter) error
+}
+
+type GetBatch200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetBatch200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetBatch200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetBatch200ApplicationoctetStreamResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetBatchdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBatchdefaultJSONResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ReadColourRequestObject struct {
 	Params ReadColourParams
@@ -2022,6 +2413,45 @@ type GetDeliverydefaultJSONResponse struct {
 }
 
 func (response GetDeliverydefaultJSONResponse) VisitGetDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DeliverAgainRequestObject struct {
+	Delivery DeliveryId `json:"delivery"`
+}
+
+type DeliverAgainResponseObject interface {
+	VisitDeliverAgainResponse(w http.ResponseWriter) error
+}
+
+type DeliverAgain200JSONResponse Delivery
+
+func (response DeliverAgain200JSONResponse) VisitDeliverAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DeliverAgaindefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DeliverAgaindefaultJSONResponse) VisitDeliverAgainResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2243,18 +2673,18 @@ func (response GetJobdefaultJSONResponse) VisitGetJobResponse(w http.ResponseWri
 	return err
 }
 
-type RenameJobRequestObject struct {
+type ChangeJobRequestObject struct {
 	Job  JobId `json:"job"`
-	Body *RenameJobJSONRequestBody
+	Body *ChangeJobJSONRequestBody
 }
 
-type RenameJobResponseObject interface {
-	VisitRenameJobResponse(w http.ResponseWriter) error
+type ChangeJobResponseObject interface {
+	VisitChangeJobResponse(w http.ResponseWriter) error
 }
 
-type RenameJob200JSONResponse Job
+type ChangeJob200JSONResponse Job
 
-func (response RenameJob200JSONResponse) VisitRenameJobResponse(w http.ResponseWriter) error {
+func (response ChangeJob200JSONResponse) VisitChangeJobResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -2266,12 +2696,66 @@ func (response RenameJob200JSONResponse) VisitRenameJobResponse(w http.ResponseW
 	return err
 }
 
-type RenameJobdefaultJSONResponse struct {
+type ChangeJobdefaultJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response RenameJobdefaultJSONResponse) VisitRenameJobResponse(w http.ResponseWriter) error {
+func (response ChangeJobdefaultJSONResponse) VisitChangeJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutContentRequestObject struct {
+	Job  JobId `json:"job"`
+	Body *PutContentJSONRequestBody
+}
+
+type PutContentResponseObject interface {
+	VisitPutContentResponse(w http.ResponseWriter) error
+}
+
+type PutContent200JSONResponse Job
+
+func (response PutContent200JSONResponse) VisitPutContentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutContent409JSONResponse Job
+
+func (response PutContent409JSONResponse) VisitPutContentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutContentdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutContentdefaultJSONResponse) VisitPutContentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2322,35 +2806,132 @@ func (response ListDeliveriesdefaultJSONResponse) VisitListDeliveriesResponse(w 
 	return err
 }
 
-type PutPaletteRequestObject struct {
+type OrderRequestObject struct {
 	Job  JobId `json:"job"`
-	Body *PutPaletteJSONRequestBody
+	Body *OrderJSONRequestBody
 }
 
-type PutPaletteResponseObject interface {
-	VisitPutPaletteResponse(w http.ResponseWriter) error
+type OrderResponseObject interface {
+	VisitOrderResponse(w http.ResponseWriter) error
 }
 
-type PutPalette200JSONResponse Job
+type Order202JSONResponse struct {
+	Batch openapi_types.UUID `json:"batch"`
+	Files int                `json:"files"`
+}
 
-func (response PutPalette200JSONResponse) VisitPutPaletteResponse(w http.ResponseWriter) error {
+func (response Order202JSONResponse) VisitOrderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
+	w.WriteHeader(202)
 	_, err := buf.WriteTo(w)
 	return err
 }
 
-type PutPalettedefaultJSONResponse struct {
+type OrderdefaultJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response PutPalettedefaultJSONResponse) VisitPutPaletteResponse(w http.ResponseWriter) error {
+func (response OrderdefaultJSONResponse) VisitOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateJobRequestObject struct {
+	Job  JobId `json:"job"`
+	Body *DuplicateJobJSONRequestBody
+}
+
+type DuplicateJobResponseObject interface {
+	VisitDuplicateJobResponse(w http.ResponseWriter) error
+}
+
+type DuplicateJob201JSONResponse Job
+
+func (response DuplicateJob201JSONResponse) VisitDuplicateJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateJobdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DuplicateJobdefaultJSONResponse) VisitDuplicateJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPaletteFileRequestObject struct {
+	Job    JobId `json:"job"`
+	Params GetPaletteFileParams
+}
+
+type GetPaletteFileResponseObject interface {
+	VisitGetPaletteFileResponse(w http.ResponseWriter) error
+}
+
+type GetPaletteFile200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetPaletteFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetPaletteFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetPaletteFile200ApplicationoctetStreamResponse) VisitGetPaletteFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPaletteFiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPaletteFiledefaultJSONResponse) VisitGetPaletteFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2392,6 +2973,123 @@ type AddPicturedefaultJSONResponse struct {
 }
 
 func (response AddPicturedefaultJSONResponse) VisitAddPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RedoJobRequestObject struct {
+	Job JobId `json:"job"`
+}
+
+type RedoJobResponseObject interface {
+	VisitRedoJobResponse(w http.ResponseWriter) error
+}
+
+type RedoJob200JSONResponse Job
+
+func (response RedoJob200JSONResponse) VisitRedoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RedoJobdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RedoJobdefaultJSONResponse) VisitRedoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoJobRequestObject struct {
+	Job JobId `json:"job"`
+}
+
+type UndoJobResponseObject interface {
+	VisitUndoJobResponse(w http.ResponseWriter) error
+}
+
+type UndoJob200JSONResponse Job
+
+func (response UndoJob200JSONResponse) VisitUndoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoJobdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoJobdefaultJSONResponse) VisitUndoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadPaletteFileRequestObject struct {
+	Body *ReadPaletteFileTextRequestBody
+}
+
+type ReadPaletteFileResponseObject interface {
+	VisitReadPaletteFileResponse(w http.ResponseWriter) error
+}
+
+type ReadPaletteFile200JSONResponse []Swatch
+
+func (response ReadPaletteFile200JSONResponse) VisitReadPaletteFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadPaletteFiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadPaletteFiledefaultJSONResponse) VisitReadPaletteFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2595,6 +3293,50 @@ func (response CloselydefaultJSONResponse) VisitCloselyResponse(w http.ResponseW
 	return err
 }
 
+type ColoursOfPictureRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Params  ColoursOfPictureParams
+}
+
+type ColoursOfPictureResponseObject interface {
+	VisitColoursOfPictureResponse(w http.ResponseWriter) error
+}
+
+type ColoursOfPicture200JSONResponse []struct {
+	Css   string  `json:"css"`
+	Hex   string  `json:"hex"`
+	Share float64 `json:"share"`
+}
+
+func (response ColoursOfPicture200JSONResponse) VisitColoursOfPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ColoursOfPicturedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ColoursOfPicturedefaultJSONResponse) VisitColoursOfPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetCoverRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Params  GetCoverParams
@@ -2630,46 +3372,6 @@ type GetCoverdefaultJSONResponse struct {
 }
 
 func (response GetCoverdefaultJSONResponse) VisitGetCoverResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type DeliverRequestObject struct {
-	Picture PictureId `json:"picture"`
-	Body    *DeliverJSONRequestBody
-}
-
-type DeliverResponseObject interface {
-	VisitDeliverResponse(w http.ResponseWriter) error
-}
-
-type Deliver202JSONResponse Delivery
-
-func (response Deliver202JSONResponse) VisitDeliverResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(202)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type DeliverdefaultJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DeliverdefaultJSONResponse) VisitDeliverResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3275,6 +3977,9 @@ func (response RenderViewdefaultJSONResponse) VisitRenderViewResponse(w http.Res
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (GET /api/batches/{batch}/zip)
+	GetBatch(ctx context.Context, request GetBatchRequestObject) (GetBatchResponseObject, error)
+
 	// (GET /api/colour)
 	ReadColour(ctx context.Context, request ReadColourRequestObject) (ReadColourResponseObject, error)
 
@@ -3283,6 +3988,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/deliveries/{delivery})
 	GetDelivery(ctx context.Context, request GetDeliveryRequestObject) (GetDeliveryResponseObject, error)
+
+	// (POST /api/deliveries/{delivery}/again)
+	DeliverAgain(ctx context.Context, request DeliverAgainRequestObject) (DeliverAgainResponseObject, error)
 
 	// (GET /api/deliveries/{delivery}/file)
 	GetDeliveredFile(ctx context.Context, request GetDeliveredFileRequestObject) (GetDeliveredFileResponseObject, error)
@@ -3300,16 +4008,34 @@ type StrictServerInterface interface {
 	GetJob(ctx context.Context, request GetJobRequestObject) (GetJobResponseObject, error)
 
 	// (PATCH /api/jobs/{job})
-	RenameJob(ctx context.Context, request RenameJobRequestObject) (RenameJobResponseObject, error)
+	ChangeJob(ctx context.Context, request ChangeJobRequestObject) (ChangeJobResponseObject, error)
+
+	// (PUT /api/jobs/{job}/content)
+	PutContent(ctx context.Context, request PutContentRequestObject) (PutContentResponseObject, error)
 
 	// (GET /api/jobs/{job}/deliveries)
 	ListDeliveries(ctx context.Context, request ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error)
 
-	// (PUT /api/jobs/{job}/palette)
-	PutPalette(ctx context.Context, request PutPaletteRequestObject) (PutPaletteResponseObject, error)
+	// (POST /api/jobs/{job}/deliveries)
+	Order(ctx context.Context, request OrderRequestObject) (OrderResponseObject, error)
+
+	// (POST /api/jobs/{job}/duplicate)
+	DuplicateJob(ctx context.Context, request DuplicateJobRequestObject) (DuplicateJobResponseObject, error)
+
+	// (GET /api/jobs/{job}/palette-file)
+	GetPaletteFile(ctx context.Context, request GetPaletteFileRequestObject) (GetPaletteFileResponseObject, error)
 
 	// (POST /api/jobs/{job}/pictures)
 	AddPicture(ctx context.Context, request AddPictureRequestObject) (AddPictureResponseObject, error)
+
+	// (POST /api/jobs/{job}/redo)
+	RedoJob(ctx context.Context, request RedoJobRequestObject) (RedoJobResponseObject, error)
+
+	// (POST /api/jobs/{job}/undo)
+	UndoJob(ctx context.Context, request UndoJobRequestObject) (UndoJobResponseObject, error)
+
+	// (POST /api/palette-file)
+	ReadPaletteFile(ctx context.Context, request ReadPaletteFileRequestObject) (ReadPaletteFileResponseObject, error)
 
 	// (DELETE /api/pictures/{picture})
 	RemovePicture(ctx context.Context, request RemovePictureRequestObject) (RemovePictureResponseObject, error)
@@ -3326,11 +4052,11 @@ type StrictServerInterface interface {
 	// (POST /api/pictures/{picture}/closely)
 	Closely(ctx context.Context, request CloselyRequestObject) (CloselyResponseObject, error)
 
+	// (GET /api/pictures/{picture}/colours)
+	ColoursOfPicture(ctx context.Context, request ColoursOfPictureRequestObject) (ColoursOfPictureResponseObject, error)
+
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(ctx context.Context, request GetCoverRequestObject) (GetCoverResponseObject, error)
-
-	// (POST /api/pictures/{picture}/deliveries)
-	Deliver(ctx context.Context, request DeliverRequestObject) (DeliverResponseObject, error)
 
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(ctx context.Context, request RemoveDepthRequestObject) (RemoveDepthResponseObject, error)
@@ -3432,6 +4158,32 @@ type strictHandler struct {
 	options     StrictGinServerOptions
 }
 
+// GetBatch operation middleware
+func (sh *strictHandler) GetBatch(ctx *gin.Context, batch openapi_types.UUID) {
+	var request GetBatchRequestObject
+
+	request.Batch = batch
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBatch(ctx, request.(GetBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBatchResponseObject); ok {
+		if err := validResponse.VisitGetBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReadColour operation middleware
 func (sh *strictHandler) ReadColour(ctx *gin.Context, params ReadColourParams) {
 	var request ReadColourRequestObject
@@ -3503,6 +4255,32 @@ func (sh *strictHandler) GetDelivery(ctx *gin.Context, delivery DeliveryId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDeliveryResponseObject); ok {
 		if err := validResponse.VisitGetDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DeliverAgain operation middleware
+func (sh *strictHandler) DeliverAgain(ctx *gin.Context, delivery DeliveryId) {
+	var request DeliverAgainRequestObject
+
+	request.Delivery = delivery
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DeliverAgain(ctx, request.(DeliverAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DeliverAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DeliverAgainResponseObject); ok {
+		if err := validResponse.VisitDeliverAgainResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3654,13 +4432,13 @@ func (sh *strictHandler) GetJob(ctx *gin.Context, job JobId) {
 	}
 }
 
-// RenameJob operation middleware
-func (sh *strictHandler) RenameJob(ctx *gin.Context, job JobId) {
-	var request RenameJobRequestObject
+// ChangeJob operation middleware
+func (sh *strictHandler) ChangeJob(ctx *gin.Context, job JobId) {
+	var request ChangeJobRequestObject
 
 	request.Job = job
 
-	var body RenameJobJSONRequestBody
+	var body ChangeJobJSONRequestBody
 	var err error
 	// A request validator built on kin-openapi's openapi3filter with
 	// KeepValidatedValue leaves the value it validated on the body. Bind
@@ -3679,18 +4457,62 @@ func (sh *strictHandler) RenameJob(ctx *gin.Context, job JobId) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.RenameJob(ctx, request.(RenameJobRequestObject))
+		return sh.ssi.ChangeJob(ctx, request.(ChangeJobRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "RenameJob")
+		handler = middleware(handler, "ChangeJob")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(RenameJobResponseObject); ok {
-		if err := validResponse.VisitRenameJobResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(ChangeJobResponseObject); ok {
+		if err := validResponse.VisitChangeJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutContent operation middleware
+func (sh *strictHandler) PutContent(ctx *gin.Context, job JobId) {
+	var request PutContentRequestObject
+
+	request.Job = job
+
+	var body PutContentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutContent(ctx, request.(PutContentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutContent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutContentResponseObject); ok {
+		if err := validResponse.VisitPutContentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3724,13 +4546,13 @@ func (sh *strictHandler) ListDeliveries(ctx *gin.Context, job JobId) {
 	}
 }
 
-// PutPalette operation middleware
-func (sh *strictHandler) PutPalette(ctx *gin.Context, job JobId) {
-	var request PutPaletteRequestObject
+// Order operation middleware
+func (sh *strictHandler) Order(ctx *gin.Context, job JobId) {
+	var request OrderRequestObject
 
 	request.Job = job
 
-	var body PutPaletteJSONRequestBody
+	var body OrderJSONRequestBody
 	var err error
 	// A request validator built on kin-openapi's openapi3filter with
 	// KeepValidatedValue leaves the value it validated on the body. Bind
@@ -3749,18 +4571,89 @@ func (sh *strictHandler) PutPalette(ctx *gin.Context, job JobId) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutPalette(ctx, request.(PutPaletteRequestObject))
+		return sh.ssi.Order(ctx, request.(OrderRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "PutPalette")
+		handler = middleware(handler, "Order")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(PutPaletteResponseObject); ok {
-		if err := validResponse.VisitPutPaletteResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(OrderResponseObject); ok {
+		if err := validResponse.VisitOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DuplicateJob operation middleware
+func (sh *strictHandler) DuplicateJob(ctx *gin.Context, job JobId) {
+	var request DuplicateJobRequestObject
+
+	request.Job = job
+
+	var body DuplicateJobJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DuplicateJob(ctx, request.(DuplicateJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DuplicateJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DuplicateJobResponseObject); ok {
+		if err := validResponse.VisitDuplicateJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPaletteFile operation middleware
+func (sh *strictHandler) GetPaletteFile(ctx *gin.Context, job JobId, params GetPaletteFileParams) {
+	var request GetPaletteFileRequestObject
+
+	request.Job = job
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPaletteFile(ctx, request.(GetPaletteFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPaletteFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPaletteFileResponseObject); ok {
+		if err := validResponse.VisitGetPaletteFileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3790,6 +4683,90 @@ func (sh *strictHandler) AddPicture(ctx *gin.Context, job JobId, params AddPictu
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddPictureResponseObject); ok {
 		if err := validResponse.VisitAddPictureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RedoJob operation middleware
+func (sh *strictHandler) RedoJob(ctx *gin.Context, job JobId) {
+	var request RedoJobRequestObject
+
+	request.Job = job
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RedoJob(ctx, request.(RedoJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RedoJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RedoJobResponseObject); ok {
+		if err := validResponse.VisitRedoJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoJob operation middleware
+func (sh *strictHandler) UndoJob(ctx *gin.Context, job JobId) {
+	var request UndoJobRequestObject
+
+	request.Job = job
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoJob(ctx, request.(UndoJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoJobResponseObject); ok {
+		if err := validResponse.VisitUndoJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadPaletteFile operation middleware
+func (sh *strictHandler) ReadPaletteFile(ctx *gin.Context) {
+	var request ReadPaletteFileRequestObject
+
+	data, err := io.ReadAll(ctx.Request.Body)
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	body := ReadPaletteFileTextRequestBody(data)
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadPaletteFile(ctx, request.(ReadPaletteFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadPaletteFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadPaletteFileResponseObject); ok {
+		if err := validResponse.VisitReadPaletteFileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3981,6 +4958,33 @@ func (sh *strictHandler) Closely(ctx *gin.Context, picture PictureId) {
 	}
 }
 
+// ColoursOfPicture operation middleware
+func (sh *strictHandler) ColoursOfPicture(ctx *gin.Context, picture PictureId, params ColoursOfPictureParams) {
+	var request ColoursOfPictureRequestObject
+
+	request.Picture = picture
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ColoursOfPicture(ctx, request.(ColoursOfPictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ColoursOfPicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ColoursOfPictureResponseObject); ok {
+		if err := validResponse.VisitColoursOfPictureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetCover operation middleware
 func (sh *strictHandler) GetCover(ctx *gin.Context, picture PictureId, params GetCoverParams) {
 	var request GetCoverRequestObject
@@ -4001,50 +5005,6 @@ func (sh *strictHandler) GetCover(ctx *gin.Context, picture PictureId, params Ge
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCoverResponseObject); ok {
 		if err := validResponse.VisitGetCoverResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// Deliver operation middleware
-func (sh *strictHandler) Deliver(ctx *gin.Context, picture PictureId) {
-	var request DeliverRequestObject
-
-	request.Picture = picture
-
-	var body DeliverJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.Deliver(ctx, request.(DeliverRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "Deliver")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(DeliverResponseObject); ok {
-		if err := validResponse.VisitDeliverResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

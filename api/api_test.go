@@ -198,7 +198,12 @@ func TestFromUploadToDeliveryThroughTheContract(t *testing.T) {
 	assert.Equal(t, big[0:4], big[4*3:4*3+4])
 
 	var d api.Delivery
-	require.Equal(t, 202, call(t, "POST", url+"/deliveries", map[string]any{"format": "png"}, &d))
+	var placed struct{ Batch string }
+	require.Equal(t, 202, call(t, "POST", srv.URL+"/api/jobs/"+job.Id.String()+"/deliveries", map[string]any{"pictures": []string{sum.Id.String()}, "colourways": []string{""}, "format": "png"}, &placed))
+	var all []api.Delivery
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs/"+job.Id.String()+"/deliveries", nil, &all))
+	require.Len(t, all, 1)
+	d = all[0]
 	require.Eventually(t, func() bool {
 		call(t, "GET", srv.URL+"/api/deliveries/"+d.Id.String(), nil, &d)
 		return d.State == "done" || d.State == "failed"

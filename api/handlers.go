@@ -31,20 +31,39 @@ func round(v float64, d int) float64 {
 
 func ptr[T any](v T) *T { return &v }
 
-func palette(b []byte) ([]Swatch, error) {
-	var list []document.Swatch
-	if err := json.Unmarshal(b, &list); err != nil {
-		return nil, err
-	}
+// alike is the CIEDE2000 below which two colours of a palette are hard to tell apart.
+const alike = 1.5
+
+func swatches(list []document.Swatch) ([]Swatch, error) {
 	out := []Swatch{}
 	for _, c := range list {
 		l, err := colour.ParseCSS(c.CSS)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, Swatch{Id: c.ID, Name: c.Name, Css: c.CSS, Tolerance: c.Tolerance, Hex: ptr(colour.Hex(l)), Lab: ptr(labOf(l))})
+		w := Swatch{Id: c.ID, Name: c.Name, Css: c.CSS, Tolerance: c.Tolerance, Hex: ptr(colour.Hex(l)), Lab: ptr(labOf(l))}
+		if colour.Uncalibrated(c.CSS) {
+			w.Uncalibrated = ptr(true)
+		}
+		if n, d := app.Nearest(list, l, c.ID); n != nil && d < alike {
+			w.Near = &n.Name
+		}
+		out = append(out, w)
 	}
 	return out, nil
+}
+
+func contentOf(b []byte) (pal []Swatch, ways []document.Colourway, err error) {
+	var c document.Content
+	if err := json.Unmarshal(b, &c); err != nil {
+		return nil, nil, err
+	}
+	c.ResolveCells()
+	if c.Colourways == nil {
+		c.Colourways = []document.Colourway{}
+	}
+	pal, err = swatches(c.Palette)
+	return pal, c.Colourways, err
 }
 
 func pictureOf(p store.Picture) (Picture, error) {
@@ -55,9 +74,14 @@ func pictureOf(p store.Picture) (Picture, error) {
 	if doc.Parts == nil {
 		doc.Parts = []document.Part{}
 	}
-	pal, err := palette(p.Palette)
+	var content document.Content
+	if err := json.Unmarshal(p.Content, &content); err != nil {
+		return Picture{}, err
+	}
+	content.Resolve(&doc)
+	pal, ways, err := contentOf(p.Content)
 	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
-		Palette: pal, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
+		Palette: pal, Colourways: ways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 
 func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) {
@@ -74,15 +98,34 @@ func (s *Server) job(ctx context.Context, id uuid.UUID) (Job, error) {
 	if err != nil {
 		return Job{}, err
 	}
-	pics, err := s.Studio.Store.Pictures(ctx, id)
+	return s.jobOf(ctx, j)
+}
+
+// jobOf gives a job with its pictures and the rows of its parts.
+func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
+	pics, err := s.Studio.Store.Pictures(ctx, j.ID)
 	if err != nil {
 		return Job{}, err
 	}
-	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}}
+	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}, Rows: []PartRow{}, Revision: j.Revision, Undo: j.Undo, Redo: j.Redo, Archived: j.Archived}
 	for _, p := range pics {
 		o.Pictures = append(o.Pictures, summary(p))
 	}
-	o.Palette, err = palette(j.Palette)
+	rows, err := s.Studio.Store.PartRows(ctx, j.ID)
+	if err != nil {
+		return Job{}, err
+	}
+	at := map[string]int{}
+	for _, r := range rows {
+		i, ok := at[r.Name]
+		if !ok {
+			i = len(o.Rows)
+			at[r.Name] = i
+			o.Rows = append(o.Rows, PartRow{Name: r.Name})
+		}
+		o.Rows[i].Pictures = append(o.Rows[i].Pictures, r.Picture)
+	}
+	o.Palette, o.Colourways, err = contentOf(j.Content)
 	return o, err
 }
 
@@ -98,7 +141,7 @@ func (s *Server) ListJobs(ctx context.Context, _ ListJobsRequestObject) (ListJob
 	}
 	out := ListJobs200JSONResponse{}
 	for _, j := range jobs {
-		out = append(out, JobSummary{Id: j.ID, Name: j.Name, Pictures: j.Pictures, Cover: j.Cover, Created: j.Created})
+		out = append(out, JobSummary{Id: j.ID, Name: j.Name, Pictures: j.Pictures, Cover: j.Cover, Created: j.Created, Archived: &j.Archived})
 	}
 	return out, nil
 }
@@ -108,7 +151,7 @@ func (s *Server) CreateJob(ctx context.Context, r CreateJobRequestObject) (Creat
 	if err := nameOf(r.Body.Name); err != nil {
 		return nil, err
 	}
-	id, err := s.Studio.Store.CreateJob(ctx, r.Body.Name, []byte("[]"))
+	id, err := s.Studio.Store.CreateJob(ctx, r.Body.Name, []byte(`{"palette":[],"colourways":[]}`))
 	if err != nil {
 		return nil, err
 	}
@@ -127,31 +170,6 @@ func nameOf(n string) error {
 func (s *Server) GetJob(ctx context.Context, r GetJobRequestObject) (GetJobResponseObject, error) {
 	j, err := s.job(ctx, r.Job)
 	return GetJob200JSONResponse(j), err
-}
-
-// RenameJob renames a job.
-func (s *Server) RenameJob(ctx context.Context, r RenameJobRequestObject) (RenameJobResponseObject, error) {
-	if err := nameOf(r.Body.Name); err != nil {
-		return nil, err
-	}
-	if err := s.Studio.Store.RenameJob(ctx, r.Job, r.Body.Name); err != nil {
-		return nil, err
-	}
-	j, err := s.job(ctx, r.Job)
-	return RenameJob200JSONResponse(j), err
-}
-
-// PutPalette replaces a job's palette.
-func (s *Server) PutPalette(ctx context.Context, r PutPaletteRequestObject) (PutPaletteResponseObject, error) {
-	var list []document.Swatch
-	for _, c := range *r.Body {
-		list = append(list, document.Swatch{ID: c.Id, Name: c.Name, CSS: c.Css, Tolerance: c.Tolerance})
-	}
-	if err := s.Studio.PutPalette(ctx, r.Job, list); err != nil {
-		return nil, err
-	}
-	j, err := s.job(ctx, r.Job)
-	return PutPalette200JSONResponse(j), err
 }
 
 // AddPicture takes a file.
@@ -225,9 +243,13 @@ func (s *Server) AwaitRevision(ctx context.Context, r AwaitRevisionRequestObject
 func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCoverResponseObject, error) {
 	size := 360
 	if r.Params.Size != nil {
-		size = max(16, min(1024, *r.Params.Size))
+		size = max(16, min(1600, *r.Params.Size))
 	}
-	b, err := s.Studio.Cover(ctx, r.Picture, size)
+	colourway := ""
+	if r.Params.Colourway != nil {
+		colourway = *r.Params.Colourway
+	}
+	b, err := s.Studio.Cover(ctx, r.Picture, size, colourway)
 	if err != nil {
 		return nil, err
 	}
@@ -275,7 +297,19 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 
 // Prove measures.
 func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponseObject, error) {
-	parts, outside, err := s.Studio.Prove(ctx, r.Picture, r.Body.Document)
+	doc := r.Body.Document
+	if r.Body.Colourway != nil && doc == nil {
+		p, err := s.Studio.Store.Picture(ctx, r.Picture)
+		if err != nil {
+			return nil, err
+		}
+		in, err := s.Studio.InColourway(p, *r.Body.Colourway)
+		if err != nil {
+			return nil, err
+		}
+		doc = &in
+	}
+	parts, outside, err := s.Studio.Prove(ctx, r.Picture, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -287,7 +321,7 @@ func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponse
 }
 
 func proofOf(p proof.Part) PartProof {
-	q := PartProof{Id: p.ID, State: PartProofState(p.State), Own: labOf(p.Own), OwnHex: colour.Hex(p.Own), Share: round(p.Share, 2), Tolerance: p.Tolerance}
+	q := PartProof{Id: p.ID, Name: p.Name, State: PartProofState(p.State), Own: labOf(p.Own), OwnHex: colour.Hex(p.Own), Share: round(p.Share, 2), Tolerance: p.Tolerance}
 	if p.Painted {
 		q.Want, q.Got, q.WantHex = ptr(labOf(p.Want)), ptr(labOf(p.Got)), ptr(colour.Hex(p.Want))
 		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])
@@ -310,7 +344,10 @@ func proofOf(p proof.Part) PartProof {
 }
 
 func deliveryOf(d store.Delivery) Delivery {
-	o := Delivery{Id: d.ID, Picture: d.Picture, Name: d.Name, Format: d.Format, Quality: d.Quality, State: DeliveryState(d.State), Progress: d.Progress, Created: d.Created}
+	o := Delivery{Id: d.ID, Picture: d.Picture, Name: d.Name, Format: d.Format, Quality: d.Quality, State: DeliveryState(d.State), Progress: d.Progress, Created: d.Created, Batch: d.Batch}
+	if d.Colourway != "" {
+		o.Colourway = &d.Colourway
+	}
 	if d.Bytes > 0 {
 		o.Bytes = &d.Bytes
 	}
@@ -318,16 +355,6 @@ func deliveryOf(d store.Delivery) Delivery {
 		o.Problem = &d.Problem
 	}
 	return o
-}
-
-// Deliver puts a picture into the queue.
-func (s *Server) Deliver(ctx context.Context, r DeliverRequestObject) (DeliverResponseObject, error) {
-	quality := 92
-	if r.Body.Quality != nil {
-		quality = *r.Body.Quality
-	}
-	d, err := s.Studio.Deliver(ctx, s.Queue, r.Picture, string(r.Body.Format), quality)
-	return Deliver202JSONResponse(deliveryOf(d)), err
 }
 
 // ListDeliveries lists a job's deliveries.

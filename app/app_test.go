@@ -1,12 +1,14 @@
 package app
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"image"
 	"image/png"
+	"io"
 	"log/slog"
 	"os"
 	"path/filepath"
@@ -24,6 +26,7 @@ import (
 	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/internal/testdb"
+	"episema/store"
 )
 
 func TestMain(m *testing.M) { testdb.Main(m) }
@@ -39,7 +42,7 @@ func studio(t *testing.T) *Studio {
 func mug(t *testing.T, s *Studio) uuid.UUID {
 	t.Helper()
 	ctx := context.Background()
-	job, err := s.Store.CreateJob(ctx, "A job", []byte("[]"))
+	job, err := s.Store.CreateJob(ctx, "A job", []byte(`{"palette":[],"colourways":[]}`))
 	require.NoError(t, err)
 	f, err := os.Open("../demo/pictures/depot-mug.png")
 	require.NoError(t, err)
@@ -153,8 +156,11 @@ func TestADeliveryThatAKilledServerWasWorkingOnIsDoneByTheNext(t *testing.T) {
 	id := mug(t, s)
 	only, err := s.Queue(0)
 	require.NoError(t, err)
-	d, err := s.Deliver(ctx, only, id, "png", 92)
+	p, err := s.Store.Picture(ctx, id)
 	require.NoError(t, err)
+	list, err := s.OrderFiles(ctx, only, p.Job, Order{Pictures: []uuid.UUID{id}, Format: "png", Quality: 92})
+	require.NoError(t, err)
+	d := list[0]
 	_, err = s.Store.Pool.Exec(ctx, "UPDATE river_job SET state = 'running', attempt = 1, attempted_at = now() WHERE state = 'available'")
 	require.NoError(t, err)
 	_, err = s.Store.Progress(ctx, d.ID, 0.4)
@@ -169,14 +175,92 @@ func TestADeliveryThatAKilledServerWasWorkingOnIsDoneByTheNext(t *testing.T) {
 		return err == nil && d.State == "done"
 	}, 60*time.Second, 50*time.Millisecond, "%+v", d.State)
 	assert.Positive(t, d.Bytes)
-	_, err = s.Deliver(ctx, only, id, "gif", 92)
 	var bad *InputError
-	assert.ErrorAs(t, err, &bad)
+	for _, wrong := range []Order{{Pictures: []uuid.UUID{id}, Format: "gif", Quality: 92}, {Pictures: []uuid.UUID{id}, Format: "png", Quality: 0}, {Format: "png", Quality: 92},
+		{Pictures: []uuid.UUID{uuid.New()}, Format: "png", Quality: 92}, {Pictures: []uuid.UUID{id}, Colourways: []string{"none"}, Format: "png", Quality: 92}} {
+		_, err = s.OrderFiles(ctx, only, p.Job, wrong)
+		assert.ErrorAs(t, err, &bad, "%+v", wrong)
+	}
+}
+
+// twoColourways gives the mug's job two: one that paints its part in the palette's colour, one that leaves it.
+func twoColourways(t *testing.T, s *Studio, id uuid.UUID) store.Job {
+	t.Helper()
+	ctx := context.Background()
+	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	var doc document.Picture
+	require.NoError(t, json.Unmarshal(p.Document, &doc))
+	name := doc.Parts[0].Name
+	j, err := s.EditJob(ctx, p.Job, p.JobRevision, "colourways", document.Content{Palette: []document.Swatch{{ID: "a", Name: "Amber", CSS: "#d9a441", Tolerance: 2}}, Colourways: []document.Colourway{
+		{ID: "one", Name: "Amber", Cells: map[string]document.Cell{name: {Target: document.Target{CSS: "#000000", PaletteID: "a"}}}},
+		{ID: "two", Name: "Left/as is", Cells: map[string]document.Cell{name: {}}}}})
+	require.NoError(t, err)
+	return j
+}
+
+func TestAnOrderIsEveryPictureInEveryColourwayOnceAndWhole(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	j := twoColourways(t, s, id)
+	worker, err := s.Queue(2)
+	require.NoError(t, err)
+	_, err = s.OrderFiles(ctx, worker, j.ID, Order{Pictures: []uuid.UUID{id}, Colourways: []string{"one", "two"}, Format: "png", Quality: 92, Pattern: "{picture}"})
+	var bad *InputError
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "{colourway}", "a collision says what to do")
+	list, err := s.OrderFiles(ctx, worker, j.ID, Order{Pictures: []uuid.UUID{id}, Colourways: []string{"", "one", "two"}, Format: "tiff8", Quality: 92})
+	require.NoError(t, err)
+	var none bytes.Buffer
+	require.ErrorAs(t, s.WriteBatch(ctx, *list[0].Batch, &none), &bad)
+	require.NoError(t, worker.Start(ctx))
+	defer func() { require.NoError(t, worker.StopAndCancel(ctx)) }()
+	require.Eventually(t, func() bool {
+		done, err := s.Store.BatchFiles(ctx, *list[0].Batch)
+		return err == nil && len(done) == 3
+	}, 60*time.Second, 50*time.Millisecond)
+	var b bytes.Buffer
+	require.NoError(t, s.WriteBatch(ctx, *list[0].Batch, &b))
+	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	require.NoError(t, err)
+	files := map[string][]byte{}
+	for _, f := range z.File {
+		r, err := f.Open()
+		require.NoError(t, err)
+		files[f.Name], err = io.ReadAll(r)
+		require.NoError(t, err)
+	}
+	require.Len(t, files, 3)
+	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	assert.Contains(t, files, p.Name+" Left-as is.tif", "what no file system takes is left out of names")
+	assert.NotEqual(t, files[p.Name+".tif"], files[p.Name+" Amber.tif"])
+
+	// A change of the palette is a change everywhere it is used.
+	shown := func() []byte {
+		b, err := s.Cover(ctx, id, 120, "one")
+		require.NoError(t, err)
+		return b
+	}
+	amber := shown()
+	var c document.Content
+	require.NoError(t, json.Unmarshal(j.Content, &c))
+	c.Palette[0].CSS = "#1d6a72"
+	_, err = s.EditJob(ctx, j.ID, j.Revision, "teal instead", c)
+	require.NoError(t, err)
+	assert.NotEqual(t, amber, shown())
+	_, err = s.Store.MoveJob(ctx, j.ID, -1)
+	require.NoError(t, err)
+	assert.Equal(t, amber, shown(), "and undo takes it back")
+
+	// What failed or was cancelled is tried again.
+	_, err = s.DeliverAgain(ctx, worker, list[0].ID)
+	require.ErrorIs(t, err, store.ErrNothing)
 }
 
 func TestUploadsLeaveNothingHalfStored(t *testing.T) {
 	s, ctx := studio(t), context.Background()
-	job, err := s.Store.CreateJob(ctx, "A job", []byte("[]"))
+	job, err := s.Store.CreateJob(ctx, "A job", []byte(`{"palette":[],"colourways":[]}`))
 	require.NoError(t, err)
 	count := func() (n int) {
 		require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT count(*) FROM blobs").Scan(&n))

@@ -16,7 +16,6 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
-	"episema/store"
 )
 
 // deliverArgs is the queue's job: which delivery to render.
@@ -61,33 +60,6 @@ func (s *Studio) Queue(workers int) (*river.Client[pgx.Tx], error) {
 		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}}
 	}
 	return river.NewClient(riverpgxv5.New(s.Store.Pool), cfg)
-}
-
-// Deliver puts a picture as it stands now into the queue.
-func (s *Studio) Deliver(ctx context.Context, queue *river.Client[pgx.Tx], picture uuid.UUID, format string, quality int) (store.Delivery, error) {
-	if format != "png" && format != "jpeg" {
-		return store.Delivery{}, &InputError{fmt.Sprintf("the format %q is not delivered; png and jpeg are", format)}
-	}
-	if quality < 1 || quality > 100 {
-		return store.Delivery{}, &InputError{"quality runs from 1 to 100"}
-	}
-	p, err := s.Store.Picture(ctx, picture)
-	if err != nil {
-		return store.Delivery{}, err
-	}
-	ext := map[string]string{"png": ".png", "jpeg": ".jpg"}[format]
-	d := store.Delivery{ID: uuid.New(), Picture: picture, Name: p.Name + ext, Document: p.Document, Format: format, Quality: quality}
-	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
-		if err := s.Store.AddDelivery(ctx, tx, d); err != nil {
-			return err
-		}
-		_, err := queue.InsertTx(ctx, tx, deliverArgs{d.ID}, nil)
-		return err
-	})
-	if err != nil {
-		return d, err
-	}
-	return s.Store.Delivery(ctx, d.ID)
 }
 
 func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {

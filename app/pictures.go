@@ -120,18 +120,6 @@ func (s *Studio) Move(ctx context.Context, id uuid.UUID, by int64) (store.Pictur
 	return p, err
 }
 
-// PutPalette validates and stores a job's palette.
-func (s *Studio) PutPalette(ctx context.Context, job uuid.UUID, palette []document.Swatch) error {
-	if err := document.ValidatePalette(palette); err != nil {
-		return err
-	}
-	b, err := json.Marshal(palette)
-	if err != nil {
-		return err
-	}
-	return s.Store.PutPalette(ctx, job, b)
-}
-
 // NewPart gives a part with the defaults.
 func NewPart(name string) document.Part {
 	return document.Part{ID: uuid.NewString(), Name: name, Settings: recolour.Defaults()}

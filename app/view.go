@@ -40,11 +40,16 @@ func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Pict
 	if err != nil {
 		return p, document.Picture{}, err
 	}
-	if draft != nil {
-		return p, *draft, draft.Validate()
-	}
 	var doc document.Picture
-	err = json.Unmarshal(p.Document, &doc)
+	if draft != nil {
+		doc, err = *draft, draft.Validate()
+	} else {
+		err = json.Unmarshal(p.Document, &doc)
+	}
+	if err != nil {
+		return p, doc, err
+	}
+	doc, _, err = inColourway(p.Content, doc, "")
 	return p, doc, err
 }
 
@@ -239,20 +244,34 @@ func enlarge(pix []byte, w, h, ow, oh int) []byte {
 	return out
 }
 
-// Cover gives the picture as it stands, its long side at most size pixels, as PNG.
-func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int) ([]byte, error) {
+// Cover gives the picture as it stands, or in a colourway, its long side at most size pixels, as PNG.
+func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway string) ([]byte, error) {
 	pic, err := s.Store.Picture(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := s.InColourway(pic, colourway)
 	if err != nil {
 		return nil, err
 	}
 	k := math.Min(1, float64(size)/float64(max(pic.Width, pic.Height)))
 	w, h := max(1, int(float64(pic.Width)*k)), max(1, int(float64(pic.Height)*k))
 	full := float64(pic.Width) / float64(w)
-	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture"})
+	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture", Document: &doc})
 	if err != nil {
 		return nil, err
 	}
 	var b bytes.Buffer
 	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, &image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
 	return b.Bytes(), err
+}
+
+// InColourway gives a picture's stored document as a colourway has it; an empty id is the picture as it is set.
+func (s *Studio) InColourway(pic store.Picture, colourway string) (document.Picture, error) {
+	var doc document.Picture
+	if err := json.Unmarshal(pic.Document, &doc); err != nil {
+		return doc, err
+	}
+	doc, _, err := inColourway(pic.Content, doc, colourway)
+	return doc, err
 }

@@ -42,11 +42,11 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 			return j.ID, nil
 		}
 	}
-	palette, err := json.Marshal(Palette)
+	content, err := json.Marshal(document.Content{Palette: Palette, Colourways: []document.Colourway{}})
 	if err != nil {
 		return uuid.Nil, err
 	}
-	job, err := s.Store.CreateJob(ctx, JobName, palette)
+	job, err := s.Store.CreateJob(ctx, JobName, content)
 	if err != nil {
 		return uuid.Nil, err
 	}

@@ -203,14 +203,18 @@ func Decode(path, raw string, lim Limits) (Info, error) {
 	return info, nil
 }
 
-// Encode writes a raw file (as Decode writes it) as PNG or JPEG (4:4:4), with the metadata and profile
-// of the original file. Quality is JPEG's, 1 to 100.
+// Formats are the kinds of file that are written, each with the ending of its names. png and tiff have the picture's own
+// bits, png8 and tiff8 have 8.
+var Formats = map[string]string{"png": ".png", "png8": ".png", "jpeg": ".jpg", "webp": ".webp", "tiff": ".tif", "tiff8": ".tif", "avif": ".avif"}
+
+// Encode writes a raw file (as Decode writes it) in one of Formats (JPEG as 4:4:4), with the metadata and profile
+// of the original file. Quality is that of JPEG, WebP and AVIF, 1 to 100.
 func Encode(raw string, info Info, original, format string, quality int, out string) error {
 	if err := start(); err != nil {
 		return err
 	}
-	if format != "png" && format != "jpeg" {
-		return rejected("the format %q is not delivered; png and jpeg are", format)
+	if Formats[format] == "" {
+		return rejected("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8 and avif are", format)
 	}
 	r, o, f, t := C.CString(raw), C.CString(original), C.CString(format), C.CString(out)
 	for _, s := range []*C.char{r, o, f, t} {

@@ -179,35 +179,36 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	vips_image_set_int(in, VIPS_META_ORIENTATION, 1);
 	if (srgb_profile)
 		vips_image_remove(in, VIPS_META_ICC_NAME);
-	if (strcmp(format, "png") == 0)
-		failed = vips_pngsave(in, out, "compression", 3, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", bits, NULL);
-	else {
-		VipsImage *flat = in;
-		if (bands == 4) { // JPEG has no transparency: on white
-			double white = bits == 16 ? 65535 : 255;
-			VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);
-			failed = vips_flatten(in, &flat, "background", ground, "max_alpha", white, NULL);
-			vips_area_unref(VIPS_AREA(ground));
-			if (failed) {
-				g_object_unref(in);
-				return -1;
-			}
-		}
-		VipsImage *eight = flat;
-		if (bits == 16) {
-			failed = vips_cast(flat, &eight, VIPS_FORMAT_UCHAR, "shift", TRUE, NULL);
-			if (flat != in)
-				g_object_unref(flat);
-			if (failed) {
-				g_object_unref(in);
-				return -1;
-			}
-			eight->Type = VIPS_INTERPRETATION_sRGB;
-		}
-		failed = vips_jpegsave(eight, out, "Q", quality, "subsample_mode", VIPS_FOREIGN_SUBSAMPLE_OFF, "optimize_coding", TRUE, NULL);
-		if (eight != in)
-			g_object_unref(eight);
+	// What a format cannot hold is brought to what it can: transparency onto white, 16 bits to 8.
+	VipsImage *next;
+	if (bands == 4 && strcmp(format, "jpeg") == 0) {
+		double white = bits == 16 ? 65535 : 255;
+		VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);
+		failed = vips_flatten(in, &next, "background", ground, "max_alpha", white, NULL);
+		vips_area_unref(VIPS_AREA(ground));
+		g_object_unref(in);
+		if (failed)
+			return -1;
+		in = next;
 	}
+	if (bits == 16 && strcmp(format, "png") != 0 && strcmp(format, "tiff") != 0) {
+		failed = vips_cast(in, &next, VIPS_FORMAT_UCHAR, "shift", TRUE, NULL);
+		g_object_unref(in);
+		if (failed)
+			return -1;
+		in = next;
+		in->Type = VIPS_INTERPRETATION_sRGB;
+	}
+	if (strncmp(format, "png", 3) == 0)
+		failed = vips_pngsave(in, out, "compression", 3, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", strcmp(format, "png8") == 0 ? 8 : bits, NULL);
+	else if (strncmp(format, "tiff", 4) == 0)
+		failed = vips_tiffsave(in, out, "compression", VIPS_FOREIGN_TIFF_COMPRESSION_DEFLATE, "predictor", VIPS_FOREIGN_TIFF_PREDICTOR_HORIZONTAL, NULL);
+	else if (strcmp(format, "webp") == 0)
+		failed = vips_webpsave(in, out, "Q", quality, NULL);
+	else if (strcmp(format, "avif") == 0)
+		failed = vips_heifsave(in, out, "Q", quality, "compression", VIPS_FOREIGN_HEIF_COMPRESSION_AV1, NULL);
+	else
+		failed = vips_jpegsave(in, out, "Q", quality, "subsample_mode", VIPS_FOREIGN_SUBSAMPLE_OFF, "optimize_coding", TRUE, NULL);
 	g_object_unref(in);
 	return failed ? -1 : 0;
 }

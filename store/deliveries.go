@@ -21,21 +21,23 @@ type Delivery struct {
 	SHA         []byte
 	Bytes       int64
 	Created     time.Time
+	Batch       *uuid.UUID // deliveries ordered together
+	Colourway   string     // its name; empty for the picture as it stands
 }
 
-const deliverySQL = `SELECT d.id, d.picture, d.name, d.document, d.format, d.quality, d.state, d.progress, d.problem, d.sha, coalesce(b.size, 0), d.created
+const deliverySQL = `SELECT d.id, d.picture, d.name, d.document, d.format, d.quality, d.state, d.progress, d.problem, d.sha, coalesce(b.size, 0), d.created, d.batch, d.colourway
 	FROM deliveries d LEFT JOIN blobs b ON b.sha = d.sha `
 
 func scanDelivery(r pgx.CollectableRow) (Delivery, error) {
 	var d Delivery
-	err := r.Scan(&d.ID, &d.Picture, &d.Name, &d.Document, &d.Format, &d.Quality, &d.State, &d.Progress, &d.Problem, &d.SHA, &d.Bytes, &d.Created)
+	err := r.Scan(&d.ID, &d.Picture, &d.Name, &d.Document, &d.Format, &d.Quality, &d.State, &d.Progress, &d.Problem, &d.SHA, &d.Bytes, &d.Created, &d.Batch, &d.Colourway)
 	return d, err
 }
 
 // AddDelivery adds a waiting delivery within tx, together with the queue's job.
 func (s *Store) AddDelivery(ctx context.Context, tx pgx.Tx, d Delivery) error {
-	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality) VALUES ($1, $2, $3, $4, $5, $6)`,
-		d.ID, d.Picture, d.Name, d.Document, d.Format, d.Quality)
+	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality, batch, colourway) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		d.ID, d.Picture, d.Name, d.Document, d.Format, d.Quality, d.Batch, d.Colourway)
 	return err
 }
 
@@ -51,7 +53,7 @@ func (s *Store) Delivery(ctx context.Context, id uuid.UUID) (Delivery, error) {
 
 // Deliveries lists a job's deliveries, newest first.
 func (s *Store) Deliveries(ctx context.Context, job uuid.UUID) ([]Delivery, error) {
-	rows, err := s.Pool.Query(ctx, deliverySQL+`JOIN pictures p ON p.id = d.picture WHERE p.job = $1 ORDER BY d.created DESC LIMIT 200`, job)
+	rows, err := s.Pool.Query(ctx, deliverySQL+`JOIN pictures p ON p.id = d.picture WHERE p.job = $1 ORDER BY d.created DESC LIMIT 1000`, job)
 	if err != nil {
 		return nil, err
 	}
@@ -86,4 +88,36 @@ func (s *Store) Cancel(ctx context.Context, id uuid.UUID) error {
 func (s *Store) ReleaseInterrupted(ctx context.Context) error {
 	_, err := s.Pool.Exec(ctx, `UPDATE river_job SET state = 'available', scheduled_at = now() WHERE state = 'running'`)
 	return err
+}
+
+// BatchFiles lists the finished files of a batch in the order they were asked for.
+func (s *Store) BatchFiles(ctx context.Context, batch uuid.UUID) ([]Delivery, error) {
+	rows, err := s.Pool.Query(ctx, deliverySQL+`WHERE d.batch = $1 AND d.state = 'done' ORDER BY d.created, d.name`, batch)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, scanDelivery)
+}
+
+// Again sets a failed or cancelled delivery back to waiting within tx.
+func (s *Store) Again(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	t, err := tx.Exec(ctx, `UPDATE deliveries SET state = 'waiting', progress = 0, problem = '' WHERE id = $1 AND state IN ('failed', 'cancelled')`, id)
+	if err == nil && t.RowsAffected() == 0 {
+		err = ErrNothing
+	}
+	return err
+}
+
+// Sources lists a job's pictures with their documents as they stand.
+func (s *Store) Sources(ctx context.Context, job uuid.UUID) ([]Picture, error) {
+	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.sha, t.document FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
+		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created`, job)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Picture, error) {
+		var p Picture
+		err := r.Scan(&p.ID, &p.Name, &p.SHA, &p.Document)
+		return p, err
+	})
 }

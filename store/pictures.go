@@ -29,8 +29,9 @@ type Picture struct {
 	Revision      int64
 	Document      []byte
 	Undo, Redo    string // labels of the steps they would take; empty where there is none
-	Palette       []byte
+	Content       []byte // of the job: palette and colourways
 	Parts         int
+	JobRevision   int64
 }
 
 // AddPicture adds a picture whose file is stored already; its document is the first step.
@@ -66,18 +67,19 @@ func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) 
 	})
 }
 
-const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, j.palette,
+const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, c.content, j.revision,
 	coalesce((SELECT n.label FROM steps n WHERE n.picture = p.id AND n.step = p.step + 1), '')
-	FROM pictures p JOIN jobs j ON j.id = p.job JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
+	FROM pictures p JOIN jobs j ON j.id = p.job JOIN job_steps c ON c.job = j.id AND c.step = j.step JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
 
 type querier interface {
 	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
 }
 
 func picture(ctx context.Context, q querier, id uuid.UUID) (Picture, error) {
 	var p Picture
 	err := q.QueryRow(ctx, pictureSQL, id).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Depth, &p.Width, &p.Height, &p.Bits, &p.Format,
-		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Palette, &p.Redo)
+		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Content, &p.JobRevision, &p.Redo)
 	return p, found(err)
 }
 

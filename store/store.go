@@ -77,36 +77,49 @@ func found(err error) error {
 	return err
 }
 
-// Job is one order.
+// Job is one order, with its palette and colourways as they stand.
 type Job struct {
-	ID       uuid.UUID
-	Name     string
-	Palette  []byte // JSON
-	Pictures int
-	Cover    *uuid.UUID
-	Created  time.Time
+	ID         uuid.UUID
+	Name       string
+	Content    []byte // JSON: palette and colourways
+	Step       int64
+	Revision   int64
+	Undo, Redo string // labels of the steps they would take; empty where there is none
+	Pictures   int
+	Cover      *uuid.UUID
+	Created    time.Time
+	Archived   bool
+	Removed    bool
 }
 
 // CreateJob makes an empty job.
-func (s *Store) CreateJob(ctx context.Context, name string, palette []byte) (uuid.UUID, error) {
+func (s *Store) CreateJob(ctx context.Context, name string, content []byte) (uuid.UUID, error) {
 	id := uuid.New()
-	_, err := s.Pool.Exec(ctx, `INSERT INTO jobs (id, name, palette) VALUES ($1, $2, $3)`, id, name, palette)
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `INSERT INTO jobs (id, name) VALUES ($1, $2)`, id, name); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `INSERT INTO job_steps (job, step, label, content) VALUES ($1, 0, '', $2)`, id, content)
+		return err
+	})
 	return id, err
 }
 
-const jobColumns = `SELECT j.id, j.name, j.palette, j.created,
+const jobColumns = `SELECT j.id, j.name, s.content, j.step, j.revision, s.label, coalesce((SELECT n.label FROM job_steps n WHERE n.job = j.id AND n.step = j.step + 1), ''), j.created,
+	j.archived IS NOT NULL, j.removed IS NOT NULL,
 	(SELECT count(*) FROM pictures p WHERE p.job = j.id AND p.removed IS NULL),
-	(SELECT p.id FROM pictures p WHERE p.job = j.id AND p.removed IS NULL ORDER BY p.created LIMIT 1) FROM jobs j `
+	(SELECT p.id FROM pictures p WHERE p.job = j.id AND p.removed IS NULL ORDER BY p.created LIMIT 1)
+	FROM jobs j JOIN job_steps s ON s.job = j.id AND s.step = j.step `
 
 func scanJob(r pgx.CollectableRow) (Job, error) {
 	var j Job
-	err := r.Scan(&j.ID, &j.Name, &j.Palette, &j.Created, &j.Pictures, &j.Cover)
+	err := r.Scan(&j.ID, &j.Name, &j.Content, &j.Step, &j.Revision, &j.Undo, &j.Redo, &j.Created, &j.Archived, &j.Removed, &j.Pictures, &j.Cover)
 	return j, err
 }
 
-// Jobs lists all jobs, newest first.
+// Jobs lists all jobs that were not removed, newest first.
 func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
-	rows, err := s.Pool.Query(ctx, jobColumns+`ORDER BY j.created DESC`)
+	rows, err := s.Pool.Query(ctx, jobColumns+`WHERE j.removed IS NULL ORDER BY j.created DESC`)
 	if err != nil {
 		return nil, err
 	}
@@ -114,8 +127,10 @@ func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
 }
 
 // Job gives one job.
-func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
-	rows, err := s.Pool.Query(ctx, jobColumns+`WHERE j.id = $1`, id)
+func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) { return job(ctx, s.Pool, id) }
+
+func job(ctx context.Context, q querier, id uuid.UUID) (Job, error) {
+	rows, err := q.Query(ctx, jobColumns+`WHERE j.id = $1`, id)
 	if err != nil {
 		return Job{}, err
 	}
@@ -123,14 +138,9 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
 	return j, found(err)
 }
 
-// RenameJob and PutPalette change a job.
+// RenameJob renames a job.
 func (s *Store) RenameJob(ctx context.Context, id uuid.UUID, name string) error {
 	return s.one(ctx, `UPDATE jobs SET name = $2 WHERE id = $1`, id, name)
-}
-
-// PutPalette replaces a job's palette.
-func (s *Store) PutPalette(ctx context.Context, id uuid.UUID, palette []byte) error {
-	return s.one(ctx, `UPDATE jobs SET palette = $2 WHERE id = $1`, id, palette)
 }
 
 func (s *Store) one(ctx context.Context, sql string, args ...any) error {

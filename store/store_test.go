@@ -23,7 +23,7 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 func addPicture(t *testing.T, s *store.Store) uuid.UUID {
 	t.Helper()
 	ctx := context.Background()
-	job, err := s.CreateJob(ctx, "A job", []byte("[]"))
+	job, err := s.CreateJob(ctx, "A job", []byte(`{"palette":[],"colourways":[]}`))
 	require.NoError(t, err)
 	sha, _, err := s.PutBlob(ctx, bytes.NewReader([]byte(uuid.NewString())))
 	require.NoError(t, err)
@@ -160,4 +160,51 @@ func TestACancelledDeliveryStaysCancelled(t *testing.T) {
 	got, err := s.Delivery(ctx, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "cancelled", got.State)
+}
+
+func TestAJobsContentHasAHistoryAndIsCopiedWhole(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	content := func(n int) []byte { return fmt.Appendf(nil, `{"palette": [], "colourways": [], "n": %d}`, n) }
+	j, err := s.Job(ctx, p.Job)
+	require.NoError(t, err)
+	for n := 1; n <= 3; n++ {
+		j, err = s.EditJob(ctx, p.Job, j.Revision, fmt.Sprint("edit ", n), content(n))
+		require.NoError(t, err)
+	}
+	_, err = s.EditJob(ctx, p.Job, j.Revision-1, "late", content(9))
+	require.ErrorIs(t, err, store.ErrStale)
+	j, err = s.MoveJob(ctx, p.Job, -1)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(content(2)), string(j.Content))
+	assert.Equal(t, "edit 3", j.Redo)
+
+	_, err = s.Edit(ctx, id, p.Revision, "a part", []byte(`{"parts":[{"name":" Mug body "},{"name":"Rim"}]}`))
+	require.NoError(t, err)
+	rows, err := s.PartRows(ctx, p.Job)
+	require.NoError(t, err)
+	assert.Equal(t, []store.PartRow{{Name: "Mug body", Picture: id}, {Name: "Rim", Picture: id}}, rows)
+
+	to, err := s.DuplicateJob(ctx, p.Job, "A copy")
+	require.NoError(t, err)
+	copied, err := s.Pictures(ctx, to)
+	require.NoError(t, err)
+	require.Len(t, copied, 1)
+	assert.Equal(t, 2, copied[0].Parts)
+	c, err := s.Job(ctx, to)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(content(2)), string(c.Content))
+	assert.Empty(t, c.Undo)
+
+	require.NoError(t, s.SetRemoved(ctx, to, true))
+	all, err := s.Jobs(ctx)
+	require.NoError(t, err)
+	for _, k := range all {
+		assert.NotEqual(t, to, k.ID)
+	}
+	require.NoError(t, s.SetRemoved(ctx, to, false))
+	_, err = s.DuplicateJob(ctx, uuid.New(), "none")
+	require.ErrorIs(t, err, store.ErrNotFound)
 }

@@ -47,13 +47,16 @@ func ParseCSS(input string) (Lab, error) {
 		return fail("the closing bracket is missing")
 	}
 	args := strings.TrimSuffix(rest, ")")
+	if name == "cmyk" || name == "device-cmyk" {
+		return parseCMYK(args, name == "device-cmyk", fail)
+	}
 	if name == "rgba" || name == "hsla" {
 		name = name[:3]
 	}
 	switch name {
 	case "rgb", "hsl", "hwb", "lab", "lch", "oklab", "oklch", "color":
 	default:
-		return fail("%s() is not a notation known here; rgb, hsl, hwb, lab, lch, oklab, oklch and color are", name)
+		return fail("%s() is not a notation known here; rgb, hsl, hwb, lab, lch, oklab, oklch, color and cmyk are", name)
 	}
 	space := ""
 	if name == "color" {
@@ -262,4 +265,35 @@ func clamp(v, lo, hi float64) float64 { return math.Max(lo, math.Min(hi, v)) }
 func Hex(l Lab) string {
 	c := SRGB.Coded(SRGB.MapToGamut(SRGB.Linear(l)))
 	return fmt.Sprintf("#%02x%02x%02x", byte(clamp(c[0]*255+0.5, 0, 255)), byte(clamp(c[1]*255+0.5, 0, 255)), byte(clamp(c[2]*255+0.5, 0, 255)))
+}
+
+// Uncalibrated says whether a colour is given in inks without a profile, so that its look is a guess.
+func Uncalibrated(css string) bool {
+	s := strings.ToLower(strings.TrimSpace(css))
+	return strings.HasPrefix(s, "cmyk(") || strings.HasPrefix(s, "device-cmyk(")
+}
+
+// parseCMYK reads four shares of ink, as percentages or plain numbers from 0 to 100 for cmyk(), and turns them to sRGB by
+// the plain formula of CSS Color 5, section 10.1.
+func parseCMYK(args string, device bool, fail func(string, ...any) (Lab, error)) (Lab, error) {
+	f := strings.FieldsFunc(args, func(r rune) bool { return r == ' ' || r == ',' || r == '\t' })
+	if len(f) != 4 {
+		return fail("cmyk takes four shares of ink from 0 to 100, such as cmyk(80 30 40 10)")
+	}
+	var v [4]float64
+	for i, t := range f {
+		n, err := strconv.ParseFloat(strings.TrimSuffix(t, "%"), 64)
+		if device && !strings.HasSuffix(t, "%") { // there, plain numbers run from 0 to 1
+			n *= 100
+		}
+		if err != nil || !(n >= 0 && n <= 100) {
+			return fail("%q is no share of ink from 0 to 100", t)
+		}
+		v[i] = n / 100
+	}
+	var c RGB
+	for i := range c {
+		c[i] = 1 - math.Min(1, v[i]*(1-v[3])+v[3])
+	}
+	return fromCoded(c), nil
 }

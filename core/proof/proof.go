@@ -8,7 +8,7 @@ import (
 
 // Part is the proof of one part.
 type Part struct {
-	ID         string
+	ID, Name   string
 	State      string     // "as it is", "within", "outside", "unreachable"
 	Own        colour.Lab // in the picture, at the typical lit tone
 	Want, Got  colour.Lab // target and result at the match point
@@ -44,7 +44,7 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 	scale := float64(int(1) << d.LearnLevel())
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		q := Part{ID: p.ID, State: "as it is", Own: p.Own, Share: 100 * p.Share, Tolerance: p.Target.Tolerance}
+		q := Part{ID: p.ID, Name: p.Name, State: "as it is", Own: p.Own, Share: 100 * p.Share, Tolerance: p.Target.Tolerance}
 		if q.Tolerance == 0 {
 			q.Tolerance = DefaultTolerance
 		}

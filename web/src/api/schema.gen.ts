@@ -35,10 +35,10 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["renameJob"];
+        patch: operations["changeJob"];
         trace?: never;
     };
-    "/api/jobs/{job}/palette": {
+    "/api/jobs/{job}/duplicate": {
         parameters: {
             query?: never;
             header?: never;
@@ -48,8 +48,100 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["putPalette"];
+        put?: never;
+        post: operations["duplicateJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Stores an edit of palette and colourways as the next step of their history. Answers 409 with the newest state where base is not the newest revision. */
+        put: operations["putContent"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["redoJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/palette-file": {
+        parameters: {
+            query: {
+                format: "tokens" | "css" | "csv";
+            };
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get: operations["getPaletteFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palette-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a palette file; the format is told from the text. A wrong file answers 422 with the line, and nothing of it is taken. */
+        post: operations["readPaletteFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -87,6 +179,25 @@ export interface paths {
             cookie?: never;
         };
         get: operations["listDeliveries"];
+        put?: never;
+        /** @description Puts every picture in every colourway into the queue as one batch. */
+        post: operations["order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getBatch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -193,6 +304,7 @@ export interface paths {
         parameters: {
             query?: {
                 size?: number;
+                colourway?: string;
             };
             header?: never;
             path: {
@@ -202,6 +314,26 @@ export interface paths {
         };
         /** @description The picture with its parts recoloured, small, as PNG. */
         get: operations["getCover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/colours": {
+        parameters: {
+            query?: {
+                k?: number;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get: operations["coloursOfPicture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -442,24 +574,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures/{picture}/deliveries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                picture: components["parameters"]["pictureId"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["deliver"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/deliveries/{delivery}": {
         parameters: {
             query?: never;
@@ -473,6 +587,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["cancelDelivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: components["parameters"]["deliveryId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliverAgain"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -549,6 +681,49 @@ export interface components {
             cover?: string;
             /** Format: date-time */
             created: string;
+            archived?: boolean;
+        };
+        JobChange: {
+            name?: string;
+            archived?: boolean;
+            removed?: boolean;
+        };
+        ContentEdit: {
+            /** Format: int64 */
+            base: number;
+            label: string;
+            palette: components["schemas"]["Swatch"][];
+            colourways: components["schemas"]["Colourway"][];
+        };
+        Colourway: {
+            id: string;
+            name: string;
+            /** @description By the part's name */
+            cells: {
+                [key: string]: components["schemas"]["Cell"];
+            };
+            /** @enum {string} */
+            mark?: "chosen" | "dropped";
+            remark?: string;
+        };
+        Cell: {
+            target: components["schemas"]["Target"];
+            settings?: components["schemas"]["Settings"];
+        };
+        PartRow: {
+            name: string;
+            pictures: string[];
+        };
+        Order: {
+            pictures: string[];
+            /** @description Ids; an empty one is the picture as it is set */
+            colourways: string[];
+            /** @enum {string} */
+            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif";
+            /** @default 92 */
+            quality: number;
+            /** @description Of the names: {picture}, {colourway} and {number} are filled in */
+            pattern?: string;
         };
         Job: {
             /** Format: uuid */
@@ -556,6 +731,13 @@ export interface components {
             name: string;
             pictures: components["schemas"]["PictureSummary"][];
             palette: components["schemas"]["Swatch"][];
+            colourways: components["schemas"]["Colourway"][];
+            rows: components["schemas"]["PartRow"][];
+            /** Format: int64 */
+            revision: number;
+            undo: string;
+            redo: string;
+            archived: boolean;
         };
         PictureSummary: {
             /** Format: uuid */
@@ -577,6 +759,10 @@ export interface components {
             hex?: string;
             /** @description CIELAB D50 */
             lab?: number[];
+            /** @description It was given in CMYK without a profile: what it looks like is a guess */
+            uncalibrated?: boolean;
+            /** @description The palette's nearest other colour, where the two are hard to tell apart */
+            near?: string;
         };
         Picture: {
             /** Format: uuid */
@@ -593,6 +779,9 @@ export interface components {
             /** @description Whether there is a depth map */
             depth: boolean;
             palette: components["schemas"]["Swatch"][];
+            colourways: components["schemas"]["Colourway"][];
+            /** Format: int64 */
+            job_revision: number;
             document: components["schemas"]["Document"];
             /** Format: int64 */
             revision: number;
@@ -947,6 +1136,8 @@ export interface components {
         };
         ProofRequest: {
             document?: components["schemas"]["Document"];
+            /** @description Instead of a document: the stored one in this colourway */
+            colourway?: string;
         };
         Proof: {
             parts: components["schemas"]["PartProof"][];
@@ -954,6 +1145,7 @@ export interface components {
         };
         PartProof: {
             id: string;
+            name: string;
             /** @enum {string} */
             state: "as it is" | "within" | "outside" | "unreachable";
             own: number[];
@@ -995,12 +1187,6 @@ export interface components {
             cast?: number;
             cast_at?: number[];
         };
-        NewDelivery: {
-            /** @enum {string} */
-            format: "png" | "jpeg";
-            /** @default 92 */
-            quality: number;
-        };
         Delivery: {
             /** Format: uuid */
             id: string;
@@ -1009,6 +1195,9 @@ export interface components {
             name: string;
             format: string;
             quality: number;
+            /** Format: uuid */
+            batch?: string;
+            colourway?: string;
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
             /** Format: double */
@@ -1117,7 +1306,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    renameJob: {
+    changeJob: {
         parameters: {
             query?: never;
             header?: never;
@@ -1128,7 +1317,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewJob"];
+                "application/json": components["schemas"]["JobChange"];
             };
         };
         responses: {
@@ -1144,7 +1333,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    putPalette: {
+    duplicateJob: {
         parameters: {
             query?: never;
             header?: never;
@@ -1155,9 +1344,68 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Swatch"][];
+                "application/json": components["schemas"]["NewJob"];
             };
         };
+        responses: {
+            /** @description The new job */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putContent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContentEdit"];
+            };
+        };
+        responses: {
+            /** @description The job after the edit */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Somebody else edited first; this is what they made */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description The job */
             200: {
@@ -1166,6 +1414,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    redoJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The job */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPaletteFile: {
+        parameters: {
+            query: {
+                format: "tokens" | "css" | "csv";
+            };
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The palette as Design Tokens, CSS custom properties or CSV */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readPaletteFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Its colours */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swatch"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1218,6 +1540,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Delivery"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description The batch */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: uuid */
+                        batch: string;
+                        files: number;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The finished files as a zip */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -1378,6 +1755,7 @@ export interface operations {
         parameters: {
             query?: {
                 size?: number;
+                colourway?: string;
             };
             header?: never;
             path: {
@@ -1394,6 +1772,36 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    coloursOfPicture: {
+        parameters: {
+            query?: {
+                k?: number;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Representative colours */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        css: string;
+                        hex: string;
+                        /** Format: double */
+                        share: number;
+                    }[];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1742,33 +2150,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    deliver: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                picture: components["parameters"]["pictureId"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDelivery"];
-            };
-        };
-        responses: {
-            /** @description The delivery */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delivery"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     getDelivery: {
         parameters: {
             query?: never;
@@ -1793,6 +2174,29 @@ export interface operations {
         };
     };
     cancelDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: components["parameters"]["deliveryId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The delivery */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    deliverAgain: {
         parameters: {
             query?: never;
             header?: never;

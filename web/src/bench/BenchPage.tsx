@@ -1,6 +1,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
+import { inColourway, withCell } from "../colourways";
+import { useJob } from "../job/useJob";
+import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
@@ -89,7 +92,9 @@ type FaceName = "isolate" | "colour" | "proof";
 /** Where one picture is worked on. */
 export function BenchPage({ id }: { id: string }) {
   const doc = useDocument(id);
-  const [draft, setDraft] = useState<Document>();
+  const [draft, setDraftOnly] = useState<Document>();
+  const [draftIsWay, setDraftIsWay] = useState(false); // the draft has a colourway's targets in it already
+  const setDraft = useCallback((d: Document | undefined) => { setDraftOnly(d); setDraftIsWay(false); }, []);
   const [at, setAt] = useState<string>();
   const [face, setFace] = useState<FaceName>("isolate");
   const [tool, setTool] = useState<Tool>("sweep");
@@ -108,7 +113,13 @@ export function BenchPage({ id }: { id: string }) {
   const [stageProblem, setStageProblem] = useState<string>();
   const stage = useRef<StageHandle>(null);
 
-  const shown = draft ?? doc.document;
+  // In a colourway the parts' targets are its own; everything else is the picture's.
+  const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
+  const job = useJob(doc.picture?.job ?? "");
+  const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
+  const colourway = ways.find((w) => w.id === way);
+  const base = useMemo(() => inColourway(doc.document, colourway), [doc.document, colourway]);
+  const shown = useMemo(() => (draft ? inColourway(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base]);
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
 
   const proof = useLatest<Proof>(
@@ -129,11 +140,28 @@ export function BenchPage({ id }: { id: string }) {
   );
 
   const { edit } = doc;
-  const change = useCallback((label: string, partId: string, what: Partial<Part>) => edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) })), [edit]);
+  const editJob = job.edit;
+  const change = useCallback(
+    (label: string, partId: string, what: Partial<Part>) => {
+      const { target, settings, ...rest } = what;
+      const at = base.parts.find((p) => p.id === partId);
+      if (colourway && at && ("target" in what || "settings" in what)) {
+        // A target or a method chosen in a colourway is the colourway's.
+        const own = doc.document.parts.find((p) => p.id === partId)?.settings;
+        const next = settings ?? colourway.cells[at.name.trim()]?.settings;
+        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, at.name, { target: target ?? at.target, settings: next && JSON.stringify(next) !== JSON.stringify(own) ? next : undefined }) : w)) }));
+        if (Object.keys(rest).length === 0) return;
+        what = rest;
+      }
+      edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) }));
+    },
+    [edit, editJob, colourway, base, doc.document],
+  );
 
-  const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview: useCallback((d?: Document, at?: string) => stage.current?.preview(d, at), []), setAt, onProblem: setStageProblem });
+  const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && inColourway(d, colourway), at), [colourway]);
+  const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
 
-  const mend = useMend({ document: doc.document, part, edit, preview: useCallback((d?: Document, at?: string) => stage.current?.preview(d, at), []) });
+  const mend = useMend({ document: doc.document, part, edit, preview });
 
   /** Brushes the rebuilding of the part away. */
   const away = (g: Gesture) => {
@@ -142,9 +170,9 @@ export function BenchPage({ id }: { id: string }) {
     const settings = { ...part.settings, rebuild: { ...rebuild, away: [...(rebuild.away ?? []), g.stroke] } };
     const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, settings } : q)) });
     if (g.done) {
-      stage.current?.preview();
+      preview();
       edit("brush the rebuilding away", next);
-    } else stage.current?.preview(next(doc.document), part.id);
+    } else preview(next(doc.document), part.id);
   };
 
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
@@ -318,6 +346,12 @@ export function BenchPage({ id }: { id: string }) {
         <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
           {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
         </span>
+        {ways.length > 0 && (
+          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
+            <option value="">As set here</option>
+            {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
+          </Select>
+        )}
         <Segmented label="Compare" value={compare} onChange={setCompare} options={[["now", "Now"], ["split", "Split"], ["pair", "Pair"], ["blink", "Blink"]]} />
         <Button $kind="quiet" aria-pressed={loupe} onPress={() => setLoupe((on) => !on)} style={loupe ? { background: "var(--rail)", color: "var(--ink)" } : undefined}>Loupe</Button>
         <span style={{ display: "flex" }}>
@@ -340,7 +374,7 @@ export function BenchPage({ id }: { id: string }) {
         compare={compare}
         holding={holding}
         loupe={loupe}
-        label={named?.name ?? "Now"}
+        label={colourway?.name ?? named?.name ?? "Now"}
         tool={tool}
         size={tool === "mend" ? mend.options.size : how.options.size}
         takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
@@ -414,14 +448,14 @@ export function BenchPage({ id }: { id: string }) {
               picture={id}
               part={part}
               proof={partProof}
-              palette={picture.palette}
+              palette={job.job?.palette ?? picture.palette}
               tool={tool}
               onTool={setTool}
               onPart={(label, what) => {
                 setDraft(undefined);
                 if (part) change(label, part.id, what);
               }}
-              onDrag={(what) => setDraft({ ...doc.document, parts: doc.document.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) })}
+              onDrag={(what) => { setDraftOnly({ ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) }); setDraftIsWay(true); }}
             />
           </Panel>
           <Panel id="proof">
@@ -463,7 +497,7 @@ export function BenchPage({ id }: { id: string }) {
         {stageProblem && doc.saving !== "offline" && <Notice>{stageProblem}</Notice>}
       </Banner>
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
-      <DeliverDialog picture={picture} open={delivering} onClose={() => setDelivering(false)} proof={proof} />
+      <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} />
     </Page>
   );
 }

@@ -6,7 +6,7 @@ import { Dialog } from "../look/Dialog";
 import { Deliveries } from "../job/Deliveries";
 
 /** Delivers the picture as it stands, at full size. */
-export function DeliverDialog(p: { picture: Picture; open: boolean; onClose: () => void; proof?: Proof }) {
+export function DeliverDialog(p: { picture: Picture; colourway?: string; open: boolean; onClose: () => void; proof?: Proof }) {
   const queries = useQueryClient();
   const [format, setFormat] = useState<"png" | "jpeg">("png");
   const [quality, setQuality] = useState(92);
@@ -18,7 +18,7 @@ export function DeliverDialog(p: { picture: Picture; open: boolean; onClose: () 
     setBusy(true);
     setProblem(undefined);
     try {
-      await unwrap(api.POST("/api/pictures/{picture}/deliveries", { params: { path: { picture: p.picture.id } }, body: { format, quality } }));
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.picture.job } }, body: { pictures: [p.picture.id], colourways: [p.colourway ?? ""], format, quality } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.picture.job] });
     } catch (e) {
       setProblem(explain(e));

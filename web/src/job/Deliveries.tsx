@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap, type Delivery } from "../api/client";
@@ -21,7 +22,7 @@ const Line = styled.div`
 
 const size = (n: number) => (n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.ceil(n / 1000)} kB`);
 
-function One({ d, onCancel }: { d: Delivery; onCancel: () => void }) {
+function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAgain: () => void }) {
   const busy = d.state === "running" || d.state === "waiting";
   return (
     <Row>
@@ -32,6 +33,7 @@ function One({ d, onCancel }: { d: Delivery; onCancel: () => void }) {
           {d.bytes ? ` · ${size(d.bytes)}` : ""}
         </span>
         {busy && <Button onPress={onCancel}>Cancel</Button>}
+        {(d.state === "failed" || d.state === "cancelled") && <Button onPress={onAgain}>Try again</Button>}
         {d.state === "done" && (
           <a href={`/api/deliveries/${d.id}/file`} download={d.name} style={{ fontWeight: 600, textDecoration: "underline" }}>
             Save file
@@ -60,12 +62,49 @@ export function Deliveries({ job }: { job: string }) {
     await unwrap(api.DELETE("/api/deliveries/{delivery}", { params: { path: { delivery } } }));
     await queries.invalidateQueries({ queryKey: ["deliveries", job] });
   };
+  const again = async (delivery: string) => {
+    await unwrap(api.POST("/api/deliveries/{delivery}/again", { params: { path: { delivery } } }));
+    await queries.invalidateQueries({ queryKey: ["deliveries", job] });
+  };
+  const batches = new Map<string, Delivery[]>();
+  for (const d of list.data ?? []) {
+    const key = d.batch ?? d.id;
+    batches.set(key, [...(batches.get(key) ?? []), d]);
+  }
   return (
     <section aria-label="Deliveries">
       <h2 style={{ marginTop: 16 }}>Deliveries</h2>
       {list.error && <Notice strong>{explain(list.error)}</Notice>}
-      {list.data?.length === 0 && <p style={{ color: "var(--ink3)", marginTop: 4 }}>Nothing delivered yet. Open a picture and press Deliver.</p>}
-      <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>{list.data?.map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} />)}</ul>
+      {list.data?.length === 0 && <p style={{ color: "var(--ink3)", marginTop: 4 }}>Nothing delivered yet.</p>}
+      {[...batches.entries()].map(([batch, files]) => (
+        <Batch key={batch} batch={batch} files={files}>
+          <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>{files.slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</ul>
+          {files.length > 60 && <p style={{ color: "var(--ink3)" }}>and {files.length - 60} more; the zip has them all.</p>}
+        </Batch>
+      ))}
     </section>
+  );
+}
+
+/** What was ordered together: how far it is, the time left, and all its files at once. */
+function Batch({ batch, files, children }: { batch: string; files: Delivery[]; children: ReactNode }) {
+  const done = files.filter((d) => d.state === "done").length;
+  const busy = files.filter((d) => d.state === "running" || d.state === "waiting");
+  const failed = files.filter((d) => d.state === "failed").length;
+  const share = files.reduce((n, d) => n + (d.state === "done" || d.state === "failed" || d.state === "cancelled" ? 1 : d.progress), 0) / files.length;
+  const begun = Math.min(...files.map((d) => Date.parse(d.created)));
+  const left = busy.length > 0 && share > 0.02 ? ((Date.now() - begun) / share) * (1 - share) : undefined;
+  if (files.length === 1) return <>{children}</>;
+  return (
+    <details open={busy.length > 0} style={{ borderBottom: "1px solid var(--rule)", padding: "6px 0" }}>
+      <summary>
+        <b>{done} of {files.length} files</b>
+        {failed > 0 && `, ${failed} failed`}
+        {left !== undefined && <span className="num" style={{ color: "var(--ink3)" }}> · {left > 90000 ? `${Math.round(left / 60000)} min` : `${Math.ceil(left / 1000)} s`} left</span>}
+      </summary>
+      {busy.length > 0 && <Meter style={{ margin: "6px 0" }}><i style={{ width: `${100 * share}%` }} /></Meter>}
+      {done > 0 && <a href={`/api/batches/${batch}/zip`} download style={{ fontWeight: 600, textDecoration: "underline" }}>Save {done === files.length ? "all" : `the ${done}`} as zip</a>}
+      {children}
+    </details>
   );
 }

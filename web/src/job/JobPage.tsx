@@ -1,13 +1,19 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { FileTrigger, ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
 import { Disc } from "../look/Disc";
+import { withCell } from "../colourways";
 import { Cover, Grid } from "../jobs/JobsPage";
 import { go } from "../router";
 import { Deliveries } from "./Deliveries";
+import { useColourDrag } from "./drag";
+import { Matrix } from "./Matrix";
+import { OrderDialog } from "./OrderDialog";
+import { PalettePane } from "./PalettePane";
+import { useJob } from "./useJob";
 import { useUploads, type Upload } from "./useUploads";
 
 const Page = styled.div`
@@ -60,14 +66,6 @@ const Drop = styled.div`
   text-align: center;
   padding: 8px;
 `;
-const SwatchRow = styled.div`
-  display: grid;
-  grid-template-columns: auto 1fr auto;
-  gap: 10px;
-  align-items: center;
-  padding: 5px 0;
-  border-bottom: 1px solid var(--rule);
-`;
 const UploadRow = styled.li`
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
@@ -113,12 +111,36 @@ function UploadLine({ u, again, dismiss }: { u: Upload; again: () => void; dismi
 /** A job: its pictures, its palette, its deliveries. */
 export function JobPage({ id }: { id: string }) {
   const queries = useQueryClient();
-  const job = useQuery({ queryKey: ["job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })) });
+  const editing = useJob(id);
+  const { job, edit, move } = editing;
+  const [ordering, setOrdering] = useState(false);
   const added = useCallback(() => void queries.invalidateQueries({ queryKey: ["job", id] }), [queries, id]);
   const uploads = useUploads(id, added);
   const [over, setOver] = useState(false);
   const [problem, setProblem] = useState<string>();
   const { add } = uploads;
+  const drop = useCallback(
+    (colour: string, place: string) =>
+      void edit("a colour by hand", (c) => {
+        const s = c.palette.find((q) => q.id === colour);
+        const [what, way, ...name] = place.split(" ");
+        if (!s) return c;
+        const rows = what === "col" ? (job?.rows.map((r) => r.name) ?? []) : [name.join(" ")];
+        return { ...c, colourways: c.colourways.map((w) => (w.id === way ? rows.reduce((q, r) => withCell(q, r, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, settings: q.cells[r]?.settings }), w) : w)) };
+      }),
+    [edit, job?.rows],
+  );
+  const drag = useColourDrag(drop);
+
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "z" || e.target instanceof HTMLInputElement) return;
+      e.preventDefault();
+      void move(e.shiftKey ? "redo" : "undo");
+    };
+    addEventListener("keydown", key);
+    return () => removeEventListener("keydown", key);
+  }, [move]);
 
   useEffect(() => {
     // Anywhere on the window: a file dropped beside the field must not replace the page.
@@ -134,7 +156,7 @@ export function JobPage({ id }: { id: string }) {
   }, [add]);
 
   const rename = async (name: string) => {
-    if (!job.data || name.trim() === "" || name === job.data.name) return;
+    if (!job || name.trim() === "" || name === job.name) return;
     try {
       queries.setQueryData(["job", id], await unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job: id } }, body: { name: name.trim() } })));
     } catch (e) {
@@ -151,19 +173,27 @@ export function JobPage({ id }: { id: string }) {
       <Bar>
         <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
         <nav aria-label="Where you are">
-          <a href="/" onClick={(e) => { e.preventDefault(); go("/"); }}>Jobs</a> / <b>{job.data?.name}</b>
+          <a href="/" onClick={(e) => { e.preventDefault(); go("/"); }}>Jobs</a> / <b>{job?.name}</b>
         </nav>
         <Space />
+        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)" }} data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</span>
+        <span style={{ display: "flex" }}>
+          <Button $kind="quiet" isDisabled={!job?.undo} aria-label={job?.undo ? `Undo ${job.undo}` : "Undo"} onPress={() => void move("undo")}>Undo</Button>
+          <Button $kind="quiet" isDisabled={!job?.redo} aria-label={job?.redo ? `Redo ${job.redo}` : "Redo"} onPress={() => void move("redo")}>Redo</Button>
+        </span>
+        {job && job.pictures.length > 0 && <Button onPress={() => go(`/sheet/${id}`)}>Sheet</Button>}
+        {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>Deliver</Button>}
       </Bar>
       <Main $over={over}>
-        {job.error && <Notice strong>{explain(job.error)}</Notice>}
+        {editing.error && <Notice strong>{explain(editing.error)}</Notice>}
         {problem && <Notice strong>{problem}</Notice>}
-        {job.data && (
+        {editing.problem && <Notice strong>{editing.problem} <Button $kind="quiet" onPress={editing.clearProblem}>Dismiss</Button></Notice>}
+        {job && (
           <>
             <div>
-              <Name key={job.data.name} aria-label="Name of the job" defaultValue={job.data.name} maxLength={200} onBlur={(e) => void rename(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+              <Name key={job.name} aria-label="Name of the job" defaultValue={job.name} maxLength={200} onBlur={(e) => void rename(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
               <span className="num" style={{ color: "var(--ink3)", display: "block" }}>
-                {job.data.pictures.length === 1 ? "1 picture" : `${job.data.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.data.pictures.reduce((n, p) => n + p.parts, 0))}
+                {job.pictures.length === 1 ? "1 picture" : `${job.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.pictures.reduce((n, p) => n + p.parts, 0))}
               </span>
             </div>
             {shown.length > 0 && (
@@ -174,7 +204,7 @@ export function JobPage({ id }: { id: string }) {
               </ul>
             )}
             <Grid>
-              {job.data.pictures.map((p) => (
+              {job.pictures.map((p) => (
                 <li key={p.id}>
                   <a href={`/pictures/${p.id}`} onClick={open(p.id)}>
                     <Cover>
@@ -197,25 +227,20 @@ export function JobPage({ id }: { id: string }) {
                 </Drop>
               </li>
             </Grid>
+            <Matrix job={job} editing={editing} />
           </>
         )}
       </Main>
       <Side>
-        <h2>Palette</h2>
-        {job.data?.palette.length === 0 && <p style={{ color: "var(--ink3)" }}>No colours yet.</p>}
-        {job.data?.palette.map((s) => (
-          <SwatchRow key={s.id}>
-            <Disc from={s.hex ?? "#888"} size={34} />
-            <span>
-              <b>{s.name}</b>
-              <br />
-              <span className="num" style={{ color: "var(--ink3)" }}>Lab {s.lab?.map((v) => Math.round(v)).join(" ")}</span>
-            </span>
-            <span className="num" title="tolerance, CIEDE2000">± {s.tolerance.toFixed(1)}</span>
-          </SwatchRow>
-        ))}
+        {job && <PalettePane job={job} editing={editing} onDragStart={drag.start} />}
         <Deliveries job={id} />
       </Side>
+      {drag.at && (
+        <span style={{ position: "fixed", left: drag.at.x - 20, top: drag.at.y - 20, pointerEvents: "none", zIndex: 30 }}>
+          <Disc from={job?.palette.find((s) => s.id === drag.at?.id)?.hex ?? "#888"} size={30} />
+        </span>
+      )}
+      {job && ordering && <OrderDialog job={job} open onClose={() => setOrdering(false)} onOrdered={() => setOrdering(false)} />}
     </Page>
   );
 }

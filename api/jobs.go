@@ -1,0 +1,186 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"io"
+	"mime"
+	"strconv"
+
+	"github.com/google/uuid"
+
+	"episema/app"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/palette"
+	"episema/store"
+)
+
+// ChangeJob renames a job, puts it aside or takes it out of the list.
+func (s *Server) ChangeJob(ctx context.Context, r ChangeJobRequestObject) (ChangeJobResponseObject, error) {
+	if r.Body.Name != nil {
+		if err := nameOf(*r.Body.Name); err != nil {
+			return nil, err
+		}
+		if err := s.Studio.Store.RenameJob(ctx, r.Job, *r.Body.Name); err != nil {
+			return nil, err
+		}
+	}
+	if r.Body.Archived != nil {
+		if err := s.Studio.Store.SetArchived(ctx, r.Job, *r.Body.Archived); err != nil {
+			return nil, err
+		}
+	}
+	if r.Body.Removed != nil {
+		if err := s.Studio.Store.SetRemoved(ctx, r.Job, *r.Body.Removed); err != nil {
+			return nil, err
+		}
+	}
+	j, err := s.job(ctx, r.Job)
+	return ChangeJob200JSONResponse(j), err
+}
+
+// DuplicateJob copies a job.
+func (s *Server) DuplicateJob(ctx context.Context, r DuplicateJobRequestObject) (DuplicateJobResponseObject, error) {
+	if err := nameOf(r.Body.Name); err != nil {
+		return nil, err
+	}
+	id, err := s.Studio.Store.DuplicateJob(ctx, r.Job, r.Body.Name)
+	if err != nil {
+		return nil, err
+	}
+	j, err := s.job(ctx, id)
+	return DuplicateJob201JSONResponse(j), err
+}
+
+// PutContent stores an edit of palette and colourways.
+func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (PutContentResponseObject, error) {
+	c := document.Content{Colourways: r.Body.Colourways}
+	for _, w := range r.Body.Palette {
+		c.Palette = append(c.Palette, document.Swatch{ID: w.Id, Name: w.Name, CSS: w.Css, Tolerance: w.Tolerance})
+	}
+	j, err := s.Studio.EditJob(ctx, r.Job, r.Body.Base, r.Body.Label, c)
+	if err != nil && !errors.Is(err, store.ErrStale) {
+		return nil, err
+	}
+	o, convErr := s.jobOf(ctx, j)
+	if convErr != nil {
+		return nil, convErr
+	}
+	if err != nil {
+		return PutContent409JSONResponse(o), nil
+	}
+	return PutContent200JSONResponse(o), nil
+}
+
+func (s *Server) moveJob(ctx context.Context, id uuid.UUID, by int64) (Job, error) {
+	j, err := s.Studio.Store.MoveJob(ctx, id, by)
+	if err != nil {
+		return Job{}, err
+	}
+	return s.jobOf(ctx, j)
+}
+
+// UndoJob goes a step of the palette and colourways back.
+func (s *Server) UndoJob(ctx context.Context, r UndoJobRequestObject) (UndoJobResponseObject, error) {
+	j, err := s.moveJob(ctx, r.Job, -1)
+	return UndoJob200JSONResponse(j), err
+}
+
+// RedoJob goes a step forward.
+func (s *Server) RedoJob(ctx context.Context, r RedoJobRequestObject) (RedoJobResponseObject, error) {
+	j, err := s.moveJob(ctx, r.Job, 1)
+	return RedoJob200JSONResponse(j), err
+}
+
+// GetPaletteFile writes the palette as a file.
+func (s *Server) GetPaletteFile(ctx context.Context, r GetPaletteFileRequestObject) (GetPaletteFileResponseObject, error) {
+	format := string(r.Params.Format)
+	b, err := s.Studio.PaletteFile(ctx, r.Job, format)
+	if err != nil {
+		return nil, err
+	}
+	name := "palette" + map[string]string{"tokens": ".tokens.json", "css": ".css", "csv": ".csv"}[format]
+	return GetPaletteFile200ApplicationoctetStreamResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b)),
+		Headers: GetPaletteFile200ResponseHeaders{ContentDisposition: attachment(name)}}, nil
+}
+
+func attachment(name string) *string {
+	return ptr(mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+}
+
+// ReadPaletteFile reads a palette file; nothing is stored.
+func (s *Server) ReadPaletteFile(_ context.Context, r ReadPaletteFileRequestObject) (ReadPaletteFileResponseObject, error) {
+	list, err := palette.Read("", []byte(*r.Body))
+	if err != nil {
+		var p *palette.Error
+		if errors.As(err, &p) {
+			return nil, &app.InputError{Problem: err.Error()}
+		}
+		return nil, err
+	}
+	var pal []document.Swatch
+	for i, e := range list {
+		pal = append(pal, document.Swatch{ID: strconv.Itoa(i), Name: e.Name, CSS: e.CSS, Tolerance: e.Tolerance})
+	}
+	o, err := swatches(pal)
+	return ReadPaletteFile200JSONResponse(o), err
+}
+
+// ColoursOfPicture takes representative colours out of a picture.
+func (s *Server) ColoursOfPicture(ctx context.Context, r ColoursOfPictureRequestObject) (ColoursOfPictureResponseObject, error) {
+	k := 6
+	if r.Params.K != nil {
+		k = *r.Params.K
+	}
+	list, err := s.Studio.ColoursOf(ctx, r.Picture, k)
+	if err != nil {
+		return nil, err
+	}
+	o := ColoursOfPicture200JSONResponse{}
+	for _, t := range list {
+		o = append(o, struct {
+			Css   string  `json:"css"`
+			Hex   string  `json:"hex"`
+			Share float64 `json:"share"`
+		}{colour.Hex(t.Lab), colour.Hex(t.Lab), round(t.Share, 3)})
+	}
+	return o, nil
+}
+
+// Order puts pictures in colourways into the queue.
+func (s *Server) Order(ctx context.Context, r OrderRequestObject) (OrderResponseObject, error) {
+	o := app.Order{Pictures: r.Body.Pictures, Colourways: r.Body.Colourways, Format: string(r.Body.Format), Quality: 92}
+	if r.Body.Quality != nil {
+		o.Quality = *r.Body.Quality
+	}
+	if r.Body.Pattern != nil {
+		o.Pattern = *r.Body.Pattern
+	}
+	list, err := s.Studio.OrderFiles(ctx, s.Queue, r.Job, o)
+	if err != nil {
+		return nil, err
+	}
+	return Order202JSONResponse{Batch: *list[0].Batch, Files: len(list)}, nil
+}
+
+// DeliverAgain tries a failed or cancelled delivery once more.
+func (s *Server) DeliverAgain(ctx context.Context, r DeliverAgainRequestObject) (DeliverAgainResponseObject, error) {
+	d, err := s.Studio.DeliverAgain(ctx, s.Queue, r.Delivery)
+	return DeliverAgain200JSONResponse(deliveryOf(d)), err
+}
+
+// GetBatch streams the finished files of an order.
+func (s *Server) GetBatch(ctx context.Context, r GetBatchRequestObject) (GetBatchResponseObject, error) {
+	files, err := s.Studio.Store.BatchFiles(ctx, r.Batch)
+	if err != nil {
+		return nil, err
+	}
+	if len(files) == 0 {
+		return nil, &app.InputError{Problem: "nothing of this order is finished yet"}
+	}
+	out, in := io.Pipe()
+	go func() { in.CloseWithError(s.Studio.WriteBatch(ctx, r.Batch, in)) }()
+	return GetBatch200ApplicationoctetStreamResponse{Body: out, Headers: GetBatch200ResponseHeaders{ContentDisposition: attachment("delivery.zip")}}, nil
+}

@@ -1,0 +1,188 @@
+package app
+
+import (
+	"archive/zip"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strings"
+	"unicode"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"episema/core/document"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// Order asks for files: every picture in every colourway.
+type Order struct {
+	Pictures   []uuid.UUID
+	Colourways []string // ids; "" is the picture as it is set
+	Format     string   // one of imagefile.Formats
+	Quality    int      // 1..100, of JPEG, WebP and AVIF
+	Pattern    string   // of the names, without ending
+}
+
+// Patterns may hold these; what they stand for has no slashes.
+const (
+	markPicture   = "{picture}"
+	markColourway = "{colourway}"
+	markNumber    = "{number}"
+	asSet         = "as set" // the colourway's name where there is none
+)
+
+// DefaultPattern names files by picture and colourway.
+const DefaultPattern = "{picture} {colourway}"
+
+const maxFiles = 20000
+
+// OrderFiles puts an order into the queue as one batch. The names must differ from each other; where they would not, the
+// error says which.
+func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], job uuid.UUID, o Order) ([]store.Delivery, error) {
+	if o.Quality < 1 || o.Quality > 100 {
+		return nil, &InputError{"quality runs from 1 to 100"}
+	}
+	ending := imagefile.Formats[o.Format]
+	if ending == "" {
+		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8 and avif are", o.Format)}
+	}
+	if len(o.Colourways) == 0 {
+		o.Colourways = []string{""}
+	}
+	if n := len(o.Pictures) * len(o.Colourways); n == 0 || n > maxFiles {
+		return nil, &InputError{fmt.Sprintf("an order has 1 to %d files; this one has %d", maxFiles, n)}
+	}
+	j, err := s.Store.Job(ctx, job)
+	if err != nil {
+		return nil, err
+	}
+	sources, err := s.Store.Sources(ctx, job)
+	if err != nil {
+		return nil, err
+	}
+	byID := map[uuid.UUID]store.Picture{}
+	for _, p := range sources {
+		byID[p.ID] = p
+	}
+	batch := uuid.New()
+	var list []store.Delivery
+	names := map[string]int{}
+	for _, id := range o.Pictures {
+		pic, ok := byID[id]
+		if !ok {
+			return nil, &InputError{"one of the pictures is not in this job (any more)"}
+		}
+		var stored document.Picture
+		if err := json.Unmarshal(pic.Document, &stored); err != nil {
+			return nil, err
+		}
+		for _, w := range o.Colourways {
+			doc, colourway, err := inColourway(j.Content, stored, w)
+			if err != nil {
+				return nil, err
+			}
+			b, err := json.Marshal(doc)
+			if err != nil {
+				return nil, err
+			}
+			name := FileName(o.Pattern, pic.Name, colourway, len(list)+1)
+			names[strings.ToLower(name)]++
+			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + ending, Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway})
+		}
+	}
+	for _, d := range list {
+		if name := strings.TrimSuffix(d.Name, ending); names[strings.ToLower(name)] > 1 {
+			return nil, &InputError{fmt.Sprintf("%d files would be called %q; put {picture}, {colourway} or {number} into the pattern", names[strings.ToLower(name)], d.Name)}
+		}
+	}
+	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
+		jobs := make([]river.InsertManyParams, len(list))
+		for i, d := range list {
+			if err := s.Store.AddDelivery(ctx, tx, d); err != nil {
+				return err
+			}
+			jobs[i] = river.InsertManyParams{Args: deliverArgs{d.ID}}
+		}
+		_, err := queue.InsertManyTx(ctx, tx, jobs)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return list, nil
+}
+
+// FileName fills a pattern in; what no file system takes is left out.
+func FileName(pattern, picture, colourway string, number int) string {
+	if strings.TrimSpace(pattern) == "" {
+		if pattern = DefaultPattern; colourway == "" {
+			pattern = markPicture
+		}
+	}
+	if colourway == "" {
+		colourway = asSet
+	}
+	n := strings.NewReplacer(markPicture, picture, markColourway, colourway, markNumber, fmt.Sprintf("%03d", number)).Replace(pattern)
+	n = strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) {
+			return '-'
+		}
+		if unicode.IsControl(r) {
+			return -1
+		}
+		return r
+	}, n)
+	n = strings.Trim(strings.TrimSpace(n), ".")
+	if r := []rune(n); len(r) > 150 {
+		n = string(r[:150])
+	}
+	if n == "" {
+		n = "picture"
+	}
+	return n
+}
+
+// DeliverAgain puts a failed or cancelled delivery back into the queue.
+func (s *Studio) DeliverAgain(ctx context.Context, queue *river.Client[pgx.Tx], id uuid.UUID) (store.Delivery, error) {
+	err := pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
+		if err := s.Store.Again(ctx, tx, id); err != nil {
+			return err
+		}
+		_, err := queue.InsertTx(ctx, tx, deliverArgs{id}, nil)
+		return err
+	})
+	if err != nil {
+		return store.Delivery{}, err
+	}
+	return s.Store.Delivery(ctx, id)
+}
+
+// WriteBatch streams the finished files of a batch as a zip. Pictures are packed already: they are stored as they are.
+func (s *Studio) WriteBatch(ctx context.Context, batch uuid.UUID, w io.Writer) error {
+	files, err := s.Store.BatchFiles(ctx, batch)
+	if err != nil {
+		return err
+	}
+	if len(files) == 0 {
+		return &InputError{"nothing of this order is finished yet"}
+	}
+	z := zip.NewWriter(w)
+	for _, f := range files {
+		to, err := z.CreateHeader(&zip.FileHeader{Name: f.Name, Method: zip.Store, Modified: f.Created})
+		if err != nil {
+			return err
+		}
+		from, err := s.Store.Blob(ctx, f.SHA)
+		if err != nil {
+			return err
+		}
+		if _, err := io.Copy(to, from); err != nil {
+			return err
+		}
+	}
+	return z.Close()
+}

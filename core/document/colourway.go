@@ -1,0 +1,163 @@
+package document
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"episema/core/colour"
+	"episema/core/recolour"
+)
+
+// Content is what a job holds besides its pictures: its palette and its colourways.
+type Content struct {
+	Palette    []Swatch    `json:"palette"`
+	Colourways []Colourway `json:"colourways"`
+}
+
+// Colourway is one target for each part of the job. A part is known by its name: the same name in several pictures is
+// one part of the job.
+type Colourway struct {
+	ID     string          `json:"id"`
+	Name   string          `json:"name"`
+	Cells  map[string]Cell `json:"cells"` // by the part's name; a part without one is as its picture has it
+	Mark   string          `json:"mark,omitempty"`
+	Remark string          `json:"remark,omitempty"`
+}
+
+// Cell is what a part becomes in a colourway.
+type Cell struct {
+	Target   Target             `json:"target"` // without a colour the part is left as it is
+	Settings *recolour.Settings `json:"settings,omitempty"`
+}
+
+// Marks of a colourway.
+const (
+	MarkChosen  = "chosen"
+	MarkDropped = "dropped"
+)
+
+// MaxColourways bounds the colourways of a job.
+const MaxColourways = 500
+
+// ParseContent reads and validates a job's content. Unknown fields are errors, so that a misspelt one is not lost.
+func ParseContent(b []byte) (Content, error) {
+	var c Content
+	d := json.NewDecoder(bytes.NewReader(b))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&c); err != nil {
+		return c, &Error{"job", "it is not the JSON this expects: " + err.Error()}
+	}
+	return c, c.Validate()
+}
+
+// Validate checks the palette and every colourway.
+func (c *Content) Validate() error {
+	if err := ValidatePalette(c.Palette); err != nil {
+		return err
+	}
+	if len(c.Colourways) > MaxColourways {
+		return &Error{"job", fmt.Sprintf("it has over %d colourways", MaxColourways)}
+	}
+	ids := map[string]bool{}
+	for i, w := range c.Colourways {
+		where := fmt.Sprintf("colourway %d", i+1)
+		switch {
+		case w.ID == "" || len(w.ID) > 64 || ids[w.ID]:
+			return &Error{where, "its id is missing, too long or used twice"}
+		case strings.TrimSpace(w.Name) == "" || len(w.Name) > MaxName:
+			return &Error{where, "its name is empty or too long"}
+		case w.Mark != "" && w.Mark != MarkChosen && w.Mark != MarkDropped:
+			return &Error{where, "its mark is neither chosen nor dropped"}
+		case len(w.Remark) > 2000:
+			return &Error{where, "its remark is longer than 2000 characters"}
+		case len(w.Cells) > MaxParts:
+			return &Error{where, fmt.Sprintf("it has over %d cells", MaxParts)}
+		}
+		ids[w.ID] = true
+		for part, cell := range w.Cells {
+			where := fmt.Sprintf("colourway %q, part %q", w.Name, part)
+			if strings.TrimSpace(part) == "" || len(part) > MaxName {
+				return &Error{where, "a cell names a part of 1 to 200 characters"}
+			}
+			if cell.Target.CSS != "" {
+				if _, err := colour.ParseCSS(cell.Target.CSS); err != nil {
+					return &Error{where, err.Error()}
+				}
+			}
+			if !(cell.Target.Tolerance >= 0 && cell.Target.Tolerance <= 100) {
+				return &Error{where, "the tolerance runs from 0 to 100"}
+			}
+			if cell.Settings != nil {
+				if err := cell.Settings.Validate(); err != nil {
+					return &Error{where, err.Error()}
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// Find gives a colourway by its id.
+func (c *Content) Find(id string) (Colourway, bool) {
+	for _, w := range c.Colourways {
+		if w.ID == id {
+			return w, true
+		}
+	}
+	return Colourway{}, false
+}
+
+// In gives a picture's document in the colourway.
+func (w Colourway) In(p Picture) Picture {
+	parts := make([]Part, len(p.Parts))
+	for i, q := range p.Parts {
+		if cell, ok := w.Cells[strings.TrimSpace(q.Name)]; ok {
+			q.Target = cell.Target
+			if cell.Settings != nil {
+				q.Settings = *cell.Settings
+			}
+		}
+		parts[i] = q
+	}
+	p.Parts = parts
+	return p
+}
+
+// Resolve gives every target that came from the palette the colour and tolerance that stand there now.
+func (c *Content) Resolve(p *Picture) {
+	byID := map[string]Swatch{}
+	for _, s := range c.Palette {
+		byID[s.ID] = s
+	}
+	parts := make([]Part, len(p.Parts))
+	for i, q := range p.Parts {
+		q.Target = resolved(q.Target, byID)
+		parts[i] = q
+	}
+	p.Parts = parts
+}
+
+// ResolveCells does the same for the colourways.
+func (c *Content) ResolveCells() {
+	byID := map[string]Swatch{}
+	for _, s := range c.Palette {
+		byID[s.ID] = s
+	}
+	for i, w := range c.Colourways {
+		cells := map[string]Cell{}
+		for part, cell := range w.Cells {
+			cell.Target = resolved(cell.Target, byID)
+			cells[part] = cell
+		}
+		c.Colourways[i].Cells = cells
+	}
+}
+
+func resolved(t Target, byID map[string]Swatch) Target {
+	if s, ok := byID[t.PaletteID]; ok && t.PaletteID != "" && t.CSS != "" {
+		t.CSS, t.Tolerance = s.CSS, s.Tolerance
+	}
+	return t
+}

@@ -1,0 +1,178 @@
+import { useEffect, useRef, useState } from "react";
+import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import styled from "styled-components";
+import type { Colourway, Job, Swatch } from "../api/client";
+import { freshName, withCell } from "../colourways";
+import { Button } from "../look/controls";
+import { Disc } from "../look/Disc";
+import { Field } from "../look/Field";
+import type { JobEditing } from "./useJob";
+import { coverIn, useProof } from "./useProof";
+
+const Frame = styled.div`
+  overflow: auto;
+  max-height: 560px;
+  border: 1px solid var(--rule);
+  background: #fff;
+`;
+const Table = styled.table`
+  border-collapse: separate;
+  border-spacing: 0;
+  th, td { border-right: 1px solid var(--rule); border-bottom: 1px solid var(--rule); padding: 8px; background: var(--card); }
+  thead th { position: sticky; top: 0; z-index: 2; width: 164px; min-width: 164px; vertical-align: bottom; font-weight: 600; }
+  tbody th, thead th:first-child { position: sticky; left: 0; z-index: 1; width: 190px; min-width: 190px; text-align: left; vertical-align: middle; }
+  thead th:first-child { z-index: 3; }
+  thead img { width: 132px; height: 88px; object-fit: cover; border-radius: 4px; display: block; margin: 0 auto 5px; background: #d9d9d9; }
+  td { text-align: center; height: 82px; outline: none; }
+  td:focus-visible { box-shadow: inset 0 0 0 2px var(--ink); }
+  [data-over] { box-shadow: inset 0 0 0 2px var(--ink); background: #fff; }
+  small { display: block; color: var(--ink3); font-weight: 400; }
+`;
+const Name = styled(Field)`
+  width: 100%;
+  text-align: center;
+  font: inherit;
+  border-color: transparent;
+  background: none;
+  &:hover { border-color: var(--rule); }
+`;
+const List = styled(Menu)`
+  background: #fff;
+  border: 1px solid var(--ink);
+  border-radius: 8px;
+  padding: 4px;
+  outline: none;
+  max-height: 320px;
+  overflow: auto;
+  > * { padding: 4px 10px; border-radius: 5px; cursor: default; display: flex; gap: 8px; align-items: center; outline: none; }
+  > *[data-focused] { background: var(--rail); }
+`;
+
+const rowHeight = 82;
+
+interface Props {
+  job: Job;
+  editing: JobEditing;
+}
+
+/** Rows are the job's parts, columns its colourways, cells what each part becomes. */
+export function Matrix({ job, editing }: Props) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [from, setFrom] = useState(0);
+  const shown = 12;
+  const rows = job.rows.slice(from, from + shown);
+  const change = (label: string, id: string, how: (w: Colourway) => Colourway) => void editing.edit(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === id ? how(w) : w)) }));
+  const add = () => void editing.edit("new colourway", (c) => ({ ...c, colourways: [...c.colourways, { id: crypto.randomUUID(), name: freshName("Colourway", c.colourways.map((w) => w.name)), cells: {} }] }));
+  return (
+    <section aria-label="Colourways">
+      <div style={{ display: "flex", alignItems: "center", gap: 8, marginBottom: 8 }}>
+        <h2>Colourways</h2>
+        <Button onPress={add}>New colourway</Button>
+        <span style={{ color: "var(--ink3)", fontSize: 12 }}>
+          {job.rows.length === 0 ? "Parts that are isolated in the pictures become its rows." : "Drag a colour onto a cell or a whole column. In a cell, 1 to 9 takes a colour, L leaves it, Delete clears it."}
+        </span>
+      </div>
+      {(job.colourways.length > 0 || job.rows.length > 0) && (
+        <Frame ref={frame} onScroll={(e) => setFrom(Math.max(0, Math.floor(e.currentTarget.scrollTop / rowHeight) - 3))}>
+          <Table role="grid" aria-label="Matrix of parts and colourways">
+            <thead>
+              <tr>
+                <th scope="col">Part<small>in how many pictures</small></th>
+                {job.colourways.map((w, i) => (
+                  <th key={w.id} scope="col" data-drop={`col ${w.id}`}>
+                    {job.pictures[0] && <img src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} alt="" loading="lazy" />}
+                    <Name
+                      key={w.name}
+                      aria-label={`Name of ${w.name}`}
+                      defaultValue={w.name}
+                      maxLength={200}
+                      onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== w.name) change("rename colourway", w.id, (q) => ({ ...q, name: v })); else e.target.value = w.name; }}
+                      onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
+                    />
+                    <MenuTrigger>
+                      <Button $kind="quiet" aria-label={`More for ${w.name}`} style={{ padding: "0 6px" }}>⋯</Button>
+                      <Popover>
+                        <List
+                          onAction={(k) => {
+                            if (k === "copy") void editing.edit("duplicate colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); return { ...c, colourways: c.colourways.toSpliced(at + 1, 0, { ...w, id: crypto.randomUUID(), name: freshName(`${w.name} copy`, c.colourways.map((q) => q.name)), mark: undefined }) }; });
+                            else if (k === "delete") void editing.edit("delete colourway", (c) => ({ ...c, colourways: c.colourways.filter((q) => q.id !== w.id) }));
+                            else void editing.edit("move colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); const to = Math.max(0, Math.min(c.colourways.length - 1, at + (k === "left" ? -1 : 1))); const list = c.colourways.toSpliced(at, 1); return { ...c, colourways: list.toSpliced(to, 0, w) }; });
+                          }}
+                        >
+                          <MenuItem id="copy">Duplicate</MenuItem>
+                          <MenuItem id="left" isDisabled={i === 0}>Move left</MenuItem>
+                          <MenuItem id="right" isDisabled={i === job.colourways.length - 1}>Move right</MenuItem>
+                          <MenuItem id="delete">Delete</MenuItem>
+                        </List>
+                      </Popover>
+                    </MenuTrigger>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {from > 0 && <tr aria-hidden style={{ height: from * rowHeight }} />}
+              {rows.map((r, i) => (
+                <tr key={r.name}>
+                  <th scope="row">
+                    <span style={{ overflowWrap: "anywhere" }}>{r.name}</span>
+                    <small>{r.pictures.length === 1 ? "1 picture" : `${r.pictures.length} pictures`}</small>
+                  </th>
+                  {job.colourways.map((w, k) => (
+                    <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.name, cell))} />
+                  ))}
+                </tr>
+              ))}
+              {from + shown < job.rows.length && <tr aria-hidden style={{ height: (job.rows.length - from - shown) * rowHeight }} />}
+            </tbody>
+          </Table>
+        </Frame>
+      )}
+    </section>
+  );
+}
+
+function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Colourway; at: [number, number]; onCell: (label: string, cell: Colourway["cells"][string] | undefined) => void }) {
+  const { job, row, w } = p;
+  const cell = w.cells[row.name];
+  const ref = useRef<HTMLTableCellElement>(null);
+  const [seen, setSeen] = useState(false);
+  useEffect(() => {
+    const o = new IntersectionObserver(([e]) => { if (e?.isIntersecting) setSeen(true); });
+    if (ref.current) o.observe(ref.current);
+    return () => o.disconnect();
+  }, []);
+  const picture = job.pictures.find((q) => q.id === row.pictures[0]);
+  const proof = useProof(picture, p.stored, seen && !!p.stored);
+  const part = proof.data?.parts.find((q) => q.name.trim() === row.name);
+  const fresh = JSON.stringify(p.stored?.cells[row.name]) === JSON.stringify(cell);
+  const to = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.hex ?? part?.want_hex) : cell ? undefined : part?.want_hex;
+  const word = !cell ? "as set" : !cell.target.css ? "as it is" : fresh && part?.delta_e00 !== undefined ? part.delta_e00.toFixed(1) : "…";
+  const say = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.name ?? cell.target.css) : word;
+  const take = (s: Swatch) => p.onCell(`${row.name} in ${w.name}`, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, settings: cell?.settings });
+  return (
+    <td
+      ref={ref}
+      role="gridcell"
+      tabIndex={0}
+      data-drop={`cell ${w.id} ${row.name}`}
+      data-at={p.at.join(" ")}
+      aria-label={`${row.name} in ${w.name}: ${say}`}
+      onKeyDown={(e) => {
+        const step: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
+        const by = step[e.key];
+        const chosen = job.palette[Number.parseInt(e.key, 10) - 1];
+        if (by) (document.querySelector(`td[data-at="${p.at[0] + by[0]} ${p.at[1] + by[1]}"]`) as HTMLElement | null)?.focus();
+        else if (chosen && /^[1-9]$/.test(e.key)) take(chosen);
+        else if (e.key.toLowerCase() === "l") p.onCell("leave as it is", { target: {} });
+        else if (e.key === "Delete" || e.key === "Backspace") p.onCell("clear a cell", undefined);
+        else return;
+        e.preventDefault();
+      }}
+    >
+      <Disc from={part?.own_hex ?? "#c9c9c9"} to={to} ring={cell?.target.css && part && fresh ? (part.state === "as it is" ? "as it is" : part.state) : "as it is"} size={32} />
+      <div className="num">{word}</div>
+      {cell?.settings && <small>own method</small>}
+    </td>
+  );
+}

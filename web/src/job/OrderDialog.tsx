@@ -1,0 +1,71 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, explain, unwrap, type Job, type Order } from "../api/client";
+import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
+import { Dialog } from "../look/Dialog";
+import { Field, Select, Small } from "../look/Field";
+
+const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG 4:4:4"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"]];
+const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif" };
+const lossy = new Set(["jpeg", "webp", "avif"]);
+
+/** Orders files: chosen pictures in chosen colourways. */
+export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; onClose: () => void; onOrdered: () => void }) {
+  const queries = useQueryClient();
+  const ways = [{ id: "", name: "As set" }, ...p.job.colourways];
+  const [pictures, setPictures] = useState<string[]>(p.pictures ?? p.job.pictures.map((q) => q.id));
+  const [colourways, setColourways] = useState<string[]>(p.job.colourways.filter((w) => w.mark !== "dropped").map((w) => w.id));
+  const [format, setFormat] = useState<Order["format"]>("png");
+  const [quality, setQuality] = useState(92);
+  const [pattern, setPattern] = useState("{picture} {colourway}");
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const chosen = colourways.length > 0 ? colourways : [""];
+  const count = pictures.length * chosen.length;
+  const flip = (list: string[], id: string, on: boolean) => (on ? [...list, id] : list.filter((q) => q !== id));
+  const first = p.job.pictures.find((q) => q.id === pictures[0]);
+  const example = pattern.replaceAll("{picture}", first?.name ?? "Picture").replaceAll("{colourway}", ways.find((w) => w.id === chosen[0])?.name.toLowerCase() === "as set" ? "as set" : (ways.find((w) => w.id === chosen[0])?.name ?? "")).replaceAll("{number}", "001");
+  const send = async () => {
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern } }));
+      await queries.invalidateQueries({ queryKey: ["deliveries", p.job.id] });
+      p.onOrdered();
+    } catch (e) {
+      setProblem(explain(e));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog title="Deliver" open={p.open} onClose={p.onClose}>
+      <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
+        <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
+          <Heading>Pictures</Heading>
+          <Toggle on={pictures.length === p.job.pictures.length} onChange={(on) => setPictures(on ? p.job.pictures.map((q) => q.id) : [])}>All of them</Toggle>
+          {p.job.pictures.map((q) => <Toggle key={q.id} on={pictures.includes(q.id)} onChange={(on) => setPictures((l) => flip(l, q.id, on))}>{q.name}</Toggle>)}
+        </div>
+        <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
+          <Heading>Colourways</Heading>
+          <Toggle on={colourways.length === ways.length} onChange={(on) => setColourways(on ? ways.map((w) => w.id) : [])}>All of them</Toggle>
+          {ways.map((w) => <Toggle key={w.id} on={colourways.includes(w.id)} onChange={(on) => setColourways((l) => flip(l, w.id, on))}>{w.name}</Toggle>)}
+        </div>
+      </div>
+      <div style={{ display: "grid", gridTemplateColumns: "104px 1fr", gap: 8, alignItems: "center" }}>
+        <span>Format</span>
+        <Select aria-label="Format" value={format} onChange={(e) => setFormat(e.target.value as Order["format"])}>{formats.map(([k, n]) => <option key={k} value={k}>{n}</option>)}</Select>
+        <span>Names</span>
+        <Field aria-label="Pattern of the names" value={pattern} onChange={(e) => setPattern(e.target.value)} spellCheck={false} />
+        <span />
+        <Small>{example}{ending[format]} · {"{picture}, {colourway} and {number} are filled in"}</Small>
+      </div>
+      {lossy.has(format) && <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />}
+      {problem && <Notice strong>{problem}</Notice>}
+      <div style={{ display: "flex", gap: 8 }}>
+        <Button $kind="solid" onPress={() => void send()} isDisabled={busy || count === 0}>{count === 1 ? "Render 1 file" : `Render ${count} files`}</Button>
+        <Button onPress={p.onClose}>Close</Button>
+      </div>
+    </Dialog>
+  );
+}

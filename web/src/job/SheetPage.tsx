@@ -1,0 +1,148 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Colourway, Job, PictureSummary } from "../api/client";
+import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { Disc } from "../look/Disc";
+import { Field, Select } from "../look/Field";
+import { go } from "../router";
+import { useJob } from "./useJob";
+import { coverIn, useProof } from "./useProof";
+
+const Page = styled.div`
+  display: grid;
+  grid-template-rows: 44px auto 1fr;
+  height: 100%;
+  @media print {
+    height: auto;
+    display: block;
+    header, .tools { display: none; }
+  }
+`;
+const Tools = styled.div`
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 10px 20px;
+  border-bottom: 1px solid var(--rule);
+`;
+const Grid = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 20px;
+  overflow: auto;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(380px, 1fr));
+  gap: 22px 18px;
+  align-content: start;
+  @media print { overflow: visible; grid-template-columns: 1fr 1fr; padding: 0; }
+`;
+const Card = styled.li<{ $dropped: boolean }>`
+  break-inside: avoid;
+  content-visibility: auto;
+  contain-intrinsic-size: 380px 350px;
+  opacity: ${(p) => (p.$dropped ? 0.45 : 1)};
+  display: grid;
+  gap: 6px;
+  align-content: start;
+  figure { margin: 0; position: relative; aspect-ratio: 3 / 2; background: #8a8a8a; border-radius: 5px; overflow: hidden; }
+  figure img { width: 100%; height: 100%; object-fit: contain; display: block; }
+`;
+const Flag = styled.span`
+  position: absolute;
+  left: 8px;
+  top: 8px;
+  background: rgba(20, 20, 20, 0.84);
+  color: #fff;
+  border-radius: 4px;
+  padding: 2px 8px;
+  font-size: 12px;
+`;
+
+function One({ picture, w, stored, title, picked, onPick, onOpen, onWay }: { picture: PictureSummary; w?: Colourway; stored?: Colourway; title: string; picked: boolean; onPick: () => void; onOpen: () => void; onWay: (label: string, change: Partial<Colourway>) => void }) {
+  const proof = useProof(picture, stored, !w || !!stored);
+  const off = proof.data?.parts.filter((q) => q.state === "outside" || q.state === "unreachable") ?? [];
+  return (
+    <Card $dropped={w?.mark === "dropped"}>
+      <figure>
+        <a href={`/pictures/${picture.id}${w ? `?colourway=${w.id}` : ""}`} onClick={(e) => { e.preventDefault(); onOpen(); }} aria-label={`Open ${title}`}>
+          <img src={coverIn(picture, stored, 900)} alt={title} loading="lazy" />
+        </a>
+        {off.length > 0 && <Flag>{off.length === 1 ? `${off[0]?.name} is outside` : `${off.length} parts outside`}</Flag>}
+      </figure>
+      <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
+        <b style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{title}</b>
+        {w && <Segmented small label={`Mark of ${title}`} value={w.mark ?? "open"} onChange={(v) => onWay(`mark ${w.name}`, { mark: v === "open" ? undefined : (v as "chosen" | "dropped") })} options={[["open", "Open"], ["chosen", "Chosen"], ["dropped", "Dropped"]]} />}
+        <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>Pair</Button>
+      </div>
+      <div style={{ display: "flex", flexWrap: "wrap", gap: "2px 12px" }}>
+        {proof.data?.parts.map((q) => (
+          <span key={q.id} style={{ display: "flex", alignItems: "center", gap: 4 }}>
+            <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
+            <small>{q.name} <span className="num">{q.delta_e00 === undefined ? "as it is" : `${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
+          </span>
+        ))}
+        {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}
+      </div>
+      {w && <Field key={w.remark} aria-label={`Remark on ${w.name}`} placeholder="A remark" defaultValue={w.remark ?? ""} maxLength={2000} onBlur={(e) => { if (e.target.value !== (w.remark ?? "")) onWay("remark", { remark: e.target.value || undefined }); }} />}
+    </Card>
+  );
+}
+
+/** All colourways of a picture, or all pictures of a colourway, large enough to judge; two of them side by side. */
+export function SheetPage({ id }: { id: string }) {
+  const editing = useJob(id);
+  const { job } = editing;
+  const [by, setBy] = useState<"picture" | "colourway">("picture");
+  const [of, setOf] = useState<string>();
+  const [pair, setPair] = useState<string[]>([]);
+  if (!job) return <div style={{ padding: 24 }}>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</div>;
+  const cards = list(job, by, of);
+  const stored = (w: Colourway | undefined) => w && editing.stored?.colourways.find((q) => q.id === w.id);
+  const two = pair.map((k) => cards.find((c) => c.key === k)).filter((c) => c !== undefined);
+  return (
+    <Page>
+      <Bar>
+        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <nav aria-label="Where you are">
+          <a href={`/jobs/${id}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${id}`); }}>{job.name}</a> / <b>Sheet</b>
+        </nav>
+        <Space />
+        {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}
+        <Button onPress={() => print()}>Print</Button>
+      </Bar>
+      <Tools className="tools">
+        <Segmented label="What the sheet shows" value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", "Colourways of a picture"], ["colourway", "Pictures of a colourway"]]} />
+        <Select aria-label={by === "picture" ? "Picture" : "Colourway"} value={of ?? ""} onChange={(e) => { setOf(e.target.value); setPair([]); }}>
+          {by === "picture" ? job.pictures.map((p) => <option key={p.id} value={p.id}>{p.name}</option>) : [{ id: "", name: "As set" }, ...job.colourways].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
+        </Select>
+        {editing.problem && <Notice strong>{editing.problem}</Notice>}
+        {job.colourways.length === 0 && by === "picture" && <span style={{ color: "var(--ink3)" }}>No colourway yet: there is only the picture as it is set.</span>}
+      </Tools>
+      <Grid aria-label="Sheet" style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
+        {(two.length === 2 ? two : cards).map((c) => (
+          <One
+            key={c.key}
+            picture={c.picture}
+            w={c.w}
+            stored={stored(c.w)}
+            title={c.title}
+            picked={pair.includes(c.key)}
+            onPick={() => setPair((l) => (l.includes(c.key) ? l.filter((k) => k !== c.key) : [...l.slice(-1), c.key]))}
+            onOpen={() => go(`/pictures/${c.picture.id}${c.w ? `?colourway=${c.w.id}` : ""}`)}
+            onWay={(label, change) => void editing.edit(label, (x) => ({ ...x, colourways: x.colourways.map((q) => (q.id === c.w?.id ? { ...q, ...change } : q)) }))}
+          />
+        ))}
+      </Grid>
+    </Page>
+  );
+}
+
+function list(job: Job, by: "picture" | "colourway", of: string | undefined): { key: string; picture: PictureSummary; w?: Colourway; title: string }[] {
+  if (by === "picture") {
+    const picture = job.pictures.find((p) => p.id === of) ?? job.pictures[0];
+    if (!picture) return [];
+    return [{ key: "set", picture, title: "As set" }, ...job.colourways.map((w) => ({ key: w.id, picture, w, title: w.name }))];
+  }
+  const w = job.colourways.find((q) => q.id === of);
+  return job.pictures.map((picture) => ({ key: picture.id, picture, w, title: picture.name }));
+}
