@@ -564,15 +564,21 @@ type PartProof struct {
 	At     *[]float64 `json:"at,omitempty"`
 
 	// Beyond CIEDE2000 from the target to the nearest colour that can be reached
-	Beyond            *float64   `json:"beyond,omitempty"`
-	Cast              *float64   `json:"cast,omitempty"`
-	CastAt            *[]float64 `json:"cast_at,omitempty"`
-	ClippedAt         *[]float64 `json:"clipped_at,omitempty"`
-	ClippedPercent    *float64   `json:"clipped_percent,omitempty"`
-	DeltaE00          *float64   `json:"delta_e00,omitempty"`
-	GamutAt           *[]float64 `json:"gamut_at,omitempty"`
-	Got               *[]float64 `json:"got,omitempty"`
-	Id                string     `json:"id"`
+	Beyond         *float64   `json:"beyond,omitempty"`
+	Cast           *float64   `json:"cast,omitempty"`
+	CastAt         *[]float64 `json:"cast_at,omitempty"`
+	ClippedAt      *[]float64 `json:"clipped_at,omitempty"`
+	ClippedPercent *float64   `json:"clipped_percent,omitempty"`
+	DeltaE00       *float64   `json:"delta_e00,omitempty"`
+	GamutAt        *[]float64 `json:"gamut_at,omitempty"`
+	Got            *[]float64 `json:"got,omitempty"`
+	Id             string     `json:"id"`
+
+	// LitAt A place that has it
+	LitAt *[]float64 `json:"lit_at,omitempty"`
+
+	// LitLab Median colour of the result over the lit tones
+	LitLab            *[]float64 `json:"lit_lab,omitempty"`
 	LitMedian         *float64   `json:"lit_median,omitempty"`
 	LitP95            *float64   `json:"lit_p95,omitempty"`
 	Name              string     `json:"name"`

@@ -327,6 +327,7 @@ func proofOf(p proof.Part) PartProof {
 		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])
 		q.OutOfGamutPercent, q.ClippedPercent = ptr(round(p.OutOfGamut, 2)), ptr(round(p.Clipped, 2))
 		q.LitMedian, q.LitP95, q.AimHex, q.Beyond = ptr(round(p.LitMedian, 2)), ptr(round(p.LitMost, 2)), ptr(colour.Hex(p.Aim)), ptr(round(p.Beyond, 2))
+		q.LitLab, q.LitAt = ptr(labOf(p.LitTone)), ptr(p.LitAt[:])
 		if p.GamutAt != nil && p.OutOfGamut > 0 {
 			q.GamutAt = ptr(p.GamutAt[:])
 		}

@@ -13,11 +13,12 @@ import (
 type Spot [2]float64
 
 // lit measures the lit tones of a part: pixels that lie wholly in it and were between the 50th and the 90th percentile of
-// its lightness. It gives the median and the 95th percentile of their CIEDE2000 to the aim.
-func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 float64) {
+// its lightness. It gives the median and the 95th percentile of their CIEDE2000 to the aim, the median colour of the
+// result there, and a pixel of the level that has it.
+func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 float64, tone colour.Lab, pixel int) {
 	m, p := r.Masks[part], &d.Parts[part]
 	if m == nil {
-		return 0, 0
+		return 0, 0, tone, 0
 	}
 	type px struct {
 		l float32
@@ -31,7 +32,7 @@ func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 flo
 		}
 	}
 	if len(all) == 0 {
-		return 0, 0
+		return 0, 0, tone, 0
 	}
 	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
 	band := all[len(all)/2 : len(all)*9/10+1]
@@ -40,7 +41,24 @@ func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 flo
 		diff = append(diff, colour.DeltaE00(d.Space.Lab(at(r.After, q.i)), p.Aim))
 	}
 	sort.Float64s(diff)
-	return diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)]
+	// The median channel by channel, and the pixel nearest to it.
+	var mid colour.RGB
+	for c := range mid {
+		v := make([]float64, len(band))
+		for k, q := range band {
+			v[k] = float64(r.After.Pix[3*q.i+c])
+		}
+		sort.Float64s(v)
+		mid[c] = v[len(v)/2]
+	}
+	tone = d.Space.Lab(mid)
+	best := math.Inf(1)
+	for _, q := range band {
+		if e := colour.DeltaE00(d.Space.Lab(at(r.After, q.i)), tone); e < best {
+			best, pixel = e, q.i
+		}
+	}
+	return diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)], tone, pixel
 }
 
 func at(p *raster.RGB, i int) colour.RGB {

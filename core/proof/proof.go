@@ -23,6 +23,8 @@ type Part struct {
 
 	Aim                colour.Lab // the target as it is in this picture's light
 	LitMedian, LitMost float64    // CIEDE2000 over the lit tones: median and 95th percentile
+	LitTone            colour.Lab // median colour of the result there
+	LitAt              Spot       // a place that has it
 	Beyond             float64    // CIEDE2000 from the aim to the nearest colour that can be reached
 	GamutAt, ClippedAt *Spot      // where it is worst
 	Vivid              *float64   // strength in percent past which the photo has nothing as vivid; nil: none
@@ -57,7 +59,9 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 			ok, near := p.Reachable(d.Space)
 			q.Nearest, q.Aim = near, p.Aim
 			q.Beyond = colour.DeltaE00(p.Aim, near)
-			q.LitMedian, q.LitMost = lit(d, r, i)
+			var pixel int
+			q.LitMedian, q.LitMost, q.LitTone, pixel = lit(d, r, i)
+			q.LitAt = Spot{(float64(pixel%r.After.W) + 0.5) * scale, (float64(pixel/r.After.W) + 0.5) * scale}
 			q.GamutAt, q.ClippedAt = worst(d, r, i, scale)
 			q.Vivid = vividStrength(d, r, p, q.Got)
 			q.Cast, q.CastAt[0], q.CastAt[1] = p.CastOf()

@@ -5,6 +5,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BenchPage } from "./bench/BenchPage";
 import { JobPage } from "./job/JobPage";
+import { AcrossPage } from "./job/AcrossPage";
 import { SheetPage } from "./job/SheetPage";
 import { JobsPage } from "./jobs/JobsPage";
 import { GlobalStyle } from "./look/theme";
@@ -15,6 +16,7 @@ const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, 
 function App() {
   const [, place, id] = usePath().split("/");
   if (place === "jobs" && id) return <JobPage key={id} id={id} />;
+  if (place === "across" && id) return <AcrossPage key={id} id={id} />;
   if (place === "sheet" && id) return <SheetPage key={id} id={id} />;
   if (place === "pictures" && id) return <BenchPage key={id} id={id} />;
   return <JobsPage />;

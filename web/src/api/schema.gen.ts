@@ -1172,6 +1172,10 @@ export interface components {
             lit_median?: number;
             /** Format: double */
             lit_p95?: number;
+            /** @description Median colour of the result over the lit tones */
+            lit_lab?: number[];
+            /** @description A place that has it */
+            lit_at?: number[];
             /** @description The target as it is in this picture's light */
             aim_hex?: string;
             /**

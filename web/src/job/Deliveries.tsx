@@ -50,6 +50,9 @@ function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAg
   );
 }
 
+/** Failed ones first, then what is running, what waits, and what is done. */
+const rank = (d: Delivery) => ["failed", "running", "waiting", "done", "cancelled"].indexOf(d.state);
+
 /** The job's deliveries with their progress. */
 export function Deliveries({ job }: { job: string }) {
   const queries = useQueryClient();
@@ -78,7 +81,7 @@ export function Deliveries({ job }: { job: string }) {
       {list.data?.length === 0 && <p style={{ color: "var(--ink3)", marginTop: 4 }}>Nothing delivered yet.</p>}
       {[...batches.entries()].map(([batch, files]) => (
         <Batch key={batch} batch={batch} files={files}>
-          <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>{files.slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</ul>
+          <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>{[...files].sort((a, b) => rank(a) - rank(b) || a.created.localeCompare(b.created)).slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</ul>
           {files.length > 60 && <p style={{ color: "var(--ink3)" }}>and {files.length - 60} more; the zip has them all.</p>}
         </Batch>
       ))}

@@ -181,7 +181,7 @@ export function JobPage({ id }: { id: string }) {
           <Button $kind="quiet" isDisabled={!job?.undo} aria-label={job?.undo ? `Undo ${job.undo}` : "Undo"} onPress={() => void move("undo")}>Undo</Button>
           <Button $kind="quiet" isDisabled={!job?.redo} aria-label={job?.redo ? `Redo ${job.redo}` : "Redo"} onPress={() => void move("redo")}>Redo</Button>
         </span>
-        {job && job.pictures.length > 0 && <Button onPress={() => go(`/sheet/${id}`)}>Sheet</Button>}
+        {job && job.pictures.length > 0 && <><Button onPress={() => go(`/sheet/${id}`)}>Sheet</Button><Button onPress={() => go(`/across/${id}`)}>Across pictures</Button></>}
         {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>Deliver</Button>}
       </Bar>
       <Main $over={over}>

@@ -1,7 +1,10 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
-import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { Field } from "../look/Field";
 import { go } from "../router";
 
 export const Grid = styled.ul`
@@ -27,13 +30,41 @@ const Page = styled.main`
   gap: 20px;
 `;
 
-/** All jobs. */
+const More = styled(Menu)`
+  background: #fff;
+  border: 1px solid var(--ink);
+  border-radius: 8px;
+  padding: 4px;
+  outline: none;
+  > * { padding: 4px 10px; border-radius: 5px; cursor: default; outline: none; }
+  > *[data-focused] { background: var(--rail); }
+`;
+
+/** All jobs: found by name, copied, put aside, deleted and brought back. */
 export function JobsPage() {
+  const queries = useQueryClient();
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => unwrap(api.GET("/api/jobs")) });
+  const [search, setSearch] = useState("");
+  const [aside, setAside] = useState(false);
+  const [deleted, setDeleted] = useState<{ id: string; name: string }>();
+  const [problem, setProblem] = useState<string>();
   const create = useMutation({
     mutationFn: () => unwrap(api.POST("/api/jobs", { body: { name: "New job" } })),
     onSuccess: (j) => go(`/jobs/${j.id}`),
   });
+  const act = async (what: () => Promise<unknown>) => {
+    try {
+      await what();
+      setProblem(undefined);
+      await queries.invalidateQueries({ queryKey: ["jobs"] });
+    } catch (e) {
+      setProblem(explain(e));
+    }
+  };
+  const change = (job: string, body: { archived?: boolean; removed?: boolean }) => unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job } }, body }));
+  const wanted = search.trim().toLowerCase();
+  const shown = (jobs.data ?? []).filter((j) => !!j.archived === aside && j.name.toLowerCase().includes(wanted));
+  const put = (jobs.data ?? []).filter((j) => j.archived).length;
   return (
     <>
       <Bar>
@@ -44,11 +75,22 @@ export function JobsPage() {
         </Button>
       </Bar>
       <Page>
-        <h1>Jobs</h1>
+        <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
+          <h1 style={{ marginRight: 8 }}>Jobs</h1>
+          {(jobs.data?.length ?? 0) > 0 && <Field aria-label="Search jobs by name" placeholder="Search by name" value={search} onChange={(e) => setSearch(e.target.value)} style={{ width: 220 }} />}
+          {(put > 0 || aside) && <Segmented small label="Which jobs" value={aside ? "aside" : "open"} onChange={(v) => setAside(v === "aside")} options={[["open", "At work"], ["aside", `Put aside, ${put}`]]} />}
+        </div>
         {(jobs.error ?? create.error) && <Notice strong>{explain(jobs.error ?? create.error)}</Notice>}
+        {problem && <Notice strong>{problem}</Notice>}
+        {deleted && (
+          <Notice>
+            “{deleted.name}” is deleted. <Button onPress={() => void act(async () => { await change(deleted.id, { removed: false }); setDeleted(undefined); })}>Bring it back</Button>
+          </Notice>
+        )}
         {jobs.data?.length === 0 && <Notice>No job yet. Make one, then drop photos into it.</Notice>}
+        {(jobs.data?.length ?? 0) > 0 && shown.length === 0 && <p style={{ color: "var(--ink3)" }}>{wanted ? `No job is called anything like “${search.trim()}”.` : "None here."}</p>}
         <Grid>
-          {jobs.data?.map((j) => (
+          {shown.map((j) => (
             <li key={j.id}>
               <a
                 href={`/jobs/${j.id}`}
@@ -58,11 +100,27 @@ export function JobsPage() {
                 }}
               >
                 <Cover>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
-                <b>{j.name}</b>
-                <div className="num" style={{ color: "var(--ink3)" }}>
-                  {j.pictures} {j.pictures === 1 ? "picture" : "pictures"}
-                </div>
+                <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
               </a>
+              <div style={{ display: "flex", alignItems: "center", justifyContent: "space-between", color: "var(--ink3)" }}>
+                <span className="num">{j.pictures} {j.pictures === 1 ? "picture" : "pictures"}</span>
+                <MenuTrigger>
+                  <Button $kind="quiet" aria-label={`More for ${j.name}`} style={{ padding: "0 6px" }}>⋯</Button>
+                  <Popover>
+                    <More
+                      onAction={(k) => {
+                        if (k === "copy") void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } })));
+                        else if (k === "aside") void act(() => change(j.id, { archived: !j.archived }));
+                        else void act(async () => { await change(j.id, { removed: true }); setDeleted(j); });
+                      }}
+                    >
+                      <MenuItem id="copy">Duplicate</MenuItem>
+                      <MenuItem id="aside">{j.archived ? "Back to work" : "Put aside"}</MenuItem>
+                      <MenuItem id="delete">Delete</MenuItem>
+                    </More>
+                  </Popover>
+                </MenuTrigger>
+              </div>
             </li>
           ))}
         </Grid>

@@ -1,0 +1,135 @@
+import { useQueries } from "@tanstack/react-query";
+import { useState } from "react";
+import styled from "styled-components";
+import { api, explain, unwrap } from "../api/client";
+import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { Disc } from "../look/Disc";
+import { Select, Small } from "../look/Field";
+import { go } from "../router";
+import { useJob } from "./useJob";
+
+const Page = styled.div`
+  display: grid;
+  grid-template-rows: 44px 1fr;
+  height: 100%;
+`;
+const Main = styled.main`
+  padding: 20px;
+  overflow: auto;
+  display: grid;
+  gap: 14px;
+  align-content: start;
+`;
+const Table = styled.table`
+  border-collapse: collapse;
+  background: var(--card);
+  th, td { border: 1px solid var(--rule); padding: 7px 12px; text-align: left; }
+  td.num { text-align: right; }
+  tr[data-odd] th, tr[data-odd] td { box-shadow: inset 0 0 0 1px var(--ink); background: #fff; }
+`;
+
+const css = (l: number[]) => `lab(${l.map((v) => Math.round(v * 100) / 100).join(" ")})`;
+
+/** The same part in several pictures: how far its results are from each other, and which is the odd one out. */
+export function AcrossPage({ id }: { id: string }) {
+  const editing = useJob(id);
+  const { job } = editing;
+  const [name, setName] = useState<string>();
+  const [way, setWay] = useState("");
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const [round, setRound] = useState(0);
+  const rows = job?.rows ?? [];
+  const row = rows.find((r) => r.name === name) ?? rows.find((r) => r.pictures.length > 1) ?? rows[0];
+  const pictures = row ? (job?.pictures ?? []).filter((p) => row.pictures.includes(p.id)) : [];
+  const proofs = useQueries({
+    queries: pictures.map((p) => ({
+      queryKey: ["across", p.id, p.revision, way, job?.revision, round],
+      queryFn: async () => {
+        const proof = await unwrap(api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: p.id } }, body: { colourway: way } }));
+        return { picture: p, part: proof.parts.find((q) => q.name.trim() === row?.name) };
+      },
+    })),
+  });
+  const found = proofs.flatMap((q) => (q.data?.part ? [{ picture: q.data.picture, part: q.data.part, lab: q.data.part.lit_lab ?? q.data.part.own }] : []));
+  const pairs = useQueries({
+    queries: found.flatMap((a, i) => found.slice(i + 1).map((b) => ({ queryKey: ["difference", css(a.lab), css(b.lab)], staleTime: Infinity, queryFn: () => unwrap(api.GET("/api/difference", { params: { query: { a: css(a.lab), b: css(b.lab) } } })) }))),
+  });
+  const between = (i: number, j: number) => {
+    if (i === j) return 0;
+    const [a, b] = [Math.min(i, j), Math.max(i, j)];
+    let at = 0;
+    for (let k = 0; k < a; k++) at += found.length - 1 - k;
+    return pairs[at + b - a - 1]?.data?.delta_e00;
+  };
+  const total = found.map((_, i) => found.reduce((n, __, j) => n + (between(i, j) ?? 0), 0) / Math.max(1, found.length - 1));
+  const most = Math.max(...total, 0);
+  const odd = found.length > 2 && most > 1 ? total.indexOf(most) : -1;
+  const least = total.indexOf(Math.min(...total));
+  // The picture nearest to all others is left alone; the match point of each other one is put where its lit tone is.
+  const bring = async () => {
+    if (!row) return;
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      for (const [i, f] of found.entries()) {
+        if (i === least || (between(i, least) ?? 0) < 0.3 || !f.part.lit_at) continue;
+        for (;;) {
+          const now = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: f.picture.id } } }));
+          const document = { ...now.document, parts: now.document.parts.map((q) => (q.name.trim() === row.name ? { ...q, match: f.part.lit_at as [number, number] } : q)) };
+          const { response, error } = await api.PUT("/api/pictures/{picture}/document", { params: { path: { picture: f.picture.id } }, body: { base: now.revision, label: "bring in line", document } });
+          if (response.status === 409) continue;
+          if (!response.ok) throw new Error((error as { message?: string } | undefined)?.message ?? `the server answered ${response.status}`);
+          break;
+        }
+      }
+      setRound((n) => n + 1);
+    } catch (e) {
+      setProblem(explain(e));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Page>
+      <Bar>
+        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <nav aria-label="Where you are">
+          <a href={`/jobs/${id}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${id}`); }}>{job?.name}</a> / <b>Across pictures</b>
+        </nav>
+        <Space />
+      </Bar>
+      <Main>
+        <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+          <Select aria-label="Part" value={row?.name ?? ""} onChange={(e) => setName(e.target.value)}>{rows.map((r) => <option key={r.name} value={r.name}>{r.name} · {r.pictures.length}</option>)}</Select>
+          <Select aria-label="Colourway" value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: "As set" }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
+          <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Bring in line</Button>
+        </div>
+        {problem && <Notice strong>{problem}</Notice>}
+        {job && rows.length === 0 && <Notice>No part has been isolated yet.</Notice>}
+        {row && pictures.length < 2 && <Notice>“{row.name}” is in one picture only. Parts of the same name in several pictures are one part of the job.</Notice>}
+        {pictures.length > 1 && found.length < pictures.length && <Notice>{proofs.some((q) => q.isLoading) ? "Measuring the pictures" : "Some pictures could not be measured; open them to see why."}</Notice>}
+        {found.length > 1 && (
+          <>
+            <Table aria-label="Differences between pictures">
+              <thead>
+                <tr><th>Picture</th><th>Lit tone of the result</th>{found.map((f) => <th key={f.picture.id}>{f.picture.name}</th>)}<th>To the others</th></tr>
+              </thead>
+              <tbody>
+                {found.map((f, i) => (
+                  <tr key={f.picture.id} data-odd={i === odd || undefined}>
+                    <th>{f.picture.name}{i === odd && <Small>the odd one out</Small>}</th>
+                    <td><span style={{ display: "flex", gap: 8, alignItems: "center" }}><Disc from={f.part.own_hex} to={f.part.want_hex} ring={f.part.state} size={22} /><span className="num">Lab {f.lab.map((v) => Math.round(v)).join(" ")}</span></span></td>
+                    {found.map((g, j) => <td key={g.picture.id} className="num">{i === j ? "" : (between(i, j)?.toFixed(1) ?? "…")}</td>)}
+                    <td className="num">{total[i]?.toFixed(1)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+            <Small>CIEDE2000 between the median lit tones. Bringing in line puts the match point of each picture onto its lit tone, so that there the target is met; each is a step of its picture that undo takes back.</Small>
+          </>
+        )}
+      </Main>
+    </Page>
+  );
+}
