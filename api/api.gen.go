@@ -952,6 +952,9 @@ type RenderViewJSONRequestBody = View
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
+	// (POST /api/archives)
+	OpenArchive(c *gin.Context)
+
 	// (GET /api/batches/{batch}/zip)
 	GetBatch(c *gin.Context, batch openapi_types.UUID)
 
@@ -984,6 +987,9 @@ type ServerInterface interface {
 
 	// (PATCH /api/jobs/{job})
 	ChangeJob(c *gin.Context, job JobId)
+
+	// (GET /api/jobs/{job}/archive)
+	GetArchive(c *gin.Context, job JobId)
 
 	// (PUT /api/jobs/{job}/content)
 	PutContent(c *gin.Context, job JobId)
@@ -1084,6 +1090,19 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// OpenArchive operation middleware
+func (siw *ServerInterfaceWrapper) OpenArchive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenArchive(c)
+}
 
 // GetBatch operation middleware
 func (siw *ServerInterfaceWrapper) GetBatch(c *gin.Context) {
@@ -1346,6 +1365,31 @@ func (siw *ServerInterfaceWrapper) ChangeJob(c *gin.Context) {
 	}
 
 	siw.Handler.ChangeJob(c, job)
+}
+
+// GetArchive operation middleware
+func (siw *ServerInterfaceWrapper) GetArchive(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetArchive(c, job)
 }
 
 // PutContent operation middleware
@@ -2220,6 +2264,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/jobs/:job", wrapper.GetJob)
 	router.PATCH(options.BaseURL+"/api/jobs/:job", wrapper.ChangeJob)
 	router.POST(options.BaseURL+"/api/jobs/:job/duplicate", wrapper.DuplicateJob)
+	router.GET(options.BaseURL+"/api/jobs/:job/archive", wrapper.GetArchive)
+	router.POST(options.BaseURL+"/api/archives", wrapper.OpenArchive)
 	router.PUT(options.BaseURL+"/api/jobs/:job/content", wrapper.PutContent)
 	router.POST(options.BaseURL+"/api/jobs/:job/undo", wrapper.UndoJob)
 	router.POST(options.BaseURL+"/api/jobs/:job/redo", wrapper.RedoJob)
@@ -2259,6 +2305,45 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 }
 
 type ProblemJSONResponse Problem
+
+type OpenArchiveRequestObject struct {
+	Body io.Reader
+}
+
+type OpenArchiveResponseObject interface {
+	VisitOpenArchiveResponse(w http.ResponseWriter) error
+}
+
+type OpenArchive201JSONResponse Job
+
+func (response OpenArchive201JSONResponse) VisitOpenArchiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenArchivedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenArchivedefaultJSONResponse) VisitOpenArchiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type GetBatchRequestObject struct {
 	Batch openapi_types.UUID `json:"batch"`
@@ -2708,6 +2793,59 @@ type ChangeJobdefaultJSONResponse struct {
 }
 
 func (response ChangeJobdefaultJSONResponse) VisitChangeJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetArchiveRequestObject struct {
+	Job JobId `json:"job"`
+}
+
+type GetArchiveResponseObject interface {
+	VisitGetArchiveResponse(w http.ResponseWriter) error
+}
+
+type GetArchive200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetArchive200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetArchive200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetArchive200ApplicationoctetStreamResponse) VisitGetArchiveResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetArchivedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetArchivedefaultJSONResponse) VisitGetArchiveResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3983,6 +4121,9 @@ func (response RenderViewdefaultJSONResponse) VisitRenderViewResponse(w http.Res
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (POST /api/archives)
+	OpenArchive(ctx context.Context, request OpenArchiveRequestObject) (OpenArchiveResponseObject, error)
+
 	// (GET /api/batches/{batch}/zip)
 	GetBatch(ctx context.Context, request GetBatchRequestObject) (GetBatchResponseObject, error)
 
@@ -4015,6 +4156,9 @@ type StrictServerInterface interface {
 
 	// (PATCH /api/jobs/{job})
 	ChangeJob(ctx context.Context, request ChangeJobRequestObject) (ChangeJobResponseObject, error)
+
+	// (GET /api/jobs/{job}/archive)
+	GetArchive(ctx context.Context, request GetArchiveRequestObject) (GetArchiveResponseObject, error)
 
 	// (PUT /api/jobs/{job}/content)
 	PutContent(ctx context.Context, request PutContentRequestObject) (PutContentResponseObject, error)
@@ -4162,6 +4306,32 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// OpenArchive operation middleware
+func (sh *strictHandler) OpenArchive(ctx *gin.Context) {
+	var request OpenArchiveRequestObject
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenArchive(ctx, request.(OpenArchiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenArchive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenArchiveResponseObject); ok {
+		if err := validResponse.VisitOpenArchiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // GetBatch operation middleware
@@ -4475,6 +4645,32 @@ func (sh *strictHandler) ChangeJob(ctx *gin.Context, job JobId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeJobResponseObject); ok {
 		if err := validResponse.VisitChangeJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetArchive operation middleware
+func (sh *strictHandler) GetArchive(ctx *gin.Context, job JobId) {
+	var request GetArchiveRequestObject
+
+	request.Job = job
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetArchive(ctx, request.(GetArchiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetArchive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetArchiveResponseObject); ok {
+		if err := validResponse.VisitGetArchiveResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

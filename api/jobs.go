@@ -184,3 +184,24 @@ func (s *Server) GetBatch(ctx context.Context, r GetBatchRequestObject) (GetBatc
 	go func() { in.CloseWithError(s.Studio.WriteBatch(ctx, r.Batch, in)) }()
 	return GetBatch200ApplicationoctetStreamResponse{Body: out, Headers: GetBatch200ResponseHeaders{ContentDisposition: attachment("delivery.zip")}}, nil
 }
+
+// GetArchive streams the whole job.
+func (s *Server) GetArchive(ctx context.Context, r GetArchiveRequestObject) (GetArchiveResponseObject, error) {
+	name, write, err := s.Studio.Archive(ctx, r.Job)
+	if err != nil {
+		return nil, err
+	}
+	out, in := io.Pipe()
+	go func() { in.CloseWithError(write(in)) }()
+	return GetArchive200ApplicationoctetStreamResponse{Body: out, Headers: GetArchive200ResponseHeaders{ContentDisposition: attachment(name)}}, nil
+}
+
+// OpenArchive makes a job of an archive.
+func (s *Server) OpenArchive(ctx context.Context, r OpenArchiveRequestObject) (OpenArchiveResponseObject, error) {
+	id, err := s.Studio.ReadArchive(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	j, err := s.job(ctx, id)
+	return OpenArchive201JSONResponse(j), err
+}

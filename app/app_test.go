@@ -315,3 +315,56 @@ func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
 	wg.Wait()
 	assert.EqualValues(t, 1, made.Load(), "what is remembered is not made again")
 }
+
+func TestAnArchiveOpensElsewhereToTheSameResult(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	j := twoColourways(t, s, id)
+	f, err := os.Open("../demo/truth/mug-depth.png")
+	require.NoError(t, err)
+	_, err = s.SetDepth(ctx, id, f)
+	f.Close()
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, s.WriteArchive(ctx, j.ID, &b))
+
+	other := studio(t) // another installation
+	job, err := other.ReadArchive(ctx, bytes.NewReader(b.Bytes()))
+	require.NoError(t, err)
+	pics, err := other.Store.Pictures(ctx, job)
+	require.NoError(t, err)
+	require.Len(t, pics, 1)
+	for _, way := range []string{"", "one", "two"} {
+		was, err := s.Cover(ctx, id, 300, way)
+		require.NoError(t, err)
+		is, err := other.Cover(ctx, pics[0].ID, 300, way)
+		require.NoError(t, err)
+		assert.Equal(t, was, is, "colourway %q", way)
+	}
+	was, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	is, err := other.Store.Picture(ctx, pics[0].ID)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(was.Document), string(is.Document))
+	assert.Equal(t, was.Depth, is.Depth)
+	assert.Equal(t, was.Name, is.Name)
+	var again bytes.Buffer
+	require.NoError(t, other.WriteArchive(ctx, job, &again))
+	assert.Equal(t, b.Bytes(), again.Bytes(), "written again it is the same file")
+
+	// A wrong one leaves nothing.
+	jobs := func() int {
+		all, err := other.Store.Jobs(ctx)
+		require.NoError(t, err)
+		return len(all)
+	}
+	before := jobs()
+	broken := append([]byte(nil), b.Bytes()...)
+	broken[len(broken)/2] ^= 0xff // in the original's bytes
+	for name, body := range map[string][]byte{"damaged": broken, "cut off": b.Bytes()[:b.Len()/2], "no zip": []byte("hello"), "empty": nil} {
+		_, err := other.ReadArchive(ctx, bytes.NewReader(body))
+		var bad *InputError
+		assert.ErrorAs(t, err, &bad, name)
+	}
+	assert.Equal(t, before, jobs())
+}

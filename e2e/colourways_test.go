@@ -76,7 +76,10 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	e.do("keys", e.b.Do(chromedp.Focus(`[data-at="0 1"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("5")))
 	job("by key", func(c content) bool { return cell(c, 2) == "depot" })
 	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
-	job("undone", func(c content) bool { _, there := c.Colourways[2].Cells["Part 1"]; return !there && cell(c, 1) == "night" })
+	job("undone", func(c content) bool {
+		_, there := c.Colourways[2].Cells["Part 1"]
+		return !there && cell(c, 1) == "night"
+	})
 	e.do("again", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl, input.ModifierShift))))
 	job("redone", func(c content) bool { return cell(c, 2) == "depot" })
 

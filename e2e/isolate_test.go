@@ -285,11 +285,15 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	}
 	e.key("j")
 	e.drag(0, [2]float64{300, 700}, [2]float64{360, 760})
-	mends(func(m []document.Mend) bool { return len(m) == 1 && len(m[0].Strokes) == 1 && m[0].Strokes[0].Sample == nil })
+	mends(func(m []document.Mend) bool {
+		return len(m) == 1 && len(m[0].Strokes) == 1 && m[0].Strokes[0].Sample == nil
+	})
 	e.at(250, 900, input.ModifierAlt)
 	e.do("sampled", e.b.Until(`document.body.textContent.includes("Colour from x")`))
 	e.drag(0, [2]float64{300, 800}, [2]float64{340, 820})
-	mends(func(m []document.Mend) bool { return len(m) == 1 && len(m[0].Strokes) == 2 && m[0].Strokes[1].Sample != nil })
+	mends(func(m []document.Mend) bool {
+		return len(m) == 1 && len(m[0].Strokes) == 2 && m[0].Strokes[1].Sample != nil
+	})
 	e.click("Switch mend 1 off")
 	mends(func(m []document.Mend) bool { return m[0].Off })
 

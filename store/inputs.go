@@ -37,3 +37,29 @@ func (s *Store) HasMask(ctx context.Context, picture uuid.UUID, sha []byte) (boo
 	err := s.Pool.QueryRow(ctx, `SELECT EXISTS (SELECT FROM picture_masks WHERE picture = $1 AND sha = $2)`, picture, sha).Scan(&there)
 	return there, err
 }
+
+// StoredMask is a mask file that was brought into a picture.
+type StoredMask struct {
+	SHA  []byte
+	Name string
+}
+
+// MasksOf lists the mask files of a picture.
+func (s *Store) MasksOf(ctx context.Context, picture uuid.UUID) ([]StoredMask, error) {
+	rows, err := s.Pool.Query(ctx, `SELECT sha, name FROM picture_masks WHERE picture = $1 ORDER BY created`, picture)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[StoredMask])
+}
+
+// Restore gives a picture that was just added its name and its document, as the first step of its history.
+func (s *Store) Restore(ctx context.Context, id uuid.UUID, name string, document []byte) error {
+	return pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `UPDATE pictures SET name = $2 WHERE id = $1`, id, name); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `UPDATE steps SET document = $2 WHERE picture = $1 AND step = 0`, id, document)
+		return err
+	})
+}

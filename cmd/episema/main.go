@@ -22,7 +22,7 @@ const help = `episema selects things in pictures and recolours them.
   episema select   --photo p.jpg --picks picks.json --out mask.png
   episema recolour --photo p.jpg --mask mask.png --target '#1d6a72' [--from '#9c2a1e'] [--match x,y]
                    [--method repaint|turn-hue|two-tone|curves] [--set name=value ...] [--mend-edge] --out out.png [--report report.json]
-  episema schema   picks|report
+  episema schema   picks|report|job
   episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
   episema worker   [--data DIR] [--database URL]
   episema migrate  [--database URL]

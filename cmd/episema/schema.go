@@ -11,13 +11,16 @@ var picksSchema string
 //go:embed schema-report.json
 var reportSchema string
 
+//go:embed schema-job.json
+var jobSchema string
+
 func schemaCommand(args []string, out io.Writer) error {
 	if len(args) != 1 {
-		return usagef("name one schema: picks or report")
+		return usagef("name one schema: picks, report or job")
 	}
-	text, ok := map[string]string{"picks": picksSchema, "report": reportSchema}[args[0]]
+	text, ok := map[string]string{"picks": picksSchema, "report": reportSchema, "job": jobSchema}[args[0]]
 	if !ok {
-		return usagef("there is no schema %q; picks and report are", args[0])
+		return usagef("there is no schema %q; picks, report and job are", args[0])
 	}
 	_, err := io.WriteString(out, text)
 	return err

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import { FileTrigger, Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
@@ -61,6 +61,12 @@ export function JobsPage() {
       setProblem(explain(e));
     }
   };
+  const [opening, setOpening] = useState(false);
+  const bring = async (file: File) => {
+    setOpening(true);
+    await act(() => unwrap(api.POST("/api/archives", { body: file as unknown as string, bodySerializer: (b) => b, headers: { "Content-Type": "application/octet-stream" } })));
+    setOpening(false);
+  };
   const change = (job: string, body: { archived?: boolean; removed?: boolean }) => unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job } }, body }));
   const wanted = search.trim().toLowerCase();
   const shown = (jobs.data ?? []).filter((j) => !!j.archived === aside && j.name.toLowerCase().includes(wanted));
@@ -70,6 +76,9 @@ export function JobsPage() {
       <Bar>
         <Brand onGo={(e) => e.preventDefault()} />
         <Space />
+        <FileTrigger acceptedFileTypes={[".zip"]} onSelect={(f) => { const one = f?.[0]; if (one) void bring(one); }}>
+          <Button isDisabled={opening}>{opening ? "Opening the archive" : "Open an archive"}</Button>
+        </FileTrigger>
         <Button $kind="solid" onPress={() => create.mutate()} isDisabled={create.isPending}>
           New job
         </Button>
@@ -115,6 +124,7 @@ export function JobsPage() {
                       }}
                     >
                       <MenuItem id="copy">Duplicate</MenuItem>
+                      <MenuItem href={`/api/jobs/${j.id}/archive`} download="">Save as archive</MenuItem>
                       <MenuItem id="aside">{j.archived ? "Back to work" : "Put aside"}</MenuItem>
                       <MenuItem id="delete">Delete</MenuItem>
                     </More>

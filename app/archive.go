@@ -1,0 +1,304 @@
+package app
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"episema/core/document"
+	"episema/imagefile"
+)
+
+// Archive is job.json of a job's archive: a zip with it and the files it names, under files/ by the SHA-256 of their
+// bytes.
+type Archive struct {
+	Format   string            `json:"format"` // ArchiveFormat
+	Version  int               `json:"version"`
+	Name     string            `json:"name"`
+	Content  document.Content  `json:"content"`
+	Pictures []ArchivedPicture `json:"pictures"`
+}
+
+// ArchivedPicture is a picture with its document and all the document refers to.
+type ArchivedPicture struct {
+	Name     string           `json:"name"`
+	File     string           `json:"file"`            // hash of the original
+	Depth    string           `json:"depth,omitempty"` // hash of the depth map
+	Masks    []ArchivedMask   `json:"masks,omitempty"` // brought in from files
+	Document document.Picture `json:"document"`
+}
+
+// ArchivedMask is a mask file that was brought into a picture.
+type ArchivedMask struct {
+	File string `json:"file"`
+	Name string `json:"name"`
+}
+
+// ArchiveFormat and ArchiveVersion tell an archive of ours.
+const (
+	ArchiveFormat  = "episema-job"
+	ArchiveVersion = 1
+)
+
+const (
+	mostArchived = 2000      // pictures of an archive
+	mostArchive  = 200 << 30 // bytes of one
+)
+
+// WriteArchive streams a job as an archive that opens again on another installation to the same result.
+func (s *Studio) WriteArchive(ctx context.Context, id uuid.UUID, w io.Writer) error {
+	j, err := s.Store.Job(ctx, id)
+	if err != nil {
+		return err
+	}
+	a := Archive{Format: ArchiveFormat, Version: ArchiveVersion, Name: j.Name, Pictures: []ArchivedPicture{}}
+	if err := json.Unmarshal(j.Content, &a.Content); err != nil {
+		return err
+	}
+	list, err := s.Store.Sources(ctx, id)
+	if err != nil {
+		return err
+	}
+	var files []string
+	need := func(sha []byte) string {
+		name := hex.EncodeToString(sha)
+		files = append(files, name)
+		return name
+	}
+	for _, p := range list {
+		q := ArchivedPicture{Name: p.Name, File: need(p.SHA)}
+		if err := json.Unmarshal(p.Document, &q.Document); err != nil {
+			return err
+		}
+		if p.Depth != nil {
+			q.Depth = need(p.Depth)
+		}
+		masks, err := s.Store.MasksOf(ctx, p.ID)
+		if err != nil {
+			return err
+		}
+		for _, m := range masks {
+			q.Masks = append(q.Masks, ArchivedMask{need(m.SHA), m.Name})
+		}
+		a.Pictures = append(a.Pictures, q)
+	}
+	z := zip.NewWriter(w)
+	head, err := z.Create("job.json")
+	if err != nil {
+		return err
+	}
+	e := json.NewEncoder(head)
+	e.SetIndent("", "  ")
+	if err := e.Encode(a); err != nil {
+		return err
+	}
+	written := map[string]bool{}
+	for _, name := range files {
+		if written[name] {
+			continue
+		}
+		written[name] = true
+		sha, err := hex.DecodeString(name)
+		if err != nil {
+			return err
+		}
+		to, err := z.CreateHeader(&zip.FileHeader{Name: "files/" + name, Method: zip.Store})
+		if err != nil {
+			return err
+		}
+		from, err := s.Store.Blob(ctx, sha)
+		if err != nil {
+			return err
+		}
+		if _, err := io.Copy(to, from); err != nil {
+			return err
+		}
+	}
+	return z.Close()
+}
+
+// ReadArchive makes a job of an archive. It is checked whole before anything is stored; one that is not taken leaves
+// nothing behind.
+func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, error) {
+	path, done, err := s.spool(io.LimitReader(body, mostArchive), "archive-*")
+	if err != nil {
+		return uuid.Nil, err
+	}
+	defer done()
+	z, err := zip.OpenReader(path)
+	if err != nil {
+		return uuid.Nil, &InputError{"this is no archive of a job: it is not a zip that can be read"}
+	}
+	defer z.Close()
+	entries := map[string]*zip.File{}
+	for _, f := range z.File {
+		entries[f.Name] = f
+	}
+	a, err := readHead(entries["job.json"])
+	if err != nil {
+		return uuid.Nil, err
+	}
+	for _, p := range a.Pictures {
+		for _, name := range p.files() {
+			if err := verify(entries["files/"+name], name); err != nil {
+				return uuid.Nil, err
+			}
+		}
+	}
+	content, err := json.Marshal(a.Content)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	job, err := s.Store.CreateJob(ctx, a.Name, content)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	for _, p := range a.Pictures {
+		if err := s.unpack(ctx, job, p, entries); err != nil {
+			return uuid.Nil, errors.Join(fmt.Errorf("the picture %q: %w", p.Name, err), s.Store.DropJob(context.WithoutCancel(ctx), job))
+		}
+	}
+	return job, nil
+}
+
+func readHead(f *zip.File) (Archive, error) {
+	var a Archive
+	if f == nil || f.UncompressedSize64 > 256<<20 {
+		return a, &InputError{"this is no archive of a job: job.json is missing in it"}
+	}
+	r, err := f.Open()
+	if err != nil {
+		return a, err
+	}
+	defer r.Close()
+	b, err := io.ReadAll(io.LimitReader(r, 256<<20))
+	if err != nil {
+		return a, &InputError{"job.json cannot be read: " + err.Error()}
+	}
+	d := json.NewDecoder(bytes.NewReader(b))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&a); err != nil {
+		return a, &InputError{"job.json is not what this expects: " + err.Error()}
+	}
+	switch {
+	case a.Format != ArchiveFormat:
+		return a, &InputError{"this is no archive of a job: its format is not " + ArchiveFormat}
+	case a.Version != ArchiveVersion:
+		return a, &InputError{fmt.Sprintf("the archive is of version %d; this installation reads version %d", a.Version, ArchiveVersion)}
+	case strings.TrimSpace(a.Name) == "" || len(a.Name) > document.MaxName:
+		return a, &InputError{"the job's name has 1 to 200 characters"}
+	case len(a.Pictures) > mostArchived:
+		return a, &InputError{fmt.Sprintf("the archive has over %d pictures", mostArchived)}
+	}
+	if err := a.Content.Validate(); err != nil {
+		return a, err
+	}
+	for i := range a.Pictures {
+		if err := a.Pictures[i].Document.Validate(); err != nil {
+			return a, fmt.Errorf("the picture %q: %w", a.Pictures[i].Name, err)
+		}
+	}
+	return a, nil
+}
+
+func (p ArchivedPicture) files() []string {
+	out := []string{p.File}
+	if p.Depth != "" {
+		out = append(out, p.Depth)
+	}
+	for _, m := range p.Masks {
+		out = append(out, m.File)
+	}
+	return out
+}
+
+// verify checks that a file of an archive is there and is what its name says.
+func verify(f *zip.File, name string) error {
+	if f == nil {
+		return &InputError{fmt.Sprintf("the archive lacks the file %.12s…", name)}
+	}
+	r, err := f.Open()
+	if err != nil {
+		return &InputError{fmt.Sprintf("the file %.12s… of the archive cannot be read: %v", name, err)}
+	}
+	defer r.Close()
+	h := sha256.New()
+	if _, err := io.Copy(h, r); err != nil {
+		return &InputError{fmt.Sprintf("the file %.12s… of the archive cannot be read: %v", name, err)}
+	}
+	if hex.EncodeToString(h.Sum(nil)) != name {
+		return &InputError{fmt.Sprintf("the file %.12s… of the archive is damaged", name)}
+	}
+	return nil
+}
+
+// unpack brings one picture of an archive into a job.
+func (s *Studio) unpack(ctx context.Context, job uuid.UUID, p ArchivedPicture, entries map[string]*zip.File) error {
+	open := func(name string) (io.ReadCloser, error) { return entries["files/"+name].Open() }
+	r, err := open(p.File)
+	if err != nil {
+		return err
+	}
+	id, err := s.AddPicture(ctx, job, p.Name, r)
+	r.Close()
+	if err != nil {
+		return err
+	}
+	put := func(name string) ([]byte, error) {
+		r, err := open(name)
+		if err != nil {
+			return nil, err
+		}
+		defer r.Close()
+		path, done, err := s.spool(r, "archived-*")
+		if err != nil {
+			return nil, err
+		}
+		defer done()
+		if _, err := imagefile.ReadMask(path); err != nil {
+			return nil, err
+		}
+		return s.putFile(ctx, path)
+	}
+	var depth []byte
+	if p.Depth != "" {
+		if depth, err = put(p.Depth); err != nil {
+			return err
+		}
+	}
+	if _, err := s.Store.SetDepth(ctx, id, depth); err != nil {
+		return err
+	}
+	for _, m := range p.Masks {
+		sha, err := put(m.File)
+		if err != nil {
+			return err
+		}
+		if err := s.Store.AddMask(ctx, id, sha, m.Name); err != nil {
+			return err
+		}
+	}
+	doc, err := json.Marshal(p.Document)
+	if err != nil {
+		return err
+	}
+	return s.Store.Restore(ctx, id, p.Name, doc)
+}
+
+// Archive names a job's archive and gives what writes it.
+func (s *Studio) Archive(ctx context.Context, id uuid.UUID) (name string, write func(w io.Writer) error, err error) {
+	j, err := s.Store.Job(ctx, id)
+	if err != nil {
+		return "", nil, err
+	}
+	return FileName(markPicture, j.Name, "", 1) + ".episema.zip", func(w io.Writer) error { return s.WriteArchive(ctx, id, w) }, nil
+}
