@@ -92,6 +92,7 @@ func (e MendKind) Valid() bool {
 const (
 	Avif  OrderFormat = "avif"
 	Jpeg  OrderFormat = "jpeg"
+	Ora   OrderFormat = "ora"
 	Png   OrderFormat = "png"
 	Png8  OrderFormat = "png8"
 	Tiff  OrderFormat = "tiff"
@@ -105,6 +106,8 @@ func (e OrderFormat) Valid() bool {
 	case Avif:
 		return true
 	case Jpeg:
+		return true
+	case Ora:
 		return true
 	case Png:
 		return true

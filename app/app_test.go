@@ -7,9 +7,11 @@ import (
 	"encoding/json"
 	"errors"
 	"image"
+	"image/color"
 	"image/png"
 	"io"
 	"log/slog"
+	"math"
 	"os"
 	"path/filepath"
 	"sync"
@@ -367,4 +369,57 @@ func TestAnArchiveOpensElsewhereToTheSameResult(t *testing.T) {
 		assert.ErrorAs(t, err, &bad, name)
 	}
 	assert.Equal(t, before, jobs())
+}
+
+func TestOpenRasterLayersAreTheResult(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	worker, err := s.Queue(1)
+	require.NoError(t, err)
+	list, err := s.OrderFiles(ctx, worker, p.Job, Order{Pictures: []uuid.UUID{id}, Format: "ora", Quality: 92})
+	require.NoError(t, err)
+	require.NoError(t, s.renderDelivery(ctx, list[0].ID))
+	d, err := s.Store.Delivery(ctx, list[0].ID)
+	require.NoError(t, err)
+	r, err := s.Store.Blob(ctx, d.SHA)
+	require.NoError(t, err)
+	b, err := io.ReadAll(r)
+	require.NoError(t, err)
+	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	// What the OpenRaster specification asks of every file: mimetype first and stored, stack.xml, the merged image
+	// and a thumbnail of at most 256 pixels a side.
+	assert.Equal(t, "mimetype", z.File[0].Name)
+	assert.EqualValues(t, zip.Store, z.File[0].Method)
+	assert.True(t, bytes.HasPrefix(b[30+len("mimetype"):], []byte("image/openraster")))
+	read := func(name string) []byte {
+		f, err := z.Open(name)
+		require.NoError(t, err, name)
+		defer f.Close()
+		b, err := io.ReadAll(f)
+		require.NoError(t, err)
+		return b
+	}
+	picture := func(name string) image.Image {
+		img, err := png.Decode(bytes.NewReader(read(name)))
+		require.NoError(t, err, name)
+		return img
+	}
+	assert.Contains(t, string(read("stack.xml")), `src="data/part1.png"`)
+	small := picture("Thumbnails/thumbnail.png").Bounds()
+	assert.LessOrEqual(t, max(small.Dx(), small.Dy()), 256)
+	below, over, merged := picture("data/before.png"), picture("data/part1.png"), picture("mergedimage.png")
+	worst := 0.0
+	for y := 0; y < merged.Bounds().Dy(); y += 3 {
+		for x := 0; x < merged.Bounds().Dx(); x += 3 {
+			c, o, m := color.NRGBAModel.Convert(below.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(over.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(merged.At(x, y)).(color.NRGBA)
+			a := float64(o.A) / 255
+			for _, v := range [3][3]uint8{{c.R, o.R, m.R}, {c.G, o.G, m.G}, {c.B, o.B, m.B}} {
+				worst = max(worst, math.Abs((1-a)*float64(v[0])+a*float64(v[1])-float64(v[2])))
+			}
+		}
+	}
+	assert.LessOrEqual(t, worst, 2.0, "laid over each other the layers are the merged image")
 }

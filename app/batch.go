@@ -22,7 +22,7 @@ import (
 type Order struct {
 	Pictures   []uuid.UUID
 	Colourways []string // ids; "" is the picture as it is set
-	Format     string   // one of imagefile.Formats
+	Format     string   // one of imagefile.Formats, or ora for OpenRaster
 	Quality    int      // 1..100, of JPEG, WebP and AVIF
 	Pattern    string   // of the names, without ending
 }
@@ -46,9 +46,9 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	if o.Quality < 1 || o.Quality > 100 {
 		return nil, &InputError{"quality runs from 1 to 100"}
 	}
-	ending := imagefile.Formats[o.Format]
+	ending := ending(o.Format)
 	if ending == "" {
-		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8 and avif are", o.Format)}
+		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif and ora are", o.Format)}
 	}
 	if len(o.Colourways) == 0 {
 		o.Colourways = []string{""}
@@ -114,6 +114,14 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 		return nil, err
 	}
 	return list, nil
+}
+
+// ending is how names of a format end; empty for one that is not delivered.
+func ending(format string) string {
+	if format == "ora" {
+		return ".ora"
+	}
+	return imagefile.Formats[format]
 }
 
 // FileName fills a pattern in; what no file system takes is left out.

@@ -109,6 +109,12 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	}
 	defer os.RemoveAll(work)
 	out := filepath.Join(work, "out")
+	if d.Format == "ora" {
+		if err := WriteOpenRaster(dev, p, out, report); err != nil {
+			return err
+		}
+		return s.finishDelivery(ctx, id, out)
+	}
 	t, err := Export(dev, p, original, work, d.Format, d.Quality, out, report)
 	if err != nil {
 		return err
@@ -116,6 +122,11 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if t.ChangedOutside != 0 {
 		return fmt.Errorf("%d pixels outside every part would have changed; nothing was delivered", t.ChangedOutside)
 	}
+	return s.finishDelivery(ctx, id, out)
+}
+
+// finishDelivery stores a delivery's file.
+func (s *Studio) finishDelivery(ctx context.Context, id uuid.UUID, out string) error {
 	f, err := os.Open(out)
 	if err != nil {
 		return err

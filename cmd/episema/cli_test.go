@@ -152,7 +152,7 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 		"flag":            {[]string{"recolour", "--foto", mug}, "foto"},
 		"artwork":         {[]string{"artwork", "colours"}, "not built yet"},
 		"worker":          {[]string{"worker"}, "--database"},
-		"schema":          {[]string{"schema", "families"}, "picks and report"},
+		"schema":          {[]string{"schema", "families"}, "picks, report and job"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			code, msg := episema(t, c.args...)

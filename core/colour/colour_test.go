@@ -2,8 +2,10 @@ package colour
 
 import (
 	"encoding/binary"
+	"encoding/json"
 	"math"
 	"math/rand"
+	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -91,7 +93,7 @@ func TestCSSNotationsOfOneGreen(t *testing.T) {
 
 func TestWrongColoursSayWhatIsWrong(t *testing.T) {
 	for css, part := range map[string]string{"": "nothing was typed", "#12": "3 or 6 digits", "#12345g": "hex digits", "lab(200 0 0)": "0 to 100", "cmyk(": "bracket",
-		"cmyk(0 1 1 0)": "not a notation", "rgb(1 2)": "three values", "lab(1,2,3)": "spaces", "blurple": "neither a name", "rgb(0 0 0 / 50%)": "opaque",
+		"cmyk(0 1 1)": "four shares", "cmyk(0 1 1 200)": "share of ink", "rgb(1 2)": "three values", "lab(1,2,3)": "spaces", "blurple": "neither a name", "rgb(0 0 0 / 50%)": "opaque",
 		"#1d6a7280": "opaque", "oklab(5 0 0)": "0 to 1", "rgb(a b c)": "not a number", "color(nope 1 1 1)": "not known", "rgb(nan 0 0)": "not a number", "lab(1e999 0 0)": "not a number"} {
 		_, err := ParseCSS(css)
 		var e *SyntaxError
@@ -222,4 +224,31 @@ func FuzzParseICC(f *testing.F) {
 			s.Coded(RGB{v, v, v})
 		}
 	})
+}
+
+// The same conversions by another hand: see testdata/conversions.mjs.
+func TestConversionsAgainstAnotherLibrary(t *testing.T) {
+	b, err := os.ReadFile("testdata/conversions.json")
+	require.NoError(t, err)
+	var rows []struct {
+		CSS        string
+		Lab, Oklab [3]float64
+		DE00       *float64
+	}
+	require.NoError(t, json.Unmarshal(b, &rows))
+	require.Len(t, rows, 300)
+	var last Lab
+	for _, r := range rows {
+		l, err := ParseCSS(r.CSS)
+		require.NoError(t, err, r.CSS)
+		o := SRGB.Oklab(SRGB.Linear(l))
+		for c := range 3 {
+			assert.InDelta(t, r.Lab[c], l[c], 0.02, "%s as Lab", r.CSS)
+			assert.InDelta(t, r.Oklab[c], o[c], 0.0005, "%s as Oklab", r.CSS)
+		}
+		if r.DE00 != nil {
+			assert.InDelta(t, *r.DE00, DeltaE00(last, l), 0.02, "%s to the one before", r.CSS)
+		}
+		last = l
+	}
 }

@@ -189,7 +189,10 @@ func ParseCSS(input string) (Lab, error) {
 		case "xyz-d50":
 			return LabOf(v, D50), nil
 		}
-		return fail("the space %q is not known; srgb, srgb-linear, display-p3, xyz, xyz-d50 and xyz-d65 are", space)
+		if l, ok := fromWide(space, v); ok {
+			return l, nil
+		}
+		return fail("the space %q is not known; srgb, srgb-linear, display-p3, a98-rgb, prophoto-rgb, rec2020, xyz, xyz-d50 and xyz-d65 are", space)
 	}
 }
 

@@ -6,6 +6,7 @@ package main
 import (
 	"context"
 	"flag"
+	"fmt"
 	"log"
 	"os"
 	"path/filepath"
@@ -41,7 +42,6 @@ func main() {
 	shot("jobs")
 	step("job", b.Click("Lisk Street Tramway shop"))
 	step("covers", b.Until(images+` && document.images.length > 5`))
-	shot("job")
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
 	shot("bench-empty")
@@ -71,20 +71,19 @@ func main() {
 	step("stage", b.Settled())
 	step("closely", b.Until(`/Detail kept\s*[01]\.\d\d/.test(document.body.textContent)`))
 	shot("bench-proof")
-	step("split", b.Click("Split"))
+	step("pair", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("q"), chromedp.KeyEvent("g"), input.DispatchMouseEvent(input.MouseMoved, 312, 402)))
 	step("stage", b.Settled())
-	shot("bench-split")
-	step("now", b.Click("Now"))
+	step("loupe", b.Drawn())
+	shot("bench-pair")
+	step("mend", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("g"), chromedp.KeyEvent("q"), chromedp.KeyEvent("1"), chromedp.KeyEvent("j")))
+	step("stage", b.Settled())
+	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((h) => h.textContent === "Mend").scrollIntoView()`, nil)))
+	step("stroke", b.Drag(0, [][2]float64{{52, 300}, {64, 340}, {80, 380}}))
+	step("stage", b.Settled())
+	shot("bench-mend")
+	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
 	isolating(b, step, shot)
-	step("back", b.Click("Lisk Street Tramway shop"))
-	step("open", b.Click("Depot mug"))
-	step("stage", b.Settled())
-	step("deliver", b.Click("Deliver"))
-	step("render", b.Click("Render at full size"))
-	step("running", b.Until(`document.body.textContent.includes("running") || document.body.textContent.includes(" %") && !!document.querySelector("[role=dialog] [role=progressbar]") || document.body.textContent.includes("Save file")`))
-	shot("deliver")
-	step("close", b.Click("Close"))
-	step("back", b.Click("Lisk Street Tramway shop"))
+	colourways(b, step, shot)
 	step("files", b.Until(`!!document.querySelector("input[type=file]")`))
 	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
 	step("file", os.WriteFile(bad, []byte("II*\x00 but nothing after it"), 0o644))
@@ -92,6 +91,42 @@ func main() {
 	step("upload", b.Do(chromedp.SetUploadFiles("input[type=file]", []string{bad}, chromedp.ByQuery)))
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
+}
+
+// colourways fills a matrix, shows its sheet and the pictures of a part beside each other, and orders everything.
+func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
+	images := `[...document.images].length > 3 && [...document.images].every((i) => i.complete && i.naturalWidth > 0)`
+	step("back", b.Click("Lisk Street Tramway shop"))
+	for i, name := range []string{"Harbour", "Lamp", "Enamel", "Night run"} {
+		step("new", b.Click("New colourway"))
+		field := fmt.Sprintf(`thead th:nth-child(%d) input`, i+2)
+		step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.SetValue(field, "", chromedp.ByQuery), chromedp.SendKeys(field, name+kb.Enter, chromedp.ByQuery)))
+		step("named", b.Until(fmt.Sprintf(`document.querySelector("thead th:nth-child(%d) input")?.value === %q && document.querySelector("[data-saving]").dataset.saving === "saved"`, i+2, name)))
+	}
+	rows, err := drive.Eval[int](b, `document.querySelectorAll("tbody th").length`)
+	step("rows", err)
+	for r := range rows {
+		for c := range 4 {
+			if k := string("1234"[(c+r*(r-1))%4]); r < 4 {
+				step("cell", b.Do(chromedp.Focus(fmt.Sprintf(`[data-at="%d %d"]`, r, c), chromedp.ByQuery), chromedp.KeyEvent(k)))
+			}
+		}
+	}
+	step("saved", b.Until(`document.querySelector("[data-saving]").dataset.saving === "saved"`))
+	step("proofs", b.Until(`[...document.querySelectorAll("td .num")].every((n) => n.textContent !== "…")`))
+	step("covers", b.Until(images))
+	shot("job")
+	step("sheet", b.Click("Sheet"))
+	step("covers", b.Until(images))
+	step("proof", b.Until(`document.body.textContent.includes(" of 2.0")`))
+	step("drawn", b.Drawn())
+	shot("sheet")
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("deliver", b.Click("Deliver"))
+	step("render", b.Click("Render"))
+	step("running", b.Until(`/[3-9] of 20 files/.test(document.body.textContent)`))
+	shot("deliver")
+	step("done", b.Until(`/20 of 20 files/.test(document.body.textContent)`))
 }
 
 // isolating shows kinds of pick at work, each on the picture it suits.

@@ -754,7 +754,7 @@ export interface components {
             /** @description Ids; an empty one is the picture as it is set */
             colourways: string[];
             /** @enum {string} */
-            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif";
+            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora";
             /** @default 92 */
             quality: number;
             /** @description Of the names: {picture}, {colourway} and {number} are filled in */

@@ -116,8 +116,11 @@ export function BenchPage({ id }: { id: string }) {
   // In a colourway the parts' targets are its own; everything else is the picture's.
   const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
   const job = useJob(doc.picture?.job ?? "");
+  const [against, setAgainst] = useState("before");
   const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
+  const facing = ways.find((w) => w.id === against);
+  const opposite = useMemo(() => (against === "before" ? undefined : { document: inColourway(doc.document, facing), label: facing?.name ?? "As set here" }), [against, doc.document, facing]);
   const base = useMemo(() => inColourway(doc.document, colourway), [doc.document, colourway]);
   const shown = useMemo(() => (draft ? inColourway(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base]);
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
@@ -353,6 +356,13 @@ export function BenchPage({ id }: { id: string }) {
           </Select>
         )}
         <Segmented label="Compare" value={compare} onChange={setCompare} options={[["now", "Now"], ["split", "Split"], ["pair", "Pair"], ["blink", "Blink"]]} />
+        {ways.length > 0 && compare !== "now" && (
+          <Select aria-label="Against" value={against} onChange={(e) => setAgainst(e.target.value)} style={{ maxWidth: 130 }}>
+            <option value="before">with before</option>
+            <option value="">with as set here</option>
+            {ways.map((w) => <option key={w.id} value={w.id}>with {w.name}</option>)}
+          </Select>
+        )}
         <Button $kind="quiet" aria-pressed={loupe} onPress={() => setLoupe((on) => !on)} style={loupe ? { background: "var(--rail)", color: "var(--ink)" } : undefined}>Loupe</Button>
         <span style={{ display: "flex" }}>
           <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => void move("undo")}>
@@ -374,6 +384,7 @@ export function BenchPage({ id }: { id: string }) {
         compare={compare}
         holding={holding}
         loupe={loupe}
+        against={compare === "now" ? undefined : opposite}
         label={colourway?.name ?? named?.name ?? "Now"}
         tool={tool}
         size={tool === "mend" ? mend.options.size : how.options.size}

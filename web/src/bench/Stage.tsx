@@ -72,6 +72,8 @@ interface Props {
   show: Show;
   compare: Compare;
   holding: boolean;
+  /** What now is laid against instead of the picture as it came in. */
+  against?: { document: Document; label: string };
   /** A loupe with before and now follows the pointer. */
   loupe: boolean;
   label: string;
@@ -93,6 +95,9 @@ interface Props {
   onZoom: (percent: number) => void;
   onProblem: (message: string | undefined) => void;
 }
+
+/** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
+const other = (at: Omit<View, "show">, q: Props): View => (q.against && !q.holding ? { ...at, show: "picture", document: q.against.document } : { ...at, show: "before" });
 
 /** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
 export function Stage(p: Props) {
@@ -230,7 +235,7 @@ export function Stage(p: Props) {
     if (at) {
       const p = preview.current;
       l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
-      if (q.compare !== "now" || q.holding) l.before.want({ ...at, show: "before" });
+      if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     const under = cursor.current;
     if (q.loupe && under) {
@@ -309,7 +314,7 @@ export function Stage(p: Props) {
       // Once at rest, the picture as it came in is made ready, so that holding V shows it at once.
       const c = canvas.current;
       const at = c && visible(view.current, pane(), props.current.picture);
-      if (at && layers.current?.now.settled) layers.current.before.want({ ...at, show: "before" });
+      if (at && layers.current?.now.settled) layers.current.before.want(other(at, props.current));
       repaint();
     };
     const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem), near: [new StageLayer(p.picture.id, repaint, problem), new StageLayer(p.picture.id, repaint, problem)] as [StageLayer, StageLayer] };
@@ -511,10 +516,10 @@ export function Stage(p: Props) {
       />
       {!p.holding && <StageOverlay {...p.shapes} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
       {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
-      {!p.holding && p.compare === "blink" && <Chip style={{ left: 12 }}>{blink.current ? "Before" : p.label}</Chip>}
+      {!p.holding && p.compare === "blink" && <Chip style={{ left: 12 }}>{blink.current ? (p.against?.label ?? "Before") : p.label}</Chip>}
       {!p.holding && (p.compare === "split" || paired) && (
         <>
-          <Chip style={{ left: 12 }}>Before</Chip>
+          <Chip style={{ left: 12 }}>{p.against?.label ?? "Before"}</Chip>
           <Chip style={paired ? { left: "calc(50% + 12px)" } : { right: 12 }}>{p.label}</Chip>
         </>
       )}

@@ -212,6 +212,8 @@ export function useDocument(id: string) {
       c.conflict = false;
       c.revision = theirs.revision;
       if (!mine) for (const q of c.queue.splice(0)) if (q.kind === "move") q.done();
+      // Mine as I see it, not made again on top of theirs.
+      for (const q of c.queue) if (q.kind === "edit") { const { document } = q; q.change = () => document; }
       take(theirs);
       save();
       setTheirs(undefined);

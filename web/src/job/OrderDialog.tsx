@@ -5,8 +5,8 @@ import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";
 
-const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG 4:4:4"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"]];
-const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif" };
+const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG 4:4:4"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"]];
+const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora" };
 const lossy = new Set(["jpeg", "webp", "avif"]);
 
 /** Orders files: chosen pictures in chosen colourways. */
