@@ -78,7 +78,7 @@ func main() {
 	step("mend", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("g"), chromedp.KeyEvent("q"), chromedp.KeyEvent("1"), chromedp.KeyEvent("j")))
 	step("stage", b.Settled())
 	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((h) => h.textContent === "Mend").scrollIntoView()`, nil)))
-	step("stroke", b.Drag(0, [][2]float64{{52, 300}, {64, 340}, {80, 380}}))
+	step("stroke", b.Drag(0, [][2]float64{{60, 640}, {110, 660}, {170, 690}}))
 	step("stage", b.Settled())
 	shot("bench-mend")
 	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
@@ -100,7 +100,7 @@ func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	for i, name := range []string{"Harbour", "Lamp", "Enamel", "Night run"} {
 		step("new", b.Click("New colourway"))
 		field := fmt.Sprintf(`thead th:nth-child(%d) input`, i+2)
-		step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.SetValue(field, "", chromedp.ByQuery), chromedp.SendKeys(field, name+kb.Enter, chromedp.ByQuery)))
+		step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(name+kb.Enter)))
 		step("named", b.Until(fmt.Sprintf(`document.querySelector("thead th:nth-child(%d) input")?.value === %q && document.querySelector("[data-saving]").dataset.saving === "saved"`, i+2, name)))
 	}
 	rows, err := drive.Eval[int](b, `document.querySelectorAll("tbody th").length`)

@@ -62,12 +62,12 @@ export function Matrix({ job, editing }: Props) {
   const shown = 12;
   const rows = job.rows.slice(from, from + shown);
   const change = (label: string, id: string, how: (w: Colourway) => Colourway) => void editing.edit(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === id ? how(w) : w)) }));
-  const add = () => void editing.edit("new colourway", (c) => ({ ...c, colourways: [...c.colourways, { id: crypto.randomUUID(), name: freshName("Colourway", c.colourways.map((w) => w.name)), cells: {} }] }));
+  const add = (id: string) => void editing.edit("new colourway", (c) => ({ ...c, colourways: [...c.colourways, { id, name: freshName("Colourway", c.colourways.map((w) => w.name)), cells: {} }] }));
   return (
     <section aria-label="Colourways">
       <div style={{ display: "flex", alignItems: "center", gap: 8, marginBottom: 8 }}>
         <h2>Colourways</h2>
-        <Button onPress={add}>New colourway</Button>
+        <Button onPress={() => add(crypto.randomUUID())}>New colourway</Button>
         <span style={{ color: "var(--ink3)", fontSize: 12 }}>
           {job.rows.length === 0 ? "Parts that are isolated in the pictures become its rows." : "Drag a colour onto a cell or a whole column. In a cell, 1 to 9 takes a colour, L leaves it, Delete clears it."}
         </span>
@@ -94,7 +94,8 @@ export function Matrix({ job, editing }: Props) {
                       <Popover>
                         <List
                           onAction={(k) => {
-                            if (k === "copy") void editing.edit("duplicate colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); return { ...c, colourways: c.colourways.toSpliced(at + 1, 0, { ...w, id: crypto.randomUUID(), name: freshName(`${w.name} copy`, c.colourways.map((q) => q.name)), mark: undefined }) }; });
+                            const id = crypto.randomUUID();
+                            if (k === "copy") void editing.edit("duplicate colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); return { ...c, colourways: c.colourways.toSpliced(at + 1, 0, { ...w, id, name: freshName(`${w.name} copy`, c.colourways.map((q) => q.name)), mark: undefined }) }; });
                             else if (k === "delete") void editing.edit("delete colourway", (c) => ({ ...c, colourways: c.colourways.filter((q) => q.id !== w.id) }));
                             else void editing.edit("move colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); const to = Math.max(0, Math.min(c.colourways.length - 1, at + (k === "left" ? -1 : 1))); const list = c.colourways.toSpliced(at, 1); return { ...c, colourways: list.toSpliced(to, 0, w) }; });
                           }}

@@ -42,11 +42,13 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
   const [open, setOpen] = useState<string>();
   const [problem, setProblem] = useState<string>();
   const set = (id: string, label: string, what: Partial<Swatch>) => void editing.edit(label, (c) => ({ ...c, palette: c.palette.map((s) => (s.id === id ? { ...s, ...what } : s)) }));
-  const join = (list: Pick<Swatch, "name" | "css" | "tolerance">[], label: string) =>
+  const join = (list: Pick<Swatch, "name" | "css" | "tolerance">[], label: string) => {
+    const ids = list.map(() => crypto.randomUUID());
     void editing.edit(label, (c) => {
       const names = c.palette.map((s) => s.name);
-      return { ...c, palette: [...c.palette, ...list.map((s) => { const name = freshName(s.name, names); names.push(name); return { id: crypto.randomUUID(), name, css: s.css, tolerance: s.tolerance }; })] };
+      return { ...c, palette: [...c.palette, ...list.map((s, i) => { const name = freshName(s.name, names); names.push(name); return { id: ids[i] ?? s.name, name, css: s.css, tolerance: s.tolerance }; })] };
     });
+  };
   const read = async (file: File) => {
     try {
       const list = await unwrap(api.POST("/api/palette-file", { body: await file.text(), bodySerializer: (b) => b, headers: { "Content-Type": "text/plain" } }));

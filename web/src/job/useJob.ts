@@ -9,7 +9,8 @@ export interface Content {
 
 /**
  * A job with its palette and colourways. Edits show at once and are stored one after the other, each a step that can be
- * undone; where somebody else was first, the edit is made again on top of what they made.
+ * undone; where somebody else was first, the edit is made again on top of what they made. A change is applied more than
+ * once, so it gives the same for the same content.
  */
 export function useJob(id: string) {
   const queries = useQueryClient();
