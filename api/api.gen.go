@@ -124,6 +124,42 @@ func (e OrderFormat) Valid() bool {
 	}
 }
 
+// Defines values for OrderMetadata.
+const (
+	Drop  OrderMetadata = "drop"
+	NoGps OrderMetadata = "no-gps"
+)
+
+// Valid indicates whether the value is a known member of the OrderMetadata enum.
+func (e OrderMetadata) Valid() bool {
+	switch e {
+	case Drop:
+		return true
+	case NoGps:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OrderProfile.
+const (
+	P3   OrderProfile = "p3"
+	Srgb OrderProfile = "srgb"
+)
+
+// Valid indicates whether the value is a known member of the OrderProfile enum.
+func (e OrderProfile) Valid() bool {
+	switch e {
+	case P3:
+		return true
+	case Srgb:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PartProofState.
 const (
 	AsItIs      PartProofState = "as it is"
@@ -531,14 +567,29 @@ type Order struct {
 	Colourways []string    `json:"colourways"`
 	Format     OrderFormat `json:"format"`
 
+	// Longest Pixels of the long side; 0 is full size
+	Longest *int `json:"longest,omitempty"`
+
+	// Metadata Left out all of it is kept
+	Metadata *OrderMetadata `json:"metadata,omitempty"`
+
 	// Pattern Of the names: {picture}, {colourway} and {number} are filled in
 	Pattern  *string              `json:"pattern,omitempty"`
 	Pictures []openapi_types.UUID `json:"pictures"`
-	Quality  *int                 `json:"quality,omitempty"`
+
+	// Profile Left out it is the picture's own
+	Profile *OrderProfile `json:"profile,omitempty"`
+	Quality *int          `json:"quality,omitempty"`
 }
 
 // OrderFormat defines model for Order.Format.
 type OrderFormat string
+
+// OrderMetadata Left out all of it is kept
+type OrderMetadata string
+
+// OrderProfile Left out it is the picture's own
+type OrderProfile string
 
 // Part defines model for Part.
 type Part struct {
@@ -890,6 +941,9 @@ type ColoursOfPictureParams struct {
 type GetCoverParams struct {
 	Size      *int    `form:"size,omitempty" json:"size,omitempty"`
 	Colourway *string `form:"colourway,omitempty" json:"colourway,omitempty"`
+
+	// Before As it came in
+	Before *bool `form:"before,omitempty" json:"before,omitempty"`
 }
 
 // HistogramParams defines parameters for Histogram.
@@ -1822,6 +1876,14 @@ func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "colourway", c.Request.URL.Query(), &params.Colourway, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter colourway: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -249,7 +249,7 @@ func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCove
 	if r.Params.Colourway != nil {
 		colourway = *r.Params.Colourway
 	}
-	b, err := s.Studio.Cover(ctx, r.Picture, size, colourway)
+	b, err := s.Studio.Cover(ctx, r.Picture, size, colourway, r.Params.Before != nil && *r.Params.Before)
 	if err != nil {
 		return nil, err
 	}

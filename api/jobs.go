@@ -158,6 +158,15 @@ func (s *Server) Order(ctx context.Context, r OrderRequestObject) (OrderResponse
 	if r.Body.Pattern != nil {
 		o.Pattern = *r.Body.Pattern
 	}
+	if r.Body.Longest != nil {
+		o.Options.Longest = *r.Body.Longest
+	}
+	if r.Body.Profile != nil {
+		o.Options.Profile = string(*r.Body.Profile)
+	}
+	if r.Body.Metadata != nil {
+		o.Options.Metadata = string(*r.Body.Metadata)
+	}
 	list, err := s.Studio.OrderFiles(ctx, s.Queue, r.Job, o)
 	if err != nil {
 		return nil, err

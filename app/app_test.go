@@ -76,7 +76,7 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	original, err := s.original(ctx, pic.SHA)
 	require.NoError(t, err)
 	out := filepath.Join(t.TempDir(), "out.png")
-	totals, err := Export(d, p, original, t.TempDir(), "png", 0, out, nil)
+	totals, err := Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, out, nil)
 	require.NoError(t, err)
 	assert.Zero(t, totals.ChangedOutside)
 	assert.Positive(t, totals.Inside)
@@ -101,7 +101,7 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	}
 	assert.Zero(t, off, "samples that differ between the stage at 100 %% and the file")
 
-	_, err = Export(d, p, original, t.TempDir(), "png", 0, filepath.Join(t.TempDir(), "x.png"), func(float64) error { return errCancelled })
+	_, err = Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, filepath.Join(t.TempDir(), "x.png"), func(float64) error { return errCancelled })
 	assert.ErrorIs(t, err, errCancelled)
 }
 
@@ -240,7 +240,7 @@ func TestAnOrderIsEveryPictureInEveryColourwayOnceAndWhole(t *testing.T) {
 
 	// A change of the palette is a change everywhere it is used.
 	shown := func() []byte {
-		b, err := s.Cover(ctx, id, 120, "one")
+		b, err := s.Cover(ctx, id, 120, "one", false)
 		require.NoError(t, err)
 		return b
 	}
@@ -337,9 +337,9 @@ func TestAnArchiveOpensElsewhereToTheSameResult(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, pics, 1)
 	for _, way := range []string{"", "one", "two"} {
-		was, err := s.Cover(ctx, id, 300, way)
+		was, err := s.Cover(ctx, id, 300, way, false)
 		require.NoError(t, err)
-		is, err := other.Cover(ctx, pics[0].ID, 300, way)
+		is, err := other.Cover(ctx, pics[0].ID, 300, way, false)
 		require.NoError(t, err)
 		assert.Equal(t, was, is, "colourway %q", way)
 	}

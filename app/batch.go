@@ -25,6 +25,7 @@ type Order struct {
 	Format     string   // one of imagefile.Formats, or ora for OpenRaster
 	Quality    int      // 1..100, of JPEG, WebP and AVIF
 	Pattern    string   // of the names, without ending
+	Options    imagefile.Options
 }
 
 // Patterns may hold these; what they stand for has no slashes.
@@ -45,6 +46,13 @@ const maxFiles = 20000
 func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], job uuid.UUID, o Order) ([]store.Delivery, error) {
 	if o.Quality < 1 || o.Quality > 100 {
 		return nil, &InputError{"quality runs from 1 to 100"}
+	}
+	if err := o.Options.Validate(); err != nil {
+		return nil, err
+	}
+	options, err := json.Marshal(o.Options)
+	if err != nil {
+		return nil, err
 	}
 	ending := ending(o.Format)
 	if ending == "" {
@@ -91,7 +99,7 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 			}
 			name := FileName(o.Pattern, pic.Name, colourway, len(list)+1)
 			names[strings.ToLower(name)]++
-			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + ending, Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway})
+			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + ending, Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway, Options: options})
 		}
 	}
 	for _, d := range list {

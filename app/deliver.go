@@ -16,6 +16,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/imagefile"
 )
 
 // deliverArgs is the queue's job: which delivery to render.
@@ -115,7 +116,11 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.finishDelivery(ctx, id, out)
 	}
-	t, err := Export(dev, p, original, work, d.Format, d.Quality, out, report)
+	var opts imagefile.Options
+	if err := json.Unmarshal(d.Options, &opts); err != nil {
+		return err
+	}
+	t, err := Export(dev, p, original, work, d.Format, d.Quality, opts, out, report)
 	if err != nil {
 		return err
 	}

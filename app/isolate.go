@@ -67,13 +67,7 @@ func (s *Studio) EdgeWalk(ctx context.Context, id uuid.UUID, part string, w, h f
 	}
 	var out [][2]float64
 	err := s.selection(ctx, id, part, draft, func(d *document.Developed, at int, p *imagefile.Pyramid) error {
-		level := 0
-		for level < p.Levels()-1 {
-			if a, b := p.Size(level); max(a, b) <= 1200 {
-				break
-			}
-			level++
-		}
+		level := levelUpTo(p, 1200)
 		lw, lh := p.Size(level)
 		masks, err := d.Masks(level, raster.Rect{X1: lw, Y1: lh})
 		if err != nil || masks[at] == nil {
@@ -166,13 +160,7 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 		}
 	case "hues", "tones":
 		bins = make([]float64, map[string]int{"hues": 72, "tones": 100}[of])
-		level := 0
-		for level < p.Levels()-1 {
-			if w, h := p.Size(level); max(w, h) <= 500 {
-				break
-			}
-			level++
-		}
+		level := levelUpTo(p, 500)
 		w, h := p.Size(level)
 		px, err := p.Linear(level, raster.Rect{X1: w, Y1: h})
 		if err != nil {

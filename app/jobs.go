@@ -82,13 +82,7 @@ func (s *Studio) ColoursOf(ctx context.Context, id uuid.UUID, k int) ([]palette.
 		return nil, err
 	}
 	defer release()
-	level := 0
-	for level < p.Levels()-1 {
-		if w, h := p.Size(level); max(w, h) <= 400 {
-			break
-		}
-		level++
-	}
+	level := levelUpTo(p, 400)
 	w, h := p.Size(level)
 	px, err := p.Linear(level, raster.Rect{X1: w, Y1: h})
 	if err != nil {

@@ -161,6 +161,18 @@ func (g grid) place() raster.Place {
 	return raster.Place{X: (g.x - m) * k, Y: (g.y - m) * k, Step: g.step * k}
 }
 
+// levelUpTo is the finest level whose long side is at most so many pixels.
+func levelUpTo(p *imagefile.Pyramid, long int) int {
+	level := 0
+	for level < p.Levels()-1 {
+		if w, h := p.Size(level); max(w, h) <= long {
+			break
+		}
+		level++
+	}
+	return level
+}
+
 // coarser is the same grid over the next level: pixels of it may be repeated.
 func (g grid) coarser() grid {
 	g.level++
@@ -244,8 +256,8 @@ func enlarge(pix []byte, w, h, ow, oh int) []byte {
 	return out
 }
 
-// Cover gives the picture as it stands, or in a colourway, its long side at most size pixels, as PNG.
-func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway string) ([]byte, error) {
+// Cover gives the picture as it stands, in a colourway, or as it came in, its long side at most size pixels, as PNG.
+func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway string, before bool) ([]byte, error) {
 	pic, err := s.Store.Picture(ctx, id)
 	if err != nil {
 		return nil, err
@@ -254,10 +266,14 @@ func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway st
 	if err != nil {
 		return nil, err
 	}
+	show := "picture"
+	if before {
+		show = "before"
+	}
 	k := math.Min(1, float64(size)/float64(max(pic.Width, pic.Height)))
 	w, h := max(1, int(float64(pic.Width)*k)), max(1, int(float64(pic.Height)*k))
 	full := float64(pic.Width) / float64(w)
-	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture", Document: &doc})
+	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: show, Document: &doc})
 	if err != nil {
 		return nil, err
 	}

@@ -207,24 +207,48 @@ func Decode(path, raw string, lim Limits) (Info, error) {
 // bits, png8 and tiff8 have 8.
 var Formats = map[string]string{"png": ".png", "png8": ".png", "jpeg": ".jpg", "webp": ".webp", "tiff": ".tif", "tiff8": ".tif", "avif": ".avif"}
 
-// Encode writes a raw file (as Decode writes it) in one of Formats (JPEG as 4:4:4), with the metadata and profile
-// of the original file. Quality is that of JPEG, WebP and AVIF, 1 to 100.
-func Encode(raw string, info Info, original, format string, quality int, out string) error {
+// Options say how a file is written. The zero value is full size with the metadata and profile of the original.
+type Options struct {
+	Longest  int    `json:"longest,omitempty"`  // pixels of the long side; 0 and what is no smaller are full size
+	Profile  string `json:"profile,omitempty"`  // srgb or p3: converted, relative colorimetric; empty: the picture's own
+	Metadata string `json:"metadata,omitempty"` // no-gps or drop; empty keeps all of it
+}
+
+// Validate says which option is out of its range.
+func (o Options) Validate() error {
+	switch {
+	case o.Longest != 0 && (o.Longest < 16 || o.Longest > 65500):
+		return rejected("the long side has 16 to 65500 pixels")
+	case o.Profile != "" && o.Profile != "srgb" && o.Profile != "p3":
+		return rejected("the profile %q is not known; use srgb or p3, or leave it out for the picture's own", o.Profile)
+	case o.Metadata != "" && o.Metadata != "no-gps" && o.Metadata != "drop":
+		return rejected("metadata is %q; use no-gps or drop, or leave it out to keep all", o.Metadata)
+	}
+	return nil
+}
+
+// Encode writes a raw file (as Decode writes it) in one of Formats (JPEG as 4:4:4). Quality is that of JPEG, WebP and
+// AVIF, 1 to 100.
+func Encode(raw string, info Info, original, format string, quality int, opts Options, out string) error {
 	if err := start(); err != nil {
 		return err
 	}
 	if Formats[format] == "" {
 		return rejected("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8 and avif are", format)
 	}
-	r, o, f, t := C.CString(raw), C.CString(original), C.CString(format), C.CString(out)
-	for _, s := range []*C.char{r, o, f, t} {
+	if err := opts.Validate(); err != nil {
+		return err
+	}
+	metadata := map[string]C.int{"": 0, "no-gps": 1, "drop": 2}[opts.Metadata]
+	r, o, f, t, profile := C.CString(raw), C.CString(original), C.CString(format), C.CString(out), C.CString(opts.Profile)
+	for _, s := range []*C.char{r, o, f, t, profile} {
 		defer C.free(unsafe.Pointer(s))
 	}
 	srgb := C.int(0)
 	if info.ToSRGB {
 		srgb = 1
 	}
-	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, t) != 0 {
+	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, metadata, t) != 0 {
 		os.Remove(out)
 		return fmt.Errorf("writing %s: %s", format, lastError())
 	}

@@ -189,7 +189,7 @@ func TestAnUnchangedPictureIsDeliveredBitForBit(t *testing.T) {
 			require.NoError(t, err)
 			defer p.Close()
 			out := filepath.Join(dir, "out.png")
-			require.NoError(t, Encode(filepath.Join(dir, "p", "0"), p.Info, src, "png", 0, out))
+			require.NoError(t, Encode(filepath.Join(dir, "p", "0"), p.Info, src, "png", 0, Options{}, out))
 			q, err := BuildPyramid(out, filepath.Join(dir, "q"), DefaultLimits())
 			require.NoError(t, err)
 			defer q.Close()
@@ -217,6 +217,98 @@ func TestDecodingAndEncodingASampleGivesItBack(t *testing.T) {
 	got := make([]byte, len(want))
 	p.Encode(lin, got, func(int) bool { return true })
 	assert.Equal(t, want, got)
+}
+
+// located puts an Exif block into a JPEG: a description, and a GPS directory with a datum.
+func located(jpg []byte, description, datum string) []byte {
+	var t bytes.Buffer
+	w := func(v any) { _ = binary.Write(&t, binary.LittleEndian, v) } // a buffer takes everything
+	t.WriteString("II*\x00")
+	w(uint32(8))
+	const ifd0, gps = 8, 8 + 2 + 2*12 + 4
+	text := uint32(gps + 2 + 12 + 4)
+	w(uint16(2))
+	for _, e := range [2][4]uint32{{0x010E, 2, uint32(len(description) + 1), text}, {0x8825, 4, 1, gps}} {
+		w(uint16(e[0]))
+		w(uint16(e[1]))
+		w(e[2])
+		w(e[3])
+	}
+	w(uint32(0))
+	w(uint16(1))
+	w(uint16(0x12))
+	w(uint16(2))
+	w(uint32(len(datum) + 1))
+	w(text + uint32(len(description)+1))
+	w(uint32(0))
+	t.WriteString(description + "\x00" + datum + "\x00")
+	body := append([]byte("Exif\x00\x00"), t.Bytes()...)
+	head := []byte{0xff, 0xd8, 0xff, 0xe1, byte((len(body) + 2) >> 8), byte(len(body) + 2)}
+	return append(append(head, body...), jpg[2:]...)
+}
+
+func TestEveryFormatIsReadBackAndSaysNoMoreThanItMay(t *testing.T) {
+	const description, datum = "EPISEMA-DESCRIPTION", "EPISEMA-DATUM"
+	m := image.NewNRGBA(image.Rect(0, 0, 240, 160))
+	for i := range 240 * 160 {
+		copy(m.Pix[4*i:], []byte{200, 30, 30, 255})
+	}
+	src := file(t, "f.jpg", located(encoded(t, func(b *bytes.Buffer) error { return jpeg.Encode(b, m, &jpeg.Options{Quality: 98}) }), description, datum))
+	dir := t.TempDir()
+	p, err := BuildPyramid(src, filepath.Join(dir, "p"), DefaultLimits())
+	require.NoError(t, err)
+	defer p.Close()
+	write := func(format string, o Options) (*Pyramid, []byte) {
+		t.Helper()
+		out := filepath.Join(t.TempDir(), "out"+Formats[format])
+		require.NoError(t, Encode(filepath.Join(dir, "p", "0"), p.Info, src, format, 95, o, out), format)
+		b, err := os.ReadFile(out)
+		require.NoError(t, err)
+		if format == "avif" { // written, not taken in
+			return nil, b
+		}
+		q, err := BuildPyramid(out, filepath.Join(t.TempDir(), "q"), DefaultLimits())
+		require.NoError(t, err, format)
+		t.Cleanup(func() { q.Close() })
+		return q, b
+	}
+	middle := func(q *Pyramid) []byte {
+		w, h := q.Size(0)
+		v, err := q.Coded(0, raster.Rect{X0: w / 2, Y0: h / 2, X1: w/2 + 1, Y1: h/2 + 1})
+		require.NoError(t, err)
+		return v
+	}
+	was := middle(p)
+	for format := range Formats {
+		q, b := write(format, Options{})
+		assert.NotEmpty(t, b)
+		if q == nil {
+			assert.Contains(t, string(b[4:16]), "ftypavif")
+			continue
+		}
+		w, h := q.Size(0)
+		assert.Equal(t, [2]int{240, 160}, [2]int{w, h}, format)
+		for c, v := range middle(q)[:3] {
+			assert.InDelta(t, was[c], v, 3, format)
+		}
+		if small, _ := write(format, Options{Longest: 120}); small != nil {
+			w, h := small.Size(0)
+			assert.Equal(t, [2]int{120, 80}, [2]int{w, h}, format)
+		}
+	}
+	for metadata, want := range map[string][2]bool{"": {true, true}, "no-gps": {true, false}, "drop": {false, false}} {
+		_, b := write("jpeg", Options{Metadata: metadata})
+		assert.Equal(t, want, [2]bool{bytes.Contains(b, []byte(description)), bytes.Contains(b, []byte(datum))}, "metadata %q", metadata)
+	}
+	// sRGB (200, 30, 30) is Display P3 (185, 52, 43) by the matrices of CSS Color 4.
+	wide, _ := write("png", Options{Profile: "p3"})
+	for c, v := range []byte{185, 52, 43} {
+		assert.InDelta(t, v, middle(wide)[c], 3, "converted to Display P3")
+	}
+	for _, bad := range []Options{{Longest: 3}, {Profile: "cmyk"}, {Metadata: "some"}} {
+		var r *Rejected
+		assert.ErrorAs(t, Encode("x", p.Info, src, "png", 90, bad, filepath.Join(dir, "none")), &r)
+	}
 }
 
 func FuzzDecode(f *testing.F) {

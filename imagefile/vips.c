@@ -145,6 +145,23 @@ int ep_decode(const char *path, const char *raw, int to_srgb, double seconds, Ep
 	return failed ? -1 : 0;
 }
 
+static void *copy_profile(VipsImage *from, const char *name, GValue *value, void *to)
+{
+	if (strcmp(name, VIPS_META_ICC_NAME) == 0)
+		vips_image_set(VIPS_IMAGE(to), name, value);
+	return NULL;
+}
+
+/* Everything but where the picture was taken: the GPS directory of Exif, and XMP, which may hold it too. The Exif block
+ * itself holds the place: it is left out and made anew from its fields. */
+static void *copy_without_place(VipsImage *from, const char *name, GValue *value, void *to)
+{
+	if ((strncmp(name, "exif-", 5) == 0 && strncmp(name, "exif-ifd3-", 10) != 0 && strcmp(name, VIPS_META_EXIF_NAME) != 0) ||
+		strcmp(name, VIPS_META_IPTC_NAME) == 0 || strcmp(name, VIPS_META_ICC_NAME) == 0)
+		vips_image_set(VIPS_IMAGE(to), name, value);
+	return NULL;
+}
+
 static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *to)
 {
 	if (strncmp(name, "exif-", 5) == 0 || strcmp(name, VIPS_META_EXIF_NAME) == 0 || strcmp(name, VIPS_META_XMP_NAME) == 0 ||
@@ -154,7 +171,7 @@ static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *t
 }
 
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
-	const char *format, int quality, int srgb_profile, const char *out)
+	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, const char *out)
 {
 	VipsImage *in, *t, *head;
 	int failed;
@@ -174,13 +191,28 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	}
 	in->Xres = head->Xres;
 	in->Yres = head->Yres;
-	vips_image_map(head, (VipsImageMapFn) copy_meta, in);
+	vips_image_map(head, (VipsImageMapFn) (metadata == 2 ? copy_profile : metadata == 1 ? copy_without_place : copy_meta), in);
 	g_object_unref(head);
 	vips_image_set_int(in, VIPS_META_ORIENTATION, 1);
 	if (srgb_profile)
 		vips_image_remove(in, VIPS_META_ICC_NAME);
-	// What a format cannot hold is brought to what it can: transparency onto white, 16 bits to 8.
 	VipsImage *next;
+	int most = width > height ? width : height;
+	if (longest > 0 && longest < most) {
+		failed = vips_resize(in, &next, (double) longest / most, NULL);
+		g_object_unref(in);
+		if (failed)
+			return -1;
+		in = next;
+	}
+	if (profile[0]) {
+		failed = vips_icc_transform(in, &next, profile, "embedded", TRUE, "input_profile", "srgb", "depth", bits == 16 ? 16 : 8, "intent", VIPS_INTENT_RELATIVE, NULL);
+		g_object_unref(in);
+		if (failed)
+			return -1;
+		in = next;
+	}
+	// What a format cannot hold is brought to what it can: transparency onto white, 16 bits to 8.
 	if (bands == 4 && strcmp(format, "jpeg") == 0) {
 		double white = bits == 16 ? 65535 : 255;
 		VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);

@@ -23,21 +23,22 @@ type Delivery struct {
 	Created     time.Time
 	Batch       *uuid.UUID // deliveries ordered together
 	Colourway   string     // its name; empty for the picture as it stands
+	Options     []byte     // JSON: size, profile, metadata
 }
 
-const deliverySQL = `SELECT d.id, d.picture, d.name, d.document, d.format, d.quality, d.state, d.progress, d.problem, d.sha, coalesce(b.size, 0), d.created, d.batch, d.colourway
+const deliverySQL = `SELECT d.id, d.picture, d.name, d.document, d.format, d.quality, d.state, d.progress, d.problem, d.sha, coalesce(b.size, 0), d.created, d.batch, d.colourway, d.options
 	FROM deliveries d LEFT JOIN blobs b ON b.sha = d.sha `
 
 func scanDelivery(r pgx.CollectableRow) (Delivery, error) {
 	var d Delivery
-	err := r.Scan(&d.ID, &d.Picture, &d.Name, &d.Document, &d.Format, &d.Quality, &d.State, &d.Progress, &d.Problem, &d.SHA, &d.Bytes, &d.Created, &d.Batch, &d.Colourway)
+	err := r.Scan(&d.ID, &d.Picture, &d.Name, &d.Document, &d.Format, &d.Quality, &d.State, &d.Progress, &d.Problem, &d.SHA, &d.Bytes, &d.Created, &d.Batch, &d.Colourway, &d.Options)
 	return d, err
 }
 
 // AddDelivery adds a waiting delivery within tx, together with the queue's job.
 func (s *Store) AddDelivery(ctx context.Context, tx pgx.Tx, d Delivery) error {
-	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality, batch, colourway) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-		d.ID, d.Picture, d.Name, d.Document, d.Format, d.Quality, d.Batch, d.Colourway)
+	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality, batch, colourway, options) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		d.ID, d.Picture, d.Name, d.Document, d.Format, d.Quality, d.Batch, d.Colourway, d.Options)
 	return err
 }
 

@@ -36,6 +36,7 @@ import (
 func main() {
 	browser, large := flag.Bool("browser", true, "measure the interface too"), flag.Int("large", 100, "megapixels of the large delivery")
 	sweeping := flag.Bool("sweep", false, "measure Sweep under a dragging hand alone")
+	ordering := flag.Bool("orders", false, "measure an order of 72 files alone")
 	flag.Parse()
 	dir, err := testdb.Dir()
 	check(err)
@@ -47,6 +48,10 @@ func main() {
 	enlarge("demo/pictures/depot-mug.png", p24, 6000, 4000)
 	if *sweeping {
 		withServer(bin, dir, func(call caller, job string, pid int) { drag(call, job, p24, pid) })
+		return
+	}
+	if *ordering {
+		withServer(bin, dir, func(call caller, job string, pid int) { orders(bin, dir, p12, call, job, pid) })
 		return
 	}
 	side := 1

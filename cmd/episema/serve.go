@@ -14,6 +14,7 @@ import (
 	"os/exec"
 	"os/signal"
 	"path/filepath"
+	"runtime"
 	"strconv"
 	"syscall"
 	"time"
@@ -128,7 +129,7 @@ func serveCommand(args []string, out io.Writer) error {
 	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {
 		s.Log.Warn("LISTENING BEYOND THIS MACHINE: whoever reaches this address can see and change every job; there is no log-in", "address", addr)
 	}
-	workers := 1
+	workers := deliveriesAtOnce()
 	if *noWorker {
 		workers = 0
 	}
@@ -200,7 +201,7 @@ func workerCommand(args []string, out io.Writer) error {
 		return err
 	}
 	defer closeAll()
-	queue, err := s.Queue(1)
+	queue, err := s.Queue(deliveriesAtOnce())
 	if err != nil {
 		return err
 	}
@@ -254,3 +255,7 @@ func seedCommand(args []string, out io.Writer) error {
 	fmt.Fprintln(out, "the demo job is", job)
 	return nil
 }
+
+// deliveriesAtOnce is how many files a process renders at a time: reading and packing keep one core each busy, so that
+// one file alone leaves others idle.
+func deliveriesAtOnce() int { return max(1, min(4, runtime.NumCPU())) }

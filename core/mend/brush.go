@@ -154,7 +154,7 @@ func (s Stroke) cover(r raster.Rect, place raster.Place) []float32 {
 		for y := part.Y0; y < part.Y1; y++ {
 			for x := part.X0; x < part.X1; x++ {
 				fx, fy := place.Full(x, y)
-				d := toSegment(fx, fy, a, b)
+				d := raster.ToSegment(fx, fy, a, b)
 				// Hard to seven tenths of the radius, then falling off; never harder than a pixel.
 				v := float32(max(0, min(1, (s.Radius-d)/max(0.3*s.Radius, step)+0.5*step/max(s.Radius, step))))
 				i := (y-r.Y0)*w + x - r.X0
@@ -163,13 +163,4 @@ func (s Stroke) cover(r raster.Rect, place raster.Place) []float32 {
 		}
 	}
 	return out
-}
-
-func toSegment(x, y float64, a, b [2]float64) float64 {
-	dx, dy := b[0]-a[0], b[1]-a[1]
-	t := 0.0
-	if l := dx*dx + dy*dy; l > 0 {
-		t = max(0, min(1, ((x-a[0])*dx+(y-a[1])*dy)/l))
-	}
-	return math.Hypot(x-a[0]-t*dx, y-a[1]-t*dy)
 }

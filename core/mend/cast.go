@@ -146,14 +146,7 @@ func (f *Field) Turn(dst *raster.RGB, parts *raster.Mask, place raster.Place, in
 }
 
 func (f *Field) at(fx, fy float64) float32 {
-	x, y := fx/f.Scale-0.5, fy/f.Scale-0.5
-	x, y = max(0, min(float64(f.W-1), x)), max(0, min(float64(f.H-1), y))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(f.W-1, x0+1), min(f.H-1, y0+1)
-	u, v := float32(x-float64(x0)), float32(y-float64(y0))
-	a := f.Weight[y0*f.W+x0] + u*(f.Weight[y0*f.W+x1]-f.Weight[y0*f.W+x0])
-	b := f.Weight[y1*f.W+x0] + u*(f.Weight[y1*f.W+x1]-f.Weight[y1*f.W+x0])
-	return a + v*(b-a)
+	return raster.Sample(f.Weight, f.W, f.H, fx/f.Scale-0.5, fy/f.Scale-0.5)
 }
 
 // Most gives the strongest cast and its place in pixels of the full size.

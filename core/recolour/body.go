@@ -65,13 +65,7 @@ func (l *Learned) bodyLight(p *Plan, scale float64) *bodyField {
 
 // at gives the light at a place of the full size.
 func (f *bodyField) at(fx, fy float64) float32 {
-	x, y := max(0, min(float64(f.w-1), fx/f.cell-0.5)), max(0, min(float64(f.h-1), fy/f.cell-0.5))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(f.w-1, x0+1), min(f.h-1, y0+1)
-	u, v := float32(x-float64(x0)), float32(y-float64(y0))
-	a := f.light[y0*f.w+x0] + u*(f.light[y0*f.w+x1]-f.light[y0*f.w+x0])
-	b := f.light[y1*f.w+x0] + u*(f.light[y1*f.w+x1]-f.light[y1*f.w+x0])
-	return a + v*(b-a)
+	return raster.Sample(f.light, f.w, f.h, fx/f.cell-0.5, fy/f.cell-0.5)
 }
 
 // repaintDark repaints a pixel of a dark glossy body: its light is mostly its neighbourhood's, and what is left over or

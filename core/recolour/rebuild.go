@@ -334,39 +334,20 @@ func (o *rebuilt) away(s Stroke) {
 	}
 	radius := s.Radius / o.scale
 	for k := range s.Points {
-		a, b := s.Points[max(0, k-1)], s.Points[k]
-		ax, ay, bx, by := a[0]/o.scale-0.5, a[1]/o.scale-0.5, b[0]/o.scale-0.5, b[1]/o.scale-0.5
-		for y := max(0, int(math.Min(ay, by)-radius-1)); y <= min(o.h-1, int(math.Max(ay, by)+radius+1)); y++ {
-			for x := max(0, int(math.Min(ax, bx)-radius-1)); x <= min(o.w-1, int(math.Max(ax, bx)+radius+1)); x++ {
-				d := segment(float64(x), float64(y), ax, ay, bx, by)
+		at := func(p [2]float64) [2]float64 { return [2]float64{p[0]/o.scale - 0.5, p[1]/o.scale - 0.5} }
+		a, b := at(s.Points[max(0, k-1)]), at(s.Points[k])
+		for y := max(0, int(min(a[1], b[1])-radius-1)); y <= min(o.h-1, int(max(a[1], b[1])+radius+1)); y++ {
+			for x := max(0, int(min(a[0], b[0])-radius-1)); x <= min(o.w-1, int(max(a[0], b[0])+radius+1)); x++ {
+				d := raster.ToSegment(float64(x), float64(y), a, b)
 				o.amount[y*o.w+x] = min(o.amount[y*o.w+x], float32(max(0, min(1, (d-0.7*radius)/(0.3*radius+0.5)))))
 			}
 		}
 	}
 }
 
-// segment is the distance of a point to a segment.
-func segment(x, y, ax, ay, bx, by float64) float64 {
-	dx, dy := bx-ax, by-ay
-	t := 0.0
-	if l := dx*dx + dy*dy; l > 0 {
-		t = max(0, min(1, ((x-ax)*dx+(y-ay)*dy)/l))
-	}
-	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
-}
-
 // at gives the body's light at a place of the full size, how much of it is wanted, and the grain there.
 func (o *rebuilt) at(fx, fy, step float64) (light, amount, grain float32) {
-	x, y := fx/o.scale-0.5, fy/o.scale-0.5
-	x, y = max(0, min(float64(o.w-1)-1e-6, x)), max(0, min(float64(o.h-1)-1e-6, y))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(o.w-1, x0+1), min(o.h-1, y0+1)
-	u, v := float32(x-float64(x0)), float32(y-float64(y0))
-	mix := func(p []float32) float32 {
-		a := p[y0*o.w+x0] + u*(p[y0*o.w+x1]-p[y0*o.w+x0])
-		b := p[y1*o.w+x0] + u*(p[y1*o.w+x1]-p[y1*o.w+x0])
-		return a + v*(b-a)
-	}
+	mix := func(p []float32) float32 { return raster.Sample(p, o.w, o.h, fx/o.scale-0.5, fy/o.scale-0.5) }
 	grain = 1
 	if o.grain != nil {
 		grain += mix(o.guess) * o.coarse * o.grain.at(fx, fy, step)

@@ -340,6 +340,8 @@ export interface paths {
             query?: {
                 size?: number;
                 colourway?: string;
+                /** @description As it came in */
+                before?: boolean;
             };
             header?: never;
             path: {
@@ -757,6 +759,18 @@ export interface components {
             format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora";
             /** @default 92 */
             quality: number;
+            /** @description Pixels of the long side; 0 is full size */
+            longest?: number;
+            /**
+             * @description Left out it is the picture's own
+             * @enum {string}
+             */
+            profile?: "srgb" | "p3";
+            /**
+             * @description Left out all of it is kept
+             * @enum {string}
+             */
+            metadata?: "no-gps" | "drop";
             /** @description Of the names: {picture}, {colourway} and {number} are filled in */
             pattern?: string;
         };
@@ -1844,6 +1858,8 @@ export interface operations {
             query?: {
                 size?: number;
                 colourway?: string;
+                /** @description As it came in */
+                before?: boolean;
             };
             header?: never;
             path: {

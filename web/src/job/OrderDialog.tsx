@@ -17,6 +17,9 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
   const [colourways, setColourways] = useState<string[]>(p.job.colourways.filter((w) => w.mark !== "dropped").map((w) => w.id));
   const [format, setFormat] = useState<Order["format"]>("png");
   const [quality, setQuality] = useState(92);
+  const [longest, setLongest] = useState("");
+  const [profile, setProfile] = useState<"" | "srgb" | "p3">("");
+  const [metadata, setMetadata] = useState<"" | "no-gps" | "drop">("");
   const [pattern, setPattern] = useState("{picture} {colourway}");
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -29,7 +32,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
     setBusy(true);
     setProblem(undefined);
     try {
-      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern } }));
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(profile ? { profile } : {}), ...(metadata ? { metadata } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.job.id] });
       p.onOrdered();
     } catch (e) {
@@ -55,6 +58,24 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
       <div style={{ display: "grid", gridTemplateColumns: "104px 1fr", gap: 8, alignItems: "center" }}>
         <span>Format</span>
         <Select aria-label="Format" value={format} onChange={(e) => setFormat(e.target.value as Order["format"])}>{formats.map(([k, n]) => <option key={k} value={k}>{n}</option>)}</Select>
+        {format !== "ora" && (
+          <>
+            <span>Long side</span>
+            <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder="full size" inputMode="numeric" />
+            <span>Profile</span>
+            <Select aria-label="Profile" value={profile} onChange={(e) => setProfile(e.target.value as typeof profile)}>
+              <option value="">the picture’s own</option>
+              <option value="srgb">sRGB</option>
+              <option value="p3">Display P3</option>
+            </Select>
+            <span>Metadata</span>
+            <Select aria-label="Metadata" value={metadata} onChange={(e) => setMetadata(e.target.value as typeof metadata)}>
+              <option value="">keep</option>
+              <option value="no-gps">keep, without the place</option>
+              <option value="drop">drop</option>
+            </Select>
+          </>
+        )}
         <span>Names</span>
         <Field aria-label="Pattern of the names" value={pattern} onChange={(e) => setPattern(e.target.value)} spellCheck={false} />
         <span />

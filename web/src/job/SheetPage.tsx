@@ -1,6 +1,7 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import styled from "styled-components";
 import type { Colourway, Job, PictureSummary } from "../api/client";
+import { lab } from "../bench/figures";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Field, Select } from "../look/Field";
@@ -34,7 +35,7 @@ const Grid = styled.ul`
   grid-template-columns: repeat(auto-fill, minmax(380px, 1fr));
   gap: 22px 18px;
   align-content: start;
-  @media print { overflow: visible; grid-template-columns: 1fr 1fr; padding: 0; }
+  @media print { overflow: visible; grid-template-columns: 1fr; padding: 0; }
 `;
 const Card = styled.li<{ $dropped: boolean }>`
   break-inside: avoid;
@@ -46,6 +47,16 @@ const Card = styled.li<{ $dropped: boolean }>`
   align-content: start;
   figure { margin: 0; position: relative; aspect-ratio: 3 / 2; background: #8a8a8a; border-radius: 5px; overflow: hidden; }
   figure img { width: 100%; height: 100%; object-fit: contain; display: block; }
+  .print { display: none; }
+  @media print {
+    opacity: 1;
+    grid-template-columns: 1fr 1fr;
+    > div, > input { grid-column: 1 / 3; }
+    .print { display: block; }
+    button, [role=radiogroup], [role=group] { display: none !important; }
+    input { border: 0; padding: 0; }
+    input:placeholder-shown { display: none; }
+  }
 `;
 const Flag = styled.span`
   position: absolute;
@@ -58,14 +69,20 @@ const Flag = styled.span`
   font-size: 12px;
 `;
 
-function One({ picture, w, stored, title, picked, onPick, onOpen, onWay }: { picture: PictureSummary; w?: Colourway; stored?: Colourway; title: string; picked: boolean; onPick: () => void; onOpen: () => void; onWay: (label: string, change: Partial<Colourway>) => void }) {
+function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWay }: { picture: PictureSummary; w?: Colourway; stored?: Colourway; printing: boolean; title: string; picked: boolean; onPick: () => void; onOpen: () => void; onWay: (label: string, change: Partial<Colourway>) => void }) {
   const proof = useProof(picture, stored, !w || !!stored);
   const off = proof.data?.parts.filter((q) => q.state === "outside" || q.state === "unreachable") ?? [];
   return (
-    <Card $dropped={w?.mark === "dropped"}>
+    <Card $dropped={w?.mark === "dropped"} data-proof={proof.isLoading ? "waiting" : undefined}>
+      {printing && (
+        <figure className="print">
+          <img src={`${coverIn(picture, stored, 900)}&before=true`} alt={`${picture.name} as it came in`} />
+          <Flag>Before</Flag>
+        </figure>
+      )}
       <figure>
         <a href={`/pictures/${picture.id}${w ? `?colourway=${w.id}` : ""}`} onClick={(e) => { e.preventDefault(); onOpen(); }} aria-label={`Open ${title}`}>
-          <img src={coverIn(picture, stored, 900)} alt={title} loading="lazy" />
+          <img src={coverIn(picture, stored, 900)} alt={title} loading={printing ? "eager" : "lazy"} />
         </a>
         {off.length > 0 && <Flag>{off.length === 1 ? `${off[0]?.name} is outside` : `${off.length} parts outside`}</Flag>}
       </figure>
@@ -78,7 +95,7 @@ function One({ picture, w, stored, title, picked, onPick, onOpen, onWay }: { pic
         {proof.data?.parts.map((q) => (
           <span key={q.id} style={{ display: "flex", alignItems: "center", gap: 4 }}>
             <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
-            <small>{q.name} <span className="num">{q.delta_e00 === undefined ? "as it is" : `${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
+            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
           </span>
         ))}
         {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}
@@ -95,6 +112,18 @@ export function SheetPage({ id }: { id: string }) {
   const [by, setBy] = useState<"picture" | "colourway">("picture");
   const [of, setOf] = useState<string>();
   const [pair, setPair] = useState<string[]>([]);
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    if (!printing) return;
+    // A proof sheet is printed once every picture and every proof on it is there.
+    const t = setInterval(() => {
+      if (![...document.images].every((i) => i.complete) || document.querySelector("[data-proof=waiting]")) return;
+      clearInterval(t);
+      print();
+      setPrinting(false);
+    }, 150);
+    return () => clearInterval(t);
+  }, [printing]);
   if (!job) return <div style={{ padding: 24 }}>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</div>;
   const cards = list(job, by, of);
   const stored = (w: Colourway | undefined) => w && editing.stored?.colourways.find((q) => q.id === w.id);
@@ -108,7 +137,7 @@ export function SheetPage({ id }: { id: string }) {
         </nav>
         <Space />
         {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}
-        <Button onPress={() => print()}>Print</Button>
+        <Button isDisabled={printing} onPress={() => setPrinting(true)}>{printing ? "Preparing" : "Print or save as PDF"}</Button>
       </Bar>
       <Tools className="tools">
         <Segmented label="What the sheet shows" value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", "Colourways of a picture"], ["colourway", "Pictures of a colourway"]]} />
@@ -125,6 +154,7 @@ export function SheetPage({ id }: { id: string }) {
             picture={c.picture}
             w={c.w}
             stored={stored(c.w)}
+            printing={printing}
             title={c.title}
             picked={pair.includes(c.key)}
             onPick={() => setPair((l) => (l.includes(c.key) ? l.filter((k) => k !== c.key) : [...l.slice(-1), c.key]))}
