@@ -218,3 +218,65 @@ func TestFromUploadToDeliveryThroughTheContract(t *testing.T) {
 	assert.True(t, bytes.HasPrefix(b, []byte("\x89PNG")))
 	assert.EqualValues(t, *d.Bytes, len(b))
 }
+
+func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {
+	srv, _ := serve(t)
+	var job api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
+	url := srv.URL + "/api/jobs/" + job.Id.String()
+	content := func(base int64, css string) map[string]any {
+		return map[string]any{"base": base, "label": "an edit", "palette": []any{map[string]any{"id": "x", "name": "X", "css": css, "tolerance": 2}, map[string]any{"id": "y", "name": "Y", "css": "#1d6a73", "tolerance": 2}},
+			"colourways": []any{map[string]any{"id": "w", "name": "W", "cells": map[string]any{"Body": map[string]any{"target": map[string]any{"css": "red", "palette_id": "x"}}}}}}
+	}
+	require.Equal(t, 200, call(t, "PUT", url+"/content", content(job.Revision, "#1d6a72"), &job))
+	assert.Equal(t, "#1d6a72", job.Colourways[0].Cells["Body"].Target.CSS, "the palette's colour as it stands")
+	assert.Equal(t, "Y", *job.Palette[0].Near, "near-duplicates are pointed out")
+	assert.Equal(t, "an edit", job.Undo)
+	var theirs api.Job
+	require.Equal(t, 409, call(t, "PUT", url+"/content", content(job.Revision-1, "#000000"), &theirs))
+	assert.Equal(t, job.Revision, theirs.Revision, "the newest state comes with the refusal")
+	require.Equal(t, 422, call(t, "PUT", url+"/content", content(job.Revision, "#12"), nil))
+	require.Equal(t, 200, call(t, "PUT", url+"/content", content(job.Revision, "cmyk(80 30 40 10)"), &job))
+	assert.True(t, *job.Palette[0].Uncalibrated)
+	require.Equal(t, 200, call(t, "POST", url+"/undo", nil, &job))
+	assert.Equal(t, "#1d6a72", job.Palette[0].Css)
+
+	for format, part := range map[string]string{"tokens": `"colorSpace"`, "css": "--x: #1d6a72;", "csv": "X,#1d6a72,2"} {
+		res, err := http.Get(url + "/palette-file?format=" + format)
+		require.NoError(t, err)
+		b, err := io.ReadAll(res.Body)
+		res.Body.Close()
+		require.NoError(t, err)
+		assert.Contains(t, string(b), part)
+		back, err := http.Post(srv.URL+"/api/palette-file", "text/plain", bytes.NewReader(b))
+		require.NoError(t, err)
+		var list []api.Swatch
+		require.NoError(t, json.NewDecoder(back.Body).Decode(&list))
+		back.Body.Close()
+		require.Len(t, list, 2, format)
+	}
+	res, err := http.Post(srv.URL+"/api/palette-file", "text/plain", strings.NewReader("name,colour\nA,#12"))
+	require.NoError(t, err)
+	b, err := io.ReadAll(res.Body)
+	res.Body.Close()
+	require.NoError(t, err)
+	assert.Equal(t, 422, res.StatusCode)
+	assert.Contains(t, string(b), "line 2")
+
+	var copied api.Job
+	require.Equal(t, 201, call(t, "POST", url+"/duplicate", map[string]string{"name": "A copy"}, &copied))
+	assert.Len(t, copied.Colourways, 1)
+	require.Equal(t, 200, call(t, "PATCH", srv.URL+"/api/jobs/"+copied.Id.String(), map[string]any{"removed": true}, nil))
+	var all []api.JobSummary
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs", nil, &all))
+	for _, j := range all {
+		assert.NotEqual(t, copied.Id, j.Id, "a deleted job is not listed")
+	}
+	var d struct {
+		DeltaE00 float64 `json:"delta_e00"`
+	}
+	// The first pair of Sharma, Wu and Dalal's table (2005).
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/difference?a=lab(50+2.6772+-79.7751)&b=lab(50+0+-82.7485)", nil, &d))
+	assert.InDelta(t, 2.0425, d.DeltaE00, 1e-4)
+	require.Equal(t, 422, call(t, "POST", srv.URL+"/api/archives", []byte("no zip"), nil))
+}

@@ -157,6 +157,42 @@ func FuzzRepaint(f *testing.F) {
 	})
 }
 
+// What comes before the method: evening out, several tones, rebuilding, on a thing that clips in places.
+func FuzzBefore(f *testing.F) {
+	f.Add(0.9, 0.3, 0.2, 50.0, uint8(1), 100.0, 90.0, 30.0, 100.0)
+	f.Add(0.001, 0.0, 0.0, 100.0, uint8(2), 50.0, -10.0, 100.0, 200.0)
+	f.Fuzz(func(t *testing.T, r, g, b, even float64, inner uint8, amount, light, slope, grain float64) {
+		own := colour.RGB{math.Abs(math.Mod(r, 1)), math.Abs(math.Mod(g, 1)), math.Abs(math.Mod(b, 1))}
+		set := recolour.Defaults()
+		set.Even, set.Inner = even, []string{"", recolour.InnerFlat, recolour.InnerKeep}[inner%3]
+		set.Rebuild = &recolour.Rebuild{Amount: amount, Light: light, Slope: slope, Grain: grain, Away: []recolour.Stroke{{Radius: 9, Points: [][2]float64{{60, 40}, {80, 50}}}}}
+		if set.Validate() != nil || math.IsNaN(own[0]+own[1]+own[2]) {
+			return
+		}
+		p, m := cloth(own)
+		for i := range m.Pix { // a burned spot
+			if x, y := i%p.W, i/p.W; (x-70)*(x-70)+(y-40)*(y-40) < 150 {
+				p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2] = 1, 1, 1
+			}
+		}
+		l, err := recolour.Learn(p, m)
+		if err != nil {
+			t.Fatal(err)
+		}
+		plan, _, err := l.Plan(colour.SRGB, recolour.Request{Goal: someColours["teal"], Settings: set, Scale: 1, Fine: func(r raster.Rect) (*raster.RGB, error) { return raster.NewRGB(r.W(), r.H()), nil }})
+		if err != nil {
+			t.Fatal(err)
+		}
+		o := &raster.RGB{W: p.W, H: p.H, Pix: append([]float32(nil), p.Pix...)}
+		plan.Apply(p, o, m, raster.Place{}, raster.Rect{X1: p.W, Y1: p.H})
+		for i, v := range o.Pix {
+			if math.IsNaN(float64(v)) || v < 0 || v > 1 {
+				t.Fatalf("%+v: pixel %d became %v", set, i/3, v)
+			}
+		}
+	})
+}
+
 // The rendered truth, with room for noise; bench/truth prints the whole table.
 func TestAgainstTheRenderedTruth(t *testing.T) {
 	const dir = "../../demo/truth"

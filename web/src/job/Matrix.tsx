@@ -86,6 +86,7 @@ export function Matrix({ job, editing }: Props) {
                       aria-label={`Name of ${w.name}`}
                       defaultValue={w.name}
                       maxLength={200}
+                      title={w.name}
                       onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== w.name) change("rename colourway", w.id, (q) => ({ ...q, name: v })); else e.target.value = w.name; }}
                       onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
                     />

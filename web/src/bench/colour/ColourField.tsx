@@ -13,7 +13,7 @@ export const Line = styled.div`
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void }) {
+export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void; row?: number }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   useEffect(() => {
@@ -59,7 +59,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
         }}
       />
       {problem && (
-        <div style={{ gridColumn: "1 / -1", gridRow: 2 }}>
+        <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>
           <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
         </div>
       )}
