@@ -319,6 +319,7 @@ func (e ViewGround) Valid() bool {
 // Defines values for ViewShow.
 const (
 	ViewShowBefore  ViewShow = "before"
+	ViewShowCast    ViewShow = "cast"
 	ViewShowCutout  ViewShow = "cutout"
 	ViewShowHatch   ViewShow = "hatch"
 	ViewShowMask    ViewShow = "mask"
@@ -331,6 +332,8 @@ const (
 func (e ViewShow) Valid() bool {
 	switch e {
 	case ViewShowBefore:
+		return true
+	case ViewShowCast:
 		return true
 	case ViewShowCutout:
 		return true

@@ -74,6 +74,9 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 			}
 		}
 	})
+	if show == "cast" {
+		show = "mask"
+	}
 	if show == "hatch" || show == "tint" || show == "mask" {
 		overlay(out, w, h, r, part, show, o)
 	}

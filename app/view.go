@@ -22,7 +22,7 @@ import (
 type View struct {
 	X, Y, W, H    float64
 	Width, Height int
-	Show          string // before, picture, hatch, tint, mask, cutout or rest
+	Show          string // before, picture, hatch, tint, mask, cutout, rest or cast
 	Part          string // the part at hand
 	Draft         bool   // a hand is moving: quick instead of exact
 	Overlay       Overlay
@@ -118,6 +118,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	var part *raster.Mask
 	if at >= 0 {
 		part = masks[at]
+		if v.Show == "cast" {
+			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
+		}
 	}
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil

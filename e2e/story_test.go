@@ -247,8 +247,9 @@ func TestOwnPhotosAndBadFiles(t *testing.T) {
 	files := []string{write("my own photo.png", good.Bytes()), write("cut off.png", good.Bytes()[:good.Len()/2]), write("letter.jpg", []byte("Dear all")), write("another.tif", nil)}
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
 	require.NoError(t, b.Click("New job"))
-	require.NoError(t, b.Until(`!!document.querySelector("input[type=file]")`))
-	require.NoError(t, b.Do(chromedp.SetUploadFiles("input[type=file]", files, chromedp.ByQuery)))
+	const photos = "main input[type=file]" // the list of jobs takes files too: archives
+	require.NoError(t, b.Until(`location.pathname.startsWith("/jobs/") && !!document.querySelector("`+photos+`")`))
+	require.NoError(t, b.Do(chromedp.SetUploadFiles(photos, files, chromedp.ByQuery)))
 	require.NoError(t, b.Until(`document.querySelectorAll("ul[aria-label='Files coming in'] [role=alert]").length === 3 && document.body.textContent.includes("My own photo")`))
 	said, err := drive.Eval[string](b, `document.querySelector("ul[aria-label='Files coming in']").textContent`)
 	require.NoError(t, err)

@@ -266,6 +266,14 @@ func (p *DevelopedPart) CastOf() (weight, x, y float64) {
 	return p.cast.Most()
 }
 
+// CastMask shows where the part's cast was found; nil where none was looked for.
+func (p *DevelopedPart) CastMask(place raster.Place, w, h int) *raster.Mask {
+	if p.cast == nil {
+		return nil
+	}
+	return p.cast.Mask(place, w, h)
+}
+
 // illuminant estimates the tint of a picture's light, with a mean channel of 1: shades of grey (Finlayson and Trezzi,
 // Shades of gray and colour constancy, 2004) with the sixth power.
 func illuminant(pic *raster.RGB) (o [3]float64) {

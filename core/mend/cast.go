@@ -149,6 +149,18 @@ func (f *Field) at(fx, fy float64) float32 {
 	return raster.Sample(f.Weight, f.W, f.H, fx/f.Scale-0.5, fy/f.Scale-0.5)
 }
 
+// Mask shows where the cast is on a plane that lies at place: white for the strongest that is looked for.
+func (f *Field) Mask(place raster.Place, w, h int) *raster.Mask {
+	m := raster.NewMask(w, h)
+	raster.Parallel(h, func(y int) {
+		for x := range w {
+			fx, fy := place.Full(x, y)
+			m.Pix[y*w+x] = uint16(min(1, f.at(fx, fy)/castMost) * raster.Whole)
+		}
+	})
+	return m
+}
+
 // Most gives the strongest cast and its place in pixels of the full size.
 func (f *Field) Most() (weight float64, x, y float64) {
 	at := 0

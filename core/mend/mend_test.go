@@ -178,6 +178,9 @@ func TestTheOldCastIsTurnedToTheNewColour(t *testing.T) {
 	f.Turn(turned, m, raster.Place{}, whole, &Cast{Amount: 100, Reach: 40}, teal)
 	assert.Less(t, error(turned), 0.45*was, "nearer to the same floor around a teal disc (was %.1f)", was)
 
+	shown := f.Mask(raster.Place{}, p.W, p.H)
+	assert.Greater(t, shown.Pix[120*300+205], 4*shown.Pix[120*300+280]+1000, "it is shown where it is strong")
+
 	plain, _ := floor(red, 0)
 	none := FindCast(plain, m, m, red, 1, 40)
 	most, _, _ := none.Most()

@@ -84,11 +84,11 @@ func main() {
 	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
 	isolating(b, step, shot)
 	colourways(b, step, shot)
-	step("files", b.Until(`!!document.querySelector("input[type=file]")`))
+	step("files", b.Until(`!!document.querySelector("main input[type=file]")`))
 	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
 	step("file", os.WriteFile(bad, []byte("II*\x00 but nothing after it"), 0o644))
 	defer os.Remove(bad)
-	step("upload", b.Do(chromedp.SetUploadFiles("input[type=file]", []string{bad}, chromedp.ByQuery)))
+	step("upload", b.Do(chromedp.SetUploadFiles("main input[type=file]", []string{bad}, chromedp.ByQuery)))
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
 }

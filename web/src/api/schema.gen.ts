@@ -1135,7 +1135,7 @@ export interface components {
             width: number;
             height: number;
             /** @enum {string} */
-            show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest";
+            show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest" | "cast";
             /** @description The part at hand */
             part?: string;
             /** @description A hand is moving; a quick answer is wanted */

@@ -380,7 +380,7 @@ export function BenchPage({ id }: { id: string }) {
         picture={picture}
         document={shown}
         part={part?.id ?? shown.parts[shown.parts.length - 1]?.id}
-        show={show}
+        show={show === "cast" && !part?.cast ? "picture" : show}
         compare={compare}
         holding={holding}
         loupe={loupe}
@@ -488,7 +488,7 @@ export function BenchPage({ id }: { id: string }) {
           </Panel>
         </FaceTabs>
       </Column>
-      <Foot zoom={zoom} show={show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
+      <Foot zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
       <Banner>
         {doc.theirs && (
           <Notice strong>

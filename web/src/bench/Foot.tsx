@@ -40,7 +40,7 @@ const lch = (l: number[]) => {
 };
 
 /** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
-export function Foot(p: { zoom: number; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
+export function Foot(p: { zoom: number; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
   const { probe } = p;
   return (
@@ -51,7 +51,7 @@ export function Foot(p: { zoom: number; show: Show; onShow: (s: Show) => void; g
         label="What the stage shows"
         value={p.show}
         onChange={p.onShow}
-        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["cutout", "Cut-out"], ["rest", "The rest"]]}
+        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["cutout", "Cut-out"], ["rest", "The rest"], ...(p.cast ? [["cast", "Cast"] as const] : [])]}
       />
       {p.show === "tint" && (
         <>

@@ -101,7 +101,7 @@ export function ProofFace(p: Props) {
           </Figure>
           {proof.cast !== undefined && <Figure name="Cast on the neighbours" value={`${Math.round(100 * proof.cast)} %`} what="The strongest tint of the old colour beside the part, which is turned now." at={proof.cast_at} onGo={p.onGo} />}
           <Figure name="Detail kept" value={close ? close.detail_kept.toFixed(2) : "…"} what="How fine light and dark before and after go together: 1 is all of it." />
-          <Figure name="Specks" value={close ? `${specks.length}` : "…"} what="Areas of the mask, and holes in it, too small to be meant. Isolate can drop and fill them.">
+          <Figure name="Specks" value={close ? `${specks.length}` : "…"} what="Areas of the mask, and holes in it, too small to be meant.">
             {specks.length > 0 && (
               <ol aria-label="Specks of the mask">
                 {specks.map((q, i) => (
@@ -112,6 +112,7 @@ export function ProofFace(p: Props) {
                 ))}
               </ol>
             )}
+            {specks.length > 0 && <span style={{ gridColumn: "1 / 3", marginTop: 4 }}><Button onPress={() => p.onPart("drop specks, fill holes", { edge: { ...part.edge, drop_specks_under: Math.max(60, part.edge?.drop_specks_under ?? 0), fill_holes_under: Math.max(60, part.edge?.fill_holes_under ?? 0) } })}>Drop and fill all</Button></span>}
           </Figure>
           <Figure name="Changed outside" value={`${p.outside ?? 0} px`} what="Pixels in no part that differ from the picture as it came in, casts and mends left out. It must be 0." />
         </div>
