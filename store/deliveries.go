@@ -23,7 +23,7 @@ type Delivery struct {
 	Created     time.Time
 	Batch       *uuid.UUID // deliveries ordered together
 	Colourway   string     // its name; empty for the picture as it stands
-	Options     []byte     // JSON: size, profile, metadata
+	Options     []byte     // JSON: size, profile, metadata; nil is none of them
 }
 
 const deliverySQL = `SELECT d.id, d.picture, d.name, d.document, d.format, d.quality, d.state, d.progress, d.problem, d.sha, coalesce(b.size, 0), d.created, d.batch, d.colourway, d.options
@@ -37,7 +37,7 @@ func scanDelivery(r pgx.CollectableRow) (Delivery, error) {
 
 // AddDelivery adds a waiting delivery within tx, together with the queue's job.
 func (s *Store) AddDelivery(ctx context.Context, tx pgx.Tx, d Delivery) error {
-	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality, batch, colourway, options) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+	_, err := tx.Exec(ctx, `INSERT INTO deliveries (id, picture, name, document, format, quality, batch, colourway, options) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, coalesce($9::jsonb, '{}'))`,
 		d.ID, d.Picture, d.Name, d.Document, d.Format, d.Quality, d.Batch, d.Colourway, d.Options)
 	return err
 }

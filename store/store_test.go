@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -145,10 +146,7 @@ func TestACancelledDeliveryStaysCancelled(t *testing.T) {
 	s, ctx := testdb.Store(t), context.Background()
 	id := addPicture(t, s)
 	d := store.Delivery{ID: uuid.New(), Picture: id, Name: "x.png", Document: doc(1), Format: "png", Quality: 92}
-	tx, err := s.Pool.Begin(ctx)
-	require.NoError(t, err)
-	require.NoError(t, s.AddDelivery(ctx, tx, d))
-	require.NoError(t, tx.Commit(ctx))
+	require.NoError(t, pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error { return s.AddDelivery(ctx, tx, d) }))
 	wanted, err := s.Progress(ctx, d.ID, 0.3)
 	require.NoError(t, err)
 	assert.True(t, wanted)
