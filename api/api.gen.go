@@ -88,10 +88,26 @@ func (e MendKind) Valid() bool {
 	}
 }
 
+// Defines values for OrderChroma.
+const (
+	N420 OrderChroma = "420"
+)
+
+// Valid indicates whether the value is a known member of the OrderChroma enum.
+func (e OrderChroma) Valid() bool {
+	switch e {
+	case N420:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for OrderFormat.
 const (
 	Avif  OrderFormat = "avif"
 	Jpeg  OrderFormat = "jpeg"
+	Masks OrderFormat = "masks"
 	Ora   OrderFormat = "ora"
 	Png   OrderFormat = "png"
 	Png8  OrderFormat = "png8"
@@ -106,6 +122,8 @@ func (e OrderFormat) Valid() bool {
 	case Avif:
 		return true
 	case Jpeg:
+		return true
+	case Masks:
 		return true
 	case Ora:
 		return true
@@ -393,6 +411,13 @@ type BandOf struct {
 // BandOfOf defines model for BandOf.Of.
 type BandOfOf string
 
+// CarriedPart defines model for CarriedPart.
+type CarriedPart struct {
+	// Left How many picks depend on the place and were left out
+	Left int  `json:"left"`
+	Part Part `json:"part"`
+}
+
 // Cast defines model for Cast.
 type Cast struct {
 	Amount  float64 `json:"amount"`
@@ -442,8 +467,11 @@ type Colourway = document.Colourway
 type ContentEdit struct {
 	Base       int64       `json:"base"`
 	Colourways []Colourway `json:"colourways"`
-	Label      string      `json:"label"`
-	Palette    []Swatch    `json:"palette"`
+
+	// Inks The ICC profile that CMYK colours are read through
+	Inks    *Inks    `json:"inks,omitempty"`
+	Label   string   `json:"label"`
+	Palette []Swatch `json:"palette"`
 }
 
 // Curves defines model for Curves.
@@ -484,18 +512,29 @@ type Edit struct {
 // Finish defines model for Finish.
 type Finish = recolour.Finish
 
+// Inks The ICC profile that CMYK colours are read through
+type Inks struct {
+	Name string `json:"name"`
+
+	// Profile SHA-256 of its file
+	Profile string `json:"profile"`
+}
+
 // Job defines model for Job.
 type Job struct {
 	Archived   bool               `json:"archived"`
 	Colourways []Colourway        `json:"colourways"`
 	Id         openapi_types.UUID `json:"id"`
-	Name       string             `json:"name"`
-	Palette    []Swatch           `json:"palette"`
-	Pictures   []PictureSummary   `json:"pictures"`
-	Redo       string             `json:"redo"`
-	Revision   int64              `json:"revision"`
-	Rows       []PartRow          `json:"rows"`
-	Undo       string             `json:"undo"`
+
+	// Inks The ICC profile that CMYK colours are read through
+	Inks     *Inks            `json:"inks,omitempty"`
+	Name     string           `json:"name"`
+	Palette  []Swatch         `json:"palette"`
+	Pictures []PictureSummary `json:"pictures"`
+	Redo     string           `json:"redo"`
+	Revision int64            `json:"revision"`
+	Rows     []PartRow        `json:"rows"`
+	Undo     string           `json:"undo"`
 }
 
 // JobChange defines model for JobChange.
@@ -514,6 +553,9 @@ type JobSummary struct {
 	Name     string              `json:"name"`
 	Pictures int                 `json:"pictures"`
 }
+
+// LabColour defines model for LabColour.
+type LabColour = []float64
 
 // MaskFile defines model for MaskFile.
 type MaskFile struct {
@@ -566,6 +608,9 @@ type OfPart struct {
 
 // Order defines model for Order.
 type Order struct {
+	// Chroma Of JPEG; left out it is 4:4:4
+	Chroma *OrderChroma `json:"chroma,omitempty"`
+
 	// Colourways Ids; an empty one is the picture as it is set
 	Colourways []string    `json:"colourways"`
 	Format     OrderFormat `json:"format"`
@@ -585,6 +630,9 @@ type Order struct {
 	Quality *int          `json:"quality,omitempty"`
 }
 
+// OrderChroma Of JPEG; left out it is 4:4:4
+type OrderChroma string
+
 // OrderFormat defines model for Order.Format.
 type OrderFormat string
 
@@ -595,24 +643,7 @@ type OrderMetadata string
 type OrderProfile string
 
 // Part defines model for Part.
-type Part struct {
-	Cast   *Cast      `json:"cast,omitempty"`
-	Edge   *Edge      `json:"edge,omitempty"`
-	Hidden *bool      `json:"hidden,omitempty"`
-	Id     string     `json:"id"`
-	Match  *[]float64 `json:"match,omitempty"`
-	Name   string     `json:"name"`
-
-	// Overlap It may have pixels that another part has too
-	Overlap  *bool    `json:"overlap,omitempty"`
-	Own      *string  `json:"own,omitempty"`
-	Picks    []Pick   `json:"picks"`
-	Settings Settings `json:"settings"`
-	Target   Target   `json:"target"`
-
-	// Within The part this one was made inside of
-	Within *string `json:"within,omitempty"`
-}
+type Part = document.Part
 
 // PartProof defines model for PartProof.
 type PartProof struct {
@@ -664,7 +695,10 @@ type PartRow struct {
 
 // Pick defines model for Pick.
 type Pick struct {
-	Boxes     *[][]float64 `json:"boxes,omitempty"`
+	Boxes *[][]float64 `json:"boxes,omitempty"`
+
+	// Colours CIELAB D50: samples taken elsewhere
+	Colours   *[]LabColour `json:"colours,omitempty"`
 	Connected *bool        `json:"connected,omitempty"`
 	File      *string      `json:"file,omitempty"`
 	Flow      *float64     `json:"flow,omitempty"`
@@ -674,20 +708,21 @@ type Pick struct {
 	Kind      PickKind     `json:"kind"`
 
 	// Limit The paint does not run over edges
-	Limit    *bool     `json:"limit,omitempty"`
-	Nodes    *[]Node   `json:"nodes,omitempty"`
-	Not      *[]Point  `json:"not,omitempty"`
-	Off      *bool     `json:"off,omitempty"`
-	Outside  *[]Stroke `json:"outside,omitempty"`
-	Part     *string   `json:"part,omitempty"`
-	Ring     *[]Point  `json:"ring,omitempty"`
-	Samples  *[]Point  `json:"samples,omitempty"`
-	Snap     *bool     `json:"snap,omitempty"`
-	Soft     *float64  `json:"soft,omitempty"`
-	Softness *float64  `json:"softness,omitempty"`
-	Strength *float64  `json:"strength,omitempty"`
-	Strokes  *[]Stroke `json:"strokes,omitempty"`
-	To       *float64  `json:"to,omitempty"`
+	Limit      *bool        `json:"limit,omitempty"`
+	Nodes      *[]Node      `json:"nodes,omitempty"`
+	Not        *[]Point     `json:"not,omitempty"`
+	NotColours *[]LabColour `json:"not_colours,omitempty"`
+	Off        *bool        `json:"off,omitempty"`
+	Outside    *[]Stroke    `json:"outside,omitempty"`
+	Part       *string      `json:"part,omitempty"`
+	Ring       *[]Point     `json:"ring,omitempty"`
+	Samples    *[]Point     `json:"samples,omitempty"`
+	Snap       *bool        `json:"snap,omitempty"`
+	Soft       *float64     `json:"soft,omitempty"`
+	Softness   *float64     `json:"softness,omitempty"`
+	Strength   *float64     `json:"strength,omitempty"`
+	Strokes    *[]Stroke    `json:"strokes,omitempty"`
+	To         *float64     `json:"to,omitempty"`
 
 	// Tolerance CIEDE2000
 	Tolerance *float64 `json:"tolerance,omitempty"`
@@ -914,12 +949,21 @@ type PictureId = openapi_types.UUID
 // ReadColourParams defines parameters for ReadColour.
 type ReadColourParams struct {
 	Css string `form:"css" json:"css"`
+
+	// Job Whose ink profile CMYK is read through
+	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
 // CompareColoursParams defines parameters for CompareColours.
 type CompareColoursParams struct {
 	A string `form:"a" json:"a"`
 	B string `form:"b" json:"b"`
+}
+
+// PutInksParams defines parameters for PutInks.
+type PutInksParams struct {
+	Name string `form:"name" json:"name"`
+	Base int64  `form:"base" json:"base"`
 }
 
 // GetPaletteFileParams defines parameters for GetPaletteFile.
@@ -1063,6 +1107,9 @@ type ServerInterface interface {
 	// (POST /api/jobs/{job}/duplicate)
 	DuplicateJob(c *gin.Context, job JobId)
 
+	// (PUT /api/jobs/{job}/inks)
+	PutInks(c *gin.Context, job JobId, params PutInksParams)
+
 	// (GET /api/jobs/{job}/palette-file)
 	GetPaletteFile(c *gin.Context, job JobId, params GetPaletteFileParams)
 
@@ -1089,6 +1136,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/band)
 	Band(c *gin.Context, picture PictureId)
+
+	// (GET /api/pictures/{picture}/carried)
+	CarriedParts(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/closely)
 	Closely(c *gin.Context, picture PictureId)
@@ -1203,6 +1253,14 @@ func (siw *ServerInterfaceWrapper) ReadColour(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "css", c.Request.URL.Query(), &params.Css, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter css: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "job" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "job", c.Request.URL.Query(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1552,6 +1610,50 @@ func (siw *ServerInterfaceWrapper) DuplicateJob(c *gin.Context) {
 	siw.Handler.DuplicateJob(c, job)
 }
 
+// PutInks operation middleware
+func (siw *ServerInterfaceWrapper) PutInks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutInksParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "base" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "base", c.Request.URL.Query(), &params.Base, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter base: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutInks(c, job, params)
+}
+
 // GetPaletteFile operation middleware
 func (siw *ServerInterfaceWrapper) GetPaletteFile(c *gin.Context) {
 
@@ -1785,6 +1887,31 @@ func (siw *ServerInterfaceWrapper) Band(c *gin.Context) {
 	}
 
 	siw.Handler.Band(c, picture)
+}
+
+// CarriedParts operation middleware
+func (siw *ServerInterfaceWrapper) CarriedParts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CarriedParts(c, picture)
 }
 
 // Closely operation middleware
@@ -2335,6 +2462,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/jobs/:job/archive", wrapper.GetArchive)
 	router.POST(options.BaseURL+"/api/archives", wrapper.OpenArchive)
 	router.PUT(options.BaseURL+"/api/jobs/:job/content", wrapper.PutContent)
+	router.PUT(options.BaseURL+"/api/jobs/:job/inks", wrapper.PutInks)
 	router.POST(options.BaseURL+"/api/jobs/:job/undo", wrapper.UndoJob)
 	router.POST(options.BaseURL+"/api/jobs/:job/redo", wrapper.RedoJob)
 	router.GET(options.BaseURL+"/api/jobs/:job/palette-file", wrapper.GetPaletteFile)
@@ -2351,6 +2479,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/pictures/:picture/revision", wrapper.AwaitRevision)
 	router.GET(options.BaseURL+"/api/pictures/:picture/cover", wrapper.GetCover)
 	router.GET(options.BaseURL+"/api/pictures/:picture/colours", wrapper.ColoursOfPicture)
+	router.GET(options.BaseURL+"/api/pictures/:picture/carried", wrapper.CarriedParts)
 	router.POST(options.BaseURL+"/api/pictures/:picture/view", wrapper.RenderView)
 	router.POST(options.BaseURL+"/api/pictures/:picture/probe", wrapper.Probe)
 	router.POST(options.BaseURL+"/api/pictures/:picture/proof", wrapper.Prove)
@@ -3101,6 +3230,61 @@ func (response DuplicateJobdefaultJSONResponse) VisitDuplicateJobResponse(w http
 	return err
 }
 
+type PutInksRequestObject struct {
+	Job    JobId `json:"job"`
+	Params PutInksParams
+	Body   io.Reader
+}
+
+type PutInksResponseObject interface {
+	VisitPutInksResponse(w http.ResponseWriter) error
+}
+
+type PutInks200JSONResponse Job
+
+func (response PutInks200JSONResponse) VisitPutInksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutInks409JSONResponse Job
+
+func (response PutInks409JSONResponse) VisitPutInksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutInksdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutInksdefaultJSONResponse) VisitPutInksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPaletteFileRequestObject struct {
 	Job    JobId `json:"job"`
 	Params GetPaletteFileParams
@@ -3454,6 +3638,45 @@ type BanddefaultJSONResponse struct {
 }
 
 func (response BanddefaultJSONResponse) VisitBandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CarriedPartsRequestObject struct {
+	Picture PictureId `json:"picture"`
+}
+
+type CarriedPartsResponseObject interface {
+	VisitCarriedPartsResponse(w http.ResponseWriter) error
+}
+
+type CarriedParts200JSONResponse []CarriedPart
+
+func (response CarriedParts200JSONResponse) VisitCarriedPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CarriedPartsdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CarriedPartsdefaultJSONResponse) VisitCarriedPartsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4240,6 +4463,9 @@ type StrictServerInterface interface {
 	// (POST /api/jobs/{job}/duplicate)
 	DuplicateJob(ctx context.Context, request DuplicateJobRequestObject) (DuplicateJobResponseObject, error)
 
+	// (PUT /api/jobs/{job}/inks)
+	PutInks(ctx context.Context, request PutInksRequestObject) (PutInksResponseObject, error)
+
 	// (GET /api/jobs/{job}/palette-file)
 	GetPaletteFile(ctx context.Context, request GetPaletteFileRequestObject) (GetPaletteFileResponseObject, error)
 
@@ -4266,6 +4492,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/pictures/{picture}/band)
 	Band(ctx context.Context, request BandRequestObject) (BandResponseObject, error)
+
+	// (GET /api/pictures/{picture}/carried)
+	CarriedParts(ctx context.Context, request CarriedPartsRequestObject) (CarriedPartsResponseObject, error)
 
 	// (POST /api/pictures/{picture}/closely)
 	Closely(ctx context.Context, request CloselyRequestObject) (CloselyResponseObject, error)
@@ -4904,6 +5133,35 @@ func (sh *strictHandler) DuplicateJob(ctx *gin.Context, job JobId) {
 	}
 }
 
+// PutInks operation middleware
+func (sh *strictHandler) PutInks(ctx *gin.Context, job JobId, params PutInksParams) {
+	var request PutInksRequestObject
+
+	request.Job = job
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutInks(ctx, request.(PutInksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutInks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutInksResponseObject); ok {
+		if err := validResponse.VisitPutInksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPaletteFile operation middleware
 func (sh *strictHandler) GetPaletteFile(ctx *gin.Context, job JobId, params GetPaletteFileParams) {
 	var request GetPaletteFileRequestObject
@@ -5177,6 +5435,32 @@ func (sh *strictHandler) Band(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BandResponseObject); ok {
 		if err := validResponse.VisitBandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CarriedParts operation middleware
+func (sh *strictHandler) CarriedParts(ctx *gin.Context, picture PictureId) {
+	var request CarriedPartsRequestObject
+
+	request.Picture = picture
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CarriedParts(ctx, request.(CarriedPartsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CarriedParts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CarriedPartsResponseObject); ok {
+		if err := validResponse.VisitCarriedPartsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

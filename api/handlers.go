@@ -34,18 +34,19 @@ func ptr[T any](v T) *T { return &v }
 // alike is the CIEDE2000 below which two colours of a palette are hard to tell apart.
 const alike = 1.5
 
-func swatches(list []document.Swatch) ([]Swatch, error) {
+// swatches gives a palette for the front end; read has its colours as they are read in the job.
+func swatches(list, read []document.Swatch) ([]Swatch, error) {
 	out := []Swatch{}
-	for _, c := range list {
-		l, err := colour.ParseCSS(c.CSS)
+	for i, c := range list {
+		l, err := colour.ParseCSS(read[i].CSS)
 		if err != nil {
 			return nil, err
 		}
 		w := Swatch{Id: c.ID, Name: c.Name, Css: c.CSS, Tolerance: c.Tolerance, Hex: ptr(colour.Hex(l)), Lab: ptr(labOf(l))}
-		if colour.Uncalibrated(c.CSS) {
+		if colour.Uncalibrated(read[i].CSS) {
 			w.Uncalibrated = ptr(true)
 		}
-		if n, d := app.Nearest(list, l, c.ID); n != nil && d < alike {
+		if n, d := app.Nearest(read, l, c.ID); n != nil && d < alike {
 			w.Near = &n.Name
 		}
 		out = append(out, w)
@@ -53,20 +54,19 @@ func swatches(list []document.Swatch) ([]Swatch, error) {
 	return out, nil
 }
 
-func contentOf(b []byte) (pal []Swatch, ways []document.Colourway, err error) {
-	var c document.Content
+func (s *Server) contentOf(ctx context.Context, b []byte) (pal []Swatch, c document.Content, err error) {
 	if err := json.Unmarshal(b, &c); err != nil {
-		return nil, nil, err
+		return nil, c, err
 	}
 	c.ResolveCells()
 	if c.Colourways == nil {
 		c.Colourways = []document.Colourway{}
 	}
-	pal, err = swatches(c.Palette)
-	return pal, c.Colourways, err
+	pal, err = swatches(c.Palette, s.Studio.ReadPalette(ctx, &c))
+	return pal, c, err
 }
 
-func pictureOf(p store.Picture) (Picture, error) {
+func (s *Server) pictureOf(ctx context.Context, p store.Picture) (Picture, error) {
 	var doc document.Picture
 	if err := json.Unmarshal(p.Document, &doc); err != nil {
 		return Picture{}, err
@@ -79,13 +79,13 @@ func pictureOf(p store.Picture) (Picture, error) {
 		return Picture{}, err
 	}
 	content.Resolve(&doc)
-	pal, ways, err := contentOf(p.Content)
+	pal, c, err := s.contentOf(ctx, p.Content)
 	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
-		Palette: pal, Colourways: ways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
+		Palette: pal, Colourways: c.Colourways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 
 func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) {
-	o, err := pictureOf(p)
+	o, err := s.pictureOf(ctx, p)
 	if err != nil {
 		return o, err
 	}
@@ -125,7 +125,11 @@ func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
 		}
 		o.Rows[i].Pictures = append(o.Rows[i].Pictures, r.Picture)
 	}
-	o.Palette, o.Colourways, err = contentOf(j.Content)
+	pal, c, err := s.contentOf(ctx, j.Content)
+	o.Palette, o.Colourways = pal, c.Colourways
+	if c.Inks != nil {
+		o.Inks = &Inks{Profile: c.Inks.Profile, Name: c.Inks.Name}
+	}
 	return o, err
 }
 
@@ -303,7 +307,7 @@ func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponse
 		if err != nil {
 			return nil, err
 		}
-		in, err := s.Studio.InColourway(p, *r.Body.Colourway)
+		in, err := s.Studio.InColourway(ctx, p, *r.Body.Colourway)
 		if err != nil {
 			return nil, err
 		}
@@ -404,8 +408,15 @@ func (s *Server) GetDeliveredFile(ctx context.Context, r GetDeliveredFileRequest
 }
 
 // ReadColour reads a typed colour.
-func (s *Server) ReadColour(_ context.Context, r ReadColourRequestObject) (ReadColourResponseObject, error) {
-	l, err := colour.ParseCSS(r.Params.Css)
+func (s *Server) ReadColour(ctx context.Context, r ReadColourRequestObject) (ReadColourResponseObject, error) {
+	css := r.Params.Css
+	if r.Params.Job != nil {
+		var err error
+		if css, err = s.Studio.ReadIn(ctx, *r.Params.Job, css); err != nil {
+			return nil, err
+		}
+	}
+	l, err := colour.ParseCSS(css)
 	if err != nil {
 		return nil, err
 	}

@@ -3,11 +3,13 @@ package api
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"mime"
 	"strconv"
 	"strings"
 
 	"episema/app"
+	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/proof"
 	"episema/store"
@@ -124,10 +126,23 @@ func (s *Server) GetMask(ctx context.Context, r GetMaskRequestObject) (GetMaskRe
 		Headers: GetMask200ResponseHeaders{ContentDisposition: ptr(mime.FormatMediaType("attachment", map[string]string{"filename": maskName(p, r.Part)}))}}, nil
 }
 
+// CarriedParts gives the parts of a picture as they can be begun in another.
+func (s *Server) CarriedParts(ctx context.Context, r CarriedPartsRequestObject) (CarriedPartsResponseObject, error) {
+	list, err := s.Studio.Carry(ctx, r.Picture)
+	if err != nil {
+		return nil, err
+	}
+	o := CarriedParts200JSONResponse{}
+	for _, c := range list {
+		o = append(o, CarriedPart{Part: c.Part, Left: c.Left})
+	}
+	return o, nil
+}
+
 func maskName(p store.Picture, part string) string {
-	o, err := pictureOf(p)
-	if err == nil {
-		for _, q := range o.Document.Parts {
+	var doc document.Picture
+	if err := json.Unmarshal(p.Document, &doc); err == nil {
+		for _, q := range doc.Parts {
 			if q.ID == part {
 				return p.Name + ", " + q.Name + ".png"
 			}

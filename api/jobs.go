@@ -60,6 +60,9 @@ func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (Put
 	for _, w := range r.Body.Palette {
 		c.Palette = append(c.Palette, document.Swatch{ID: w.Id, Name: w.Name, CSS: w.Css, Tolerance: w.Tolerance})
 	}
+	if r.Body.Inks != nil {
+		c.Inks = &document.Inks{Profile: r.Body.Inks.Profile, Name: r.Body.Inks.Name}
+	}
 	j, err := s.Studio.EditJob(ctx, r.Job, r.Body.Base, r.Body.Label, c)
 	if err != nil && !errors.Is(err, store.ErrStale) {
 		return nil, err
@@ -72,6 +75,22 @@ func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (Put
 		return PutContent409JSONResponse(o), nil
 	}
 	return PutContent200JSONResponse(o), nil
+}
+
+// PutInks gives the job an ink profile.
+func (s *Server) PutInks(ctx context.Context, r PutInksRequestObject) (PutInksResponseObject, error) {
+	j, err := s.Studio.SetInks(ctx, r.Job, r.Params.Base, r.Params.Name, r.Body)
+	if err != nil && !errors.Is(err, store.ErrStale) {
+		return nil, err
+	}
+	o, convErr := s.jobOf(ctx, j)
+	if convErr != nil {
+		return nil, convErr
+	}
+	if err != nil {
+		return PutInks409JSONResponse(o), nil
+	}
+	return PutInks200JSONResponse(o), nil
 }
 
 func (s *Server) moveJob(ctx context.Context, id uuid.UUID, by int64) (Job, error) {
@@ -124,7 +143,7 @@ func (s *Server) ReadPaletteFile(_ context.Context, r ReadPaletteFileRequestObje
 	for i, e := range list {
 		pal = append(pal, document.Swatch{ID: strconv.Itoa(i), Name: e.Name, CSS: e.CSS, Tolerance: e.Tolerance})
 	}
-	o, err := swatches(pal)
+	o, err := swatches(pal, pal)
 	return ReadPaletteFile200JSONResponse(o), err
 }
 
@@ -166,6 +185,9 @@ func (s *Server) Order(ctx context.Context, r OrderRequestObject) (OrderResponse
 	}
 	if r.Body.Metadata != nil {
 		o.Options.Metadata = string(*r.Body.Metadata)
+	}
+	if r.Body.Chroma != nil {
+		o.Options.Chroma = string(*r.Body.Chroma)
 	}
 	list, err := s.Studio.OrderFiles(ctx, s.Queue, r.Job, o)
 	if err != nil {

@@ -74,6 +74,9 @@ func (s *Studio) WriteArchive(ctx context.Context, id uuid.UUID, w io.Writer) er
 		files = append(files, name)
 		return name
 	}
+	if a.Content.Inks != nil {
+		files = append(files, a.Content.Inks.Profile)
+	}
 	for _, p := range list {
 		q := ArchivedPicture{Name: p.Name, File: need(p.SHA)}
 		if err := json.Unmarshal(p.Document, &q.Document); err != nil {
@@ -147,6 +150,11 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 	if err != nil {
 		return uuid.Nil, err
 	}
+	if inks := a.Content.Inks; inks != nil {
+		if err := s.unpackInks(ctx, entries, inks.Profile); err != nil {
+			return uuid.Nil, err
+		}
+	}
 	for _, p := range a.Pictures {
 		for _, name := range p.files() {
 			if err := verify(entries["files/"+name], name); err != nil {
@@ -168,6 +176,28 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 		}
 	}
 	return job, nil
+}
+
+// unpackInks stores the ink profile of an archive.
+func (s *Studio) unpackInks(ctx context.Context, entries map[string]*zip.File, name string) error {
+	f := entries["files/"+name]
+	if err := verify(f, name); err != nil {
+		return err
+	}
+	r, err := f.Open()
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	b, err := io.ReadAll(io.LimitReader(r, mostProfile))
+	if err != nil {
+		return err
+	}
+	if err := imagefile.CheckInkProfile(b); err != nil {
+		return err
+	}
+	_, _, err = s.Store.PutBlob(ctx, bytes.NewReader(b))
+	return err
 }
 
 func readHead(f *zip.File) (Archive, error) {

@@ -22,7 +22,7 @@ import (
 type Order struct {
 	Pictures   []uuid.UUID
 	Colourways []string // ids; "" is the picture as it is set
-	Format     string   // one of imagefile.Formats, or ora for OpenRaster
+	Format     string   // one of imagefile.Formats, ora for OpenRaster, or masks
 	Quality    int      // 1..100, of JPEG, WebP and AVIF
 	Pattern    string   // of the names, without ending
 	Options    imagefile.Options
@@ -56,9 +56,9 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	}
 	ending := ending(o.Format)
 	if ending == "" {
-		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif and ora are", o.Format)}
+		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora and masks are", o.Format)}
 	}
-	if len(o.Colourways) == 0 {
+	if len(o.Colourways) == 0 || o.Format == "masks" { // masks are the same in every colourway
 		o.Colourways = []string{""}
 	}
 	if n := len(o.Pictures) * len(o.Colourways); n == 0 || n > maxFiles {
@@ -89,7 +89,7 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 			return nil, err
 		}
 		for _, w := range o.Colourways {
-			doc, colourway, err := inColourway(j.Content, stored, w)
+			doc, colourway, err := s.inColourway(ctx, j.Content, stored, w)
 			if err != nil {
 				return nil, err
 			}
@@ -126,8 +126,11 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 
 // ending is how names of a format end; empty for one that is not delivered.
 func ending(format string) string {
-	if format == "ora" {
+	switch format {
+	case "ora":
 		return ".ora"
+	case "masks":
+		return ".masks.zip"
 	}
 	return imagefile.Formats[format]
 }

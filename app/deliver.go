@@ -116,6 +116,12 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.finishDelivery(ctx, id, out)
 	}
+	if d.Format == "masks" {
+		if err := WriteMasks(dev, p, out, report); err != nil {
+			return err
+		}
+		return s.finishDelivery(ctx, id, out)
+	}
 	var opts imagefile.Options
 	if err := json.Unmarshal(d.Options, &opts); err != nil {
 		return err

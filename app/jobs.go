@@ -36,8 +36,8 @@ func (s *Studio) EditJob(ctx context.Context, id uuid.UUID, base int64, label st
 }
 
 // inColourway gives a document as a colourway has it, with the palette's colours as they stand. An empty id is the
-// picture as it is set.
-func inColourway(content []byte, doc document.Picture, colourway string) (document.Picture, string, error) {
+// picture as it is set. CMYK is read through the job's profile.
+func (s *Studio) inColourway(ctx context.Context, content []byte, doc document.Picture, colourway string) (document.Picture, string, error) {
 	var c document.Content
 	if err := json.Unmarshal(content, &c); err != nil {
 		return doc, "", err
@@ -51,6 +51,7 @@ func inColourway(content []byte, doc document.Picture, colourway string) (docume
 		doc, name = w.In(doc), w.Name
 	}
 	c.Resolve(&doc)
+	doc.Read(s.reader(ctx, &c))
 	return doc, name, nil
 }
 
@@ -65,7 +66,7 @@ func (s *Studio) PaletteFile(ctx context.Context, id uuid.UUID, format string) (
 		return nil, err
 	}
 	var list []palette.Entry
-	for _, w := range c.Palette {
+	for _, w := range c.Palette { // as it was typed: inks stay inks
 		list = append(list, palette.Entry{Name: w.Name, CSS: w.CSS, Tolerance: w.Tolerance})
 	}
 	return palette.Write(format, list)

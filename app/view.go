@@ -49,7 +49,7 @@ func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Pict
 	if err != nil {
 		return p, doc, err
 	}
-	doc, _, err = inColourway(p.Content, doc, "")
+	doc, _, err = s.inColourway(ctx, p.Content, doc, "")
 	return p, doc, err
 }
 
@@ -265,7 +265,7 @@ func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway st
 	if err != nil {
 		return nil, err
 	}
-	doc, err := s.InColourway(pic, colourway)
+	doc, err := s.InColourway(ctx, pic, colourway)
 	if err != nil {
 		return nil, err
 	}
@@ -286,11 +286,11 @@ func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway st
 }
 
 // InColourway gives a picture's stored document as a colourway has it; an empty id is the picture as it is set.
-func (s *Studio) InColourway(pic store.Picture, colourway string) (document.Picture, error) {
+func (s *Studio) InColourway(ctx context.Context, pic store.Picture, colourway string) (document.Picture, error) {
 	var doc document.Picture
 	if err := json.Unmarshal(pic.Document, &doc); err != nil {
 		return doc, err
 	}
-	doc, _, err := inColourway(pic.Content, doc, colourway)
+	doc, _, err := s.inColourway(ctx, pic.Content, doc, colourway)
 	return doc, err
 }

@@ -212,6 +212,7 @@ type Options struct {
 	Longest  int    `json:"longest,omitempty"`  // pixels of the long side; 0 and what is no smaller are full size
 	Profile  string `json:"profile,omitempty"`  // srgb or p3: converted, relative colorimetric; empty: the picture's own
 	Metadata string `json:"metadata,omitempty"` // no-gps or drop; empty keeps all of it
+	Chroma   string `json:"chroma,omitempty"`   // of JPEG: 420 halves the colour's resolution; empty is 4:4:4
 }
 
 // Validate says which option is out of its range.
@@ -221,13 +222,15 @@ func (o Options) Validate() error {
 		return rejected("the long side has 16 to 65500 pixels")
 	case o.Profile != "" && o.Profile != "srgb" && o.Profile != "p3":
 		return rejected("the profile %q is not known; use srgb or p3, or leave it out for the picture's own", o.Profile)
+	case o.Chroma != "" && o.Chroma != "420":
+		return rejected("the chroma sampling %q is not known; use 420, or leave it out for 4:4:4", o.Chroma)
 	case o.Metadata != "" && o.Metadata != "no-gps" && o.Metadata != "drop":
 		return rejected("metadata is %q; use no-gps or drop, or leave it out to keep all", o.Metadata)
 	}
 	return nil
 }
 
-// Encode writes a raw file (as Decode writes it) in one of Formats (JPEG as 4:4:4). Quality is that of JPEG, WebP and
+// Encode writes a raw file (as Decode writes it) in one of Formats. Quality is that of JPEG, WebP and
 // AVIF, 1 to 100.
 func Encode(raw string, info Info, original, format string, quality int, opts Options, out string) error {
 	if err := start(); err != nil {
@@ -248,7 +251,11 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 	if info.ToSRGB {
 		srgb = 1
 	}
-	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, metadata, t) != 0 {
+	subsample := C.int(0)
+	if opts.Chroma == "420" {
+		subsample = 1
+	}
+	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, metadata, subsample, t) != 0 {
 		os.Remove(out)
 		return fmt.Errorf("writing %s: %s", format, lastError())
 	}

@@ -171,7 +171,7 @@ static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *t
 }
 
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
-	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, const char *out)
+	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, int subsample, const char *out)
 {
 	VipsImage *in, *t, *head;
 	int failed;
@@ -240,7 +240,35 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	else if (strcmp(format, "avif") == 0)
 		failed = vips_heifsave(in, out, "Q", quality, "compression", VIPS_FOREIGN_HEIF_COMPRESSION_AV1, NULL);
 	else
-		failed = vips_jpegsave(in, out, "Q", quality, "subsample_mode", VIPS_FOREIGN_SUBSAMPLE_OFF, "optimize_coding", TRUE, NULL);
+		failed = vips_jpegsave(in, out, "Q", quality, "subsample_mode", subsample ? VIPS_FOREIGN_SUBSAMPLE_ON : VIPS_FOREIGN_SUBSAMPLE_OFF, "optimize_coding", TRUE, NULL);
 	g_object_unref(in);
+	return failed ? -1 : 0;
+}
+
+// ep_inks turns n CMYK colours (0 no ink to 65535 all of it) into CIELAB D50 through a profile, relative colorimetric.
+int ep_inks(const void *profile, size_t size, const unsigned short *inks, int n, float *lab)
+{
+	VipsImage *in = vips_image_new_from_memory_copy(inks, n * 8, n, 1, 4, VIPS_FORMAT_USHORT), *t, *out;
+	size_t got;
+	float *px;
+	int failed;
+	if (!in)
+		return -1;
+	failed = vips_copy(in, &t, "interpretation", VIPS_INTERPRETATION_CMYK, NULL);
+	g_object_unref(in);
+	if (failed)
+		return -1;
+	vips_image_set_blob_copy(t, VIPS_META_ICC_NAME, profile, size);
+	failed = vips_icc_import(t, &out, "embedded", TRUE, "pcs", VIPS_PCS_LAB, "intent", VIPS_INTENT_RELATIVE, NULL);
+	g_object_unref(t);
+	if (failed)
+		return -1;
+	px = vips_image_write_to_memory(out, &got);
+	if (px && out->BandFmt == VIPS_FORMAT_FLOAT && got == n * 3 * sizeof(float))
+		memcpy(lab, px, got);
+	else
+		failed = 1;
+	g_free(px);
+	g_object_unref(out);
 	return failed ? -1 : 0;
 }

@@ -276,23 +276,40 @@ func Uncalibrated(css string) bool {
 	return strings.HasPrefix(s, "cmyk(") || strings.HasPrefix(s, "device-cmyk(")
 }
 
-// parseCMYK reads four shares of ink, as percentages or plain numbers from 0 to 100 for cmyk(), and turns them to sRGB by
-// the plain formula of CSS Color 5, section 10.1.
-func parseCMYK(args string, device bool, fail func(string, ...any) (Lab, error)) (Lab, error) {
+// Inks gives the shares of ink (cyan, magenta, yellow, black; 0..1) of a colour in cmyk() or device-cmyk().
+func Inks(css string) (inks [4]float64, ok bool) {
+	name, rest, _ := strings.Cut(strings.ToLower(strings.TrimSpace(css)), "(")
+	if !Uncalibrated(css) || !strings.HasSuffix(rest, ")") {
+		return inks, false
+	}
+	inks, problem := shares(strings.TrimSuffix(rest, ")"), name == "device-cmyk")
+	return inks, problem == ""
+}
+
+// shares reads four shares of ink: percentages, or plain numbers from 0 to 100 for cmyk() and from 0 to 1 for device-cmyk().
+func shares(args string, device bool) (v [4]float64, problem string) {
 	f := strings.FieldsFunc(args, func(r rune) bool { return r == ' ' || r == ',' || r == '\t' })
 	if len(f) != 4 {
-		return fail("cmyk takes four shares of ink from 0 to 100, such as cmyk(80 30 40 10)")
+		return v, "cmyk takes four shares of ink from 0 to 100, such as cmyk(80 30 40 10)"
 	}
-	var v [4]float64
 	for i, t := range f {
 		n, err := strconv.ParseFloat(strings.TrimSuffix(t, "%"), 64)
-		if device && !strings.HasSuffix(t, "%") { // there, plain numbers run from 0 to 1
+		if device && !strings.HasSuffix(t, "%") {
 			n *= 100
 		}
 		if err != nil || !(n >= 0 && n <= 100) {
-			return fail("%q is no share of ink from 0 to 100", t)
+			return v, fmt.Sprintf("%q is no share of ink from 0 to 100", t)
 		}
 		v[i] = n / 100
+	}
+	return v, ""
+}
+
+// parseCMYK turns shares of ink to sRGB by the plain formula of CSS Color 5, section 10.1.
+func parseCMYK(args string, device bool, fail func(string, ...any) (Lab, error)) (Lab, error) {
+	v, problem := shares(args, device)
+	if problem != "" {
+		return fail("%s", problem)
 	}
 	var c RGB
 	for i := range c {

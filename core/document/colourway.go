@@ -14,6 +14,13 @@ import (
 type Content struct {
 	Palette    []Swatch    `json:"palette"`
 	Colourways []Colourway `json:"colourways"`
+	Inks       *Inks       `json:"inks,omitempty"`
+}
+
+// Inks is the ICC profile through which the job's CMYK colours are read; without one they are guessed by the plain formula.
+type Inks struct {
+	Profile string `json:"profile"` // SHA-256 of its file
+	Name    string `json:"name"`
 }
 
 // Colourway is one target for each part of the job. A part is known by its name: the same name in several pictures is
@@ -56,6 +63,9 @@ func ParseContent(b []byte) (Content, error) {
 func (c *Content) Validate() error {
 	if err := ValidatePalette(c.Palette); err != nil {
 		return err
+	}
+	if c.Inks != nil && (!storedFile.MatchString(c.Inks.Profile) || len(c.Inks.Name) > MaxName) {
+		return &Error{"job", "its ink profile is not one that was brought in; bring it in again"}
 	}
 	if len(c.Colourways) > MaxColourways {
 		return &Error{"job", fmt.Sprintf("it has over %d colourways", MaxColourways)}
@@ -123,6 +133,21 @@ func (w Colourway) In(p Picture) Picture {
 	}
 	p.Parts = parts
 	return p
+}
+
+// Read turns every colour of a document to how it is read, CMYK through a profile say.
+func (p *Picture) Read(read func(css string) string) {
+	parts := make([]Part, len(p.Parts))
+	for i, q := range p.Parts {
+		q.Target.CSS, q.Own = read(q.Target.CSS), read(q.Own)
+		if t := q.Settings.TwoTone; t != nil {
+			c := *t
+			c.Dark = read(c.Dark)
+			q.Settings.TwoTone = &c
+		}
+		parts[i] = q
+	}
+	p.Parts = parts
 }
 
 // Resolve gives every target that came from the palette the colour and tolerance that stand there now.

@@ -108,7 +108,7 @@ func (p *Picture) Validate() error {
 		}
 		ids[q.ID] = true
 		for _, k := range q.Picks {
-			if k.Kind == "mask" && !storedMask.MatchString(k.File) {
+			if k.Kind == "mask" && !storedFile.MatchString(k.File) {
 				return &Error{where, "a mask pick names a mask that was brought into the picture; bring it in first"}
 			}
 		}
@@ -143,8 +143,8 @@ func (p *Picture) Validate() error {
 	return err
 }
 
-// storedMask is the name of a mask in a document: the SHA-256 of its file.
-var storedMask = regexp.MustCompile(`^[0-9a-f]{64}$`)
+// storedFile is the name of a file in a document: the SHA-256 of its bytes.
+var storedFile = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
 // order lists the parts so that each comes after those it reuses and the one it lies in. A part that reuses
 // itself, by whatever way, is an error.

@@ -26,10 +26,11 @@ const (
 
 func (c *compiler) like(pick *Pick) (coverage, error) {
 	type colours struct {
-		Samples, Not [][2]float64
-		Boxes        [][4]float64
+		Samples, Not     [][2]float64
+		Boxes            [][4]float64
+		Colours, NotLike [][3]float64
 	}
-	what := colours{pick.Samples, pick.Not, pick.Boxes}
+	what := colours{pick.Samples, pick.Not, pick.Boxes, pick.Colours, pick.NotLike}
 	t, err := once(c, "likeness", what, func(t *likeness) int { return 8 * len(t.near) }, func() (*likeness, error) {
 		in, err := c.sampled(pick.Samples)
 		if err != nil {
@@ -42,6 +43,7 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 			}
 			in = append(in, more...)
 		}
+		in = append(in, c.given(pick.Colours)...)
 		if len(in) == 0 {
 			return nil, problem("none of its samples lies in the picture")
 		}
@@ -49,7 +51,7 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 		if err != nil {
 			return nil, err
 		}
-		return newLikeness(c.in.space(), in, not), nil
+		return newLikeness(c.in.space(), in, append(not, c.given(pick.NotLike)...)), nil
 	})
 	if err != nil {
 		return nil, err
@@ -58,7 +60,7 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 	if l.flat, err = c.isFlat(); err != nil {
 		return nil, err
 	}
-	if !pick.Connected {
+	if !pick.Connected || len(pick.Samples)+len(pick.Boxes) == 0 { // colours from elsewhere hang together with nothing here
 		return l, nil
 	}
 	l.gate, err = c.labels("like gate", struct {
@@ -66,6 +68,15 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 		Tolerance float64
 	}{what, pick.Tolerance}, func() (*Labels, error) { return c.connected(l, pick) })
 	return l, err
+}
+
+// given turns colours that were taken elsewhere into the picture's light.
+func (c *compiler) given(list [][3]float64) []colour.RGB {
+	var out []colour.RGB
+	for _, l := range list {
+		out = append(out, c.in.space().Linear(colour.Lab(l)))
+	}
+	return out
 }
 
 // connected labels what hangs together with the samples.

@@ -26,7 +26,9 @@ type Pick struct {
 	Samples   [][2]float64 `json:"samples,omitempty"`
 	Boxes     [][4]float64 `json:"boxes,omitempty"` // x0, y0, x1, y1
 	Not       [][2]float64 `json:"not,omitempty"`
-	Tolerance float64      `json:"tolerance,omitempty"` // CIEDE2000
+	Colours   [][3]float64 `json:"colours,omitempty"`     // CIELAB D50: samples that were taken elsewhere
+	NotLike   [][3]float64 `json:"not_colours,omitempty"` // the same for what it is not
+	Tolerance float64      `json:"tolerance,omitempty"`   // CIEDE2000
 	Connected bool         `json:"connected,omitempty"`
 
 	// outline
@@ -186,10 +188,15 @@ func (p *Pick) validate() (points int, err error) {
 		}
 		return validateStrokes("stroke", p.Strokes)
 	case "like":
-		if len(p.Samples)+len(p.Boxes) == 0 {
+		if len(p.Samples)+len(p.Boxes)+len(p.Colours) == 0 {
 			return 0, fmt.Errorf("it has neither samples nor boxes; add at least one")
 		}
-		if len(p.Samples) > maxSamples || len(p.Boxes) > maxSamples || len(p.Not) > maxSamples {
+		for _, l := range slices.Concat(p.Colours, p.NotLike) {
+			if !(l[0] >= 0 && l[0] <= 100 && math.Abs(l[1]) <= 200 && math.Abs(l[2]) <= 200) {
+				return 0, fmt.Errorf("%g %g %g is no CIELAB colour", l[0], l[1], l[2])
+			}
+		}
+		if len(p.Samples)+len(p.Colours) > maxSamples || len(p.Boxes) > maxSamples || len(p.Not)+len(p.NotLike) > maxSamples {
 			return 0, fmt.Errorf("it has over %d samples", maxSamples)
 		}
 		if !(p.Tolerance >= 0 && p.Tolerance <= 100) {

@@ -110,6 +110,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/inks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Brings an ICC profile in, through which the job's CMYK colours are read from now on; a step of the history. */
+        put: operations["putInks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/undo": {
         parameters: {
             query?: never;
@@ -371,6 +390,24 @@ export interface paths {
             cookie?: never;
         };
         get: operations["coloursOfPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/carried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get: operations["carriedParts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -731,6 +768,13 @@ export interface components {
             label: string;
             palette: components["schemas"]["Swatch"][];
             colourways: components["schemas"]["Colourway"][];
+            inks?: components["schemas"]["Inks"];
+        };
+        /** @description The ICC profile that CMYK colours are read through */
+        Inks: {
+            /** @description SHA-256 of its file */
+            profile: string;
+            name: string;
         };
         Colourway: {
             id: string;
@@ -756,9 +800,14 @@ export interface components {
             /** @description Ids; an empty one is the picture as it is set */
             colourways: string[];
             /** @enum {string} */
-            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora";
+            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora" | "masks";
             /** @default 92 */
             quality: number;
+            /**
+             * @description Of JPEG; left out it is 4:4:4
+             * @enum {string}
+             */
+            chroma?: "420";
             /** @description Pixels of the long side; 0 is full size */
             longest?: number;
             /**
@@ -782,6 +831,7 @@ export interface components {
             palette: components["schemas"]["Swatch"][];
             colourways: components["schemas"]["Colourway"][];
             rows: components["schemas"]["PartRow"][];
+            inks?: components["schemas"]["Inks"];
             /** Format: int64 */
             revision: number;
             undo: string;
@@ -994,6 +1044,9 @@ export interface components {
             samples?: components["schemas"]["Point"][];
             boxes?: number[][];
             not?: components["schemas"]["Point"][];
+            /** @description CIELAB D50: samples taken elsewhere */
+            colours?: components["schemas"]["LabColour"][];
+            not_colours?: components["schemas"]["LabColour"][];
             /**
              * Format: double
              * @description CIEDE2000
@@ -1013,6 +1066,12 @@ export interface components {
             soft?: number;
             file?: string;
             part?: string;
+        };
+        LabColour: number[];
+        CarriedPart: {
+            part: components["schemas"]["Part"];
+            /** @description How many picks depend on the place and were left out */
+            left: number;
         };
         Point: number[];
         Node: {
@@ -1498,6 +1557,45 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    putInks: {
+        parameters: {
+            query: {
+                name: string;
+                base: number;
+            };
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The job after the edit */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Somebody else edited first; this is what they made */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     undoJob: {
         parameters: {
             query?: never;
@@ -1906,6 +2004,29 @@ export interface operations {
                         /** Format: double */
                         share: number;
                     }[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    carriedParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The parts of this picture as they can be begun in another: what does not depend on the place */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedPart"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2378,6 +2499,8 @@ export interface operations {
         parameters: {
             query: {
                 css: string;
+                /** @description Whose ink profile CMYK is read through */
+                job?: string;
             };
             header?: never;
             path?: never;

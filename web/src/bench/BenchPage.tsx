@@ -7,6 +7,7 @@ import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
+import { CarryDialog } from "./CarryDialog";
 import { DeliverDialog } from "./DeliverDialog";
 import { ColourFace } from "./colour/ColourFace";
 import type { Compare } from "./comparing";
@@ -110,6 +111,7 @@ export function BenchPage({ id }: { id: string }) {
   const [hover, setHover] = useState<{ x: number; y: number }>();
   const [keys, setKeys] = useState(false);
   const [delivering, setDelivering] = useState(false);
+  const [carrying, setCarrying] = useState(false);
   const [stageProblem, setStageProblem] = useState<string>();
   const stage = useRef<StageHandle>(null);
 
@@ -414,6 +416,7 @@ export function BenchPage({ id }: { id: string }) {
             setAt(p.id);
             chooseFace("isolate");
           }}
+          onCarry={() => setCarrying(true)}
           onRename={(p, name) => change("rename part", p, { name })}
           onHide={(p, hidden) => change(hidden ? "leave part for now" : "paint part again", p, { hidden })}
           onDelete={(p) => edit("delete part", (d) => withoutPart(d, p))}
@@ -507,6 +510,15 @@ export function BenchPage({ id }: { id: string }) {
         )}
         {stageProblem && doc.saving !== "offline" && <Notice>{stageProblem}</Notice>}
       </Banner>
+      <CarryDialog
+        picture={picture}
+        open={carrying}
+        onClose={() => setCarrying(false)}
+        onCarry={(from, parts) => {
+          edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts] }));
+          setAt(parts[0]?.id);
+        }}
+      />
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
       <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} />
     </Page>

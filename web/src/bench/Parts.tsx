@@ -71,6 +71,7 @@ export function Parts(p: {
   proof?: Proof;
   onChoose: (id: string) => void;
   onAdd: () => void;
+  onCarry?: () => void;
   onRename: (id: string, name: string) => void;
   onHide: (id: string, hidden: boolean) => void;
   onDelete: (id: string) => void;
@@ -83,7 +84,10 @@ export function Parts(p: {
     <section aria-label="Parts">
       <Head>
         <h2>Parts</h2>
-        <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
+        <span style={{ display: "flex" }}>
+          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>Carry over</Button>}
+          <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
+        </span>
       </Head>
       {p.parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>None yet. The first stroke makes one.</p>}
       <List>

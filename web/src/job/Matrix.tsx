@@ -19,7 +19,7 @@ const Table = styled.table`
   border-collapse: separate;
   border-spacing: 0;
   th, td { border-right: 1px solid var(--rule); border-bottom: 1px solid var(--rule); padding: 8px; background: var(--card); }
-  thead th { position: sticky; top: 0; z-index: 2; width: 164px; min-width: 164px; vertical-align: bottom; font-weight: 600; }
+  thead th { position: sticky; top: 0; z-index: 2; width: 164px; min-width: 164px; box-sizing: content-box; vertical-align: bottom; font-weight: 600; }
   tbody th, thead th:first-child { position: sticky; left: 0; z-index: 1; width: 190px; min-width: 190px; text-align: left; vertical-align: middle; }
   thead th:first-child { z-index: 3; }
   thead img { width: 132px; height: 88px; object-fit: cover; border-radius: 4px; display: block; margin: 0 auto 5px; background: #d9d9d9; }
@@ -49,6 +49,7 @@ const List = styled(Menu)`
 `;
 
 const rowHeight = 82;
+const columnWidth = 181; // with its padding and rule
 
 interface Props {
   job: Job;
@@ -59,7 +60,11 @@ interface Props {
 export function Matrix({ job, editing }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [from, setFrom] = useState(0);
+  const [left, setLeft] = useState(0);
   const shown = 12;
+  const wide = 14;
+  const ways = job.colourways.slice(left, left + wide);
+  const after = Math.max(0, job.colourways.length - left - wide) * columnWidth;
   const rows = job.rows.slice(from, from + shown);
   const change = (label: string, id: string, how: (w: Colourway) => Colourway) => void editing.edit(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === id ? how(w) : w)) }));
   const add = (id: string) => void editing.edit("new colourway", (c) => ({ ...c, colourways: [...c.colourways, { id, name: freshName("Colourway", c.colourways.map((w) => w.name)), cells: {} }] }));
@@ -73,12 +78,16 @@ export function Matrix({ job, editing }: Props) {
         </span>
       </div>
       {(job.colourways.length > 0 || job.rows.length > 0) && (
-        <Frame ref={frame} onScroll={(e) => setFrom(Math.max(0, Math.floor(e.currentTarget.scrollTop / rowHeight) - 3))}>
+        <Frame ref={frame} onScroll={(e) => {
+          setFrom(Math.max(0, Math.floor(e.currentTarget.scrollTop / rowHeight) - 3));
+          setLeft(Math.max(0, Math.floor(e.currentTarget.scrollLeft / columnWidth) - 3));
+        }}>
           <Table role="grid" aria-label="Matrix of parts and colourways">
             <thead>
               <tr>
                 <th scope="col">Part<small>in how many pictures</small></th>
-                {job.colourways.map((w, i) => (
+                {left > 0 && <th aria-hidden style={{ minWidth: left * columnWidth, padding: 0 }} />}
+                {ways.map((w, n) => [w, left + n] as const).map(([w, i]) => (
                   <th key={w.id} scope="col" data-drop={`col ${w.id}`}>
                     {job.pictures[0] && <img src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} alt="" loading="lazy" />}
                     <Name
@@ -110,6 +119,7 @@ export function Matrix({ job, editing }: Props) {
                     </MenuTrigger>
                   </th>
                 ))}
+                {after > 0 && <th aria-hidden style={{ minWidth: after, padding: 0 }} />}
               </tr>
             </thead>
             <tbody>
@@ -120,9 +130,11 @@ export function Matrix({ job, editing }: Props) {
                     <span style={{ overflowWrap: "anywhere" }}>{r.name}</span>
                     <small>{r.pictures.length === 1 ? "1 picture" : `${r.pictures.length} pictures`}</small>
                   </th>
-                  {job.colourways.map((w, k) => (
-                    <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.name, cell))} />
+                  {left > 0 && <td aria-hidden style={{ padding: 0 }} />}
+                  {ways.map((w, k) => (
+                    <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, left + k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.name, cell))} />
                   ))}
+                  {after > 0 && <td aria-hidden style={{ padding: 0 }} />}
                 </tr>
               ))}
               {from + shown < job.rows.length && <tr aria-hidden style={{ height: (job.rows.length - from - shown) * rowHeight }} />}

@@ -5,8 +5,8 @@ import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";
 
-const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG 4:4:4"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"]];
-const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora" };
+const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"], ["masks", "Masks, one grey PNG a part"]];
+const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora", masks: ".masks.zip" };
 const lossy = new Set(["jpeg", "webp", "avif"]);
 
 /** Orders files: chosen pictures in chosen colourways. */
@@ -21,9 +21,11 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
   const [profile, setProfile] = useState<"" | "srgb" | "p3">("");
   const [metadata, setMetadata] = useState<"" | "no-gps" | "drop">("");
   const [pattern, setPattern] = useState("{picture} {colourway}");
+  const [chroma, setChroma] = useState<"" | "420">("");
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const chosen = colourways.length > 0 ? colourways : [""];
+  const masks = format === "masks";
+  const chosen = colourways.length > 0 && !masks ? colourways : [""];
   const count = pictures.length * chosen.length;
   const flip = (list: string[], id: string, on: boolean) => (on ? [...list, id] : list.filter((q) => q !== id));
   const first = p.job.pictures.find((q) => q.id === pictures[0]);
@@ -32,7 +34,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
     setBusy(true);
     setProblem(undefined);
     try {
-      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(profile ? { profile } : {}), ...(metadata ? { metadata } : {}) } }));
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(chroma && format === "jpeg" ? { chroma } : {}), ...(profile ? { profile } : {}), ...(metadata ? { metadata } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.job.id] });
       p.onOrdered();
     } catch (e) {
@@ -51,15 +53,24 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
         </div>
         <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
           <Heading>Colourways</Heading>
-          <Toggle on={colourways.length === ways.length} onChange={(on) => setColourways(on ? ways.map((w) => w.id) : [])}>All of them</Toggle>
-          {ways.map((w) => <Toggle key={w.id} on={colourways.includes(w.id)} onChange={(on) => setColourways((l) => flip(l, w.id, on))}>{w.name}</Toggle>)}
+          {!masks && <Toggle on={colourways.length === ways.length} onChange={(on) => setColourways(on ? ways.map((w) => w.id) : [])}>All of them</Toggle>}
+          {masks ? <Small>Masks are the same in every colourway.</Small> : ways.map((w) => <Toggle key={w.id} on={colourways.includes(w.id)} onChange={(on) => setColourways((l) => flip(l, w.id, on))}>{w.name}</Toggle>)}
         </div>
       </div>
       <div style={{ display: "grid", gridTemplateColumns: "104px 1fr", gap: 8, alignItems: "center" }}>
         <span>Format</span>
         <Select aria-label="Format" value={format} onChange={(e) => setFormat(e.target.value as Order["format"])}>{formats.map(([k, n]) => <option key={k} value={k}>{n}</option>)}</Select>
-        {format !== "ora" && (
+        {format !== "ora" && !masks && (
           <>
+            {format === "jpeg" && (
+              <>
+                <span>Chroma</span>
+                <Select aria-label="Chroma sampling" value={chroma} onChange={(e) => setChroma(e.target.value as typeof chroma)}>
+                  <option value="">4:4:4, every pixel</option>
+                  <option value="420">4:2:0, smaller files</option>
+                </Select>
+              </>
+            )}
             <span>Long side</span>
             <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder="full size" inputMode="numeric" />
             <span>Profile</span>

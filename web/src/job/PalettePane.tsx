@@ -93,7 +93,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
               <Field key={s.name} aria-label="Name of the colour" defaultValue={s.name} maxLength={200} onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== s.name) set(s.id, "rename colour", { name: v }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
               <span />
               <span>Colour</span>
-              <ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} onColour={(css) => set(s.id, "change colour", { css })} />
+              <ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} job={job.id} onColour={(css) => set(s.id, "change colour", { css })} />
               <span />
               <span>Tolerance</span>
               <Field key={`t${s.tolerance}`} aria-label="Tolerance, CIEDE2000" defaultValue={s.tolerance} size={4} onBlur={(e) => { const v = Number.parseFloat(e.target.value.replace(",", ".")); if (v >= 0 && v <= 100 && v !== s.tolerance) set(s.id, "tolerance", { tolerance: v }); else e.target.value = String(s.tolerance); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
@@ -121,6 +121,18 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
           ))}
         </Small>
       )}
+      <div style={{ display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap", marginTop: 8 }}>
+        {job.inks ? (
+          <>
+            <Small style={{ overflowWrap: "anywhere" }}>CMYK is read through {job.inks.name}.</Small>
+            <Button $kind="quiet" onPress={() => void editing.edit("no ink profile", (c) => ({ ...c, inks: undefined }))}>Without</Button>
+          </>
+        ) : (
+          <FileTrigger acceptedFileTypes={[".icc", ".icm"]} onSelect={(f) => { const one = f?.[0]; if (one) void editing.inks(one); }}>
+            <Button>Ink profile for CMYK</Button>
+          </FileTrigger>
+        )}
+      </div>
       {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
     </section>
   );

@@ -5,6 +5,7 @@ import { api, explain, problemOf, unwrap, type Colourway, type Job, type Swatch 
 export interface Content {
   palette: Swatch[];
   colourways: Colourway[];
+  inks?: Job["inks"];
 }
 
 /**
@@ -35,7 +36,7 @@ export function useJob(id: string) {
         for (;;) {
           const from = await queries.ensureQueryData({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })), staleTime: Infinity });
           const next = change(from);
-          const { data, error, response } = await api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways } });
+          const { data, error, response } = await api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } });
           if (response.status === 409) {
             queries.setQueryData(["stored-job", id], error as Job);
             continue;
@@ -67,8 +68,21 @@ export function useJob(id: string) {
     [queries, id, put, chain],
   );
 
+  /** Brings the profile in through which the job's CMYK colours are read. */
+  const inks = useCallback(
+    (file: File) =>
+      chain(async () => {
+        const from = await queries.fetchQuery({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })) });
+        const { data, error, response } = await api.PUT("/api/jobs/{job}/inks", { params: { path: { job: id }, query: { name: file.name, base: from.revision } }, body: file as unknown as string, bodySerializer: (b) => b as unknown as File, headers: { "Content-Type": "application/octet-stream" } });
+        if (!data) throw response.status === 409 ? new Error("somebody else changed the job meanwhile; bring the profile in again") : problemOf(error, response.status);
+        queries.setQueryData(["stored-job", id], data);
+        put(data);
+      }),
+    [queries, id, put, chain],
+  );
+
   /** As the server has it: what it is asked to measure and to render. */
-  return { job: job.data, stored: stored.data ?? job.data, error: job.error, problem, clearProblem: () => setProblem(undefined), saving: busy > 0, edit, move, put };
+  return { job: job.data, stored: stored.data ?? job.data, error: job.error, problem, clearProblem: () => setProblem(undefined), saving: busy > 0, edit, move, put, inks };
 }
 
 export type JobEditing = ReturnType<typeof useJob>;

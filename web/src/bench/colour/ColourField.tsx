@@ -13,7 +13,7 @@ export const Line = styled.div`
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void; row?: number }) {
+export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void; row?: number; job?: string }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   useEffect(() => {
@@ -33,7 +33,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
       return;
     }
     try {
-      await unwrap(api.GET("/api/colour", { params: { query: { css } } }));
+      await unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}) } } }));
       setProblem(undefined);
       p.onColour(css);
     } catch (e) {

@@ -1,0 +1,67 @@
+package app
+
+import (
+	"archive/zip"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"episema/core/document"
+	"episema/core/raster"
+	"episema/imagefile"
+)
+
+// WriteMasks writes the masks of all parts, settled among each other, as a zip of 16 bit grey PNGs named by the parts.
+func WriteMasks(d *document.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
+	f, err := os.Create(out)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	z := zip.NewWriter(f)
+	w, h := p.Size(0)
+	names := map[string]int{}
+	for i := range d.Parts {
+		png := out + ".png"
+		err := imagefile.WriteMask(png, w, h, func(r raster.Rect) (*raster.Mask, error) {
+			masks, err := d.Masks(0, r)
+			if err != nil || masks[i] == nil {
+				return raster.NewMask(r.W(), r.H()), err
+			}
+			return masks[i], progress((float64(i) + float64(r.Y1)/float64(h)) / float64(len(d.Parts)))
+		})
+		if err != nil {
+			return err
+		}
+		name := FileName(markPicture, d.Parts[i].Name, "", 1)
+		if names[strings.ToLower(name)]++; names[strings.ToLower(name)] > 1 {
+			name = fmt.Sprintf("%s %d", name, names[strings.ToLower(name)])
+		}
+		to, err := z.CreateHeader(&zip.FileHeader{Name: name + ".png", Method: zip.Store})
+		if err != nil {
+			return err
+		}
+		if err := copyFile(to, png); err != nil {
+			return err
+		}
+	}
+	if len(d.Parts) == 0 {
+		return &InputError{"the picture has no parts, so it has no masks"}
+	}
+	if err := z.Close(); err != nil {
+		return err
+	}
+	return f.Close()
+}
+
+func copyFile(to io.Writer, path string) error {
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	defer os.Remove(path)
+	_, err = io.Copy(to, f)
+	return err
+}

@@ -1,0 +1,40 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, explain, unwrap, type Part, type Picture } from "../api/client";
+import { Button, Notice, Toggle } from "../look/controls";
+import { Dialog } from "../look/Dialog";
+import { Select, Small } from "../look/Field";
+
+/** Begins parts as another picture of the job has them: with the picks that do not depend on the place. */
+export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () => void; onCarry: (from: string, parts: Part[]) => void }) {
+  const job = useQuery({ queryKey: ["job", p.picture.job], enabled: p.open, queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: p.picture.job } } })) });
+  const others = job.data?.pictures.filter((q) => q.id !== p.picture.id && q.parts > 0) ?? [];
+  const [chosen, setChosen] = useState<string>();
+  const from = others.find((q) => q.id === chosen) ?? others[0];
+  const list = useQuery({ queryKey: ["carried", from?.id, from?.revision], enabled: p.open && !!from, queryFn: () => unwrap(api.GET("/api/pictures/{picture}/carried", { params: { path: { picture: from?.id ?? "" } } })) });
+  const [left, setLeft] = useState<string[]>([]);
+  const parts = list.data ?? [];
+  const take = parts.filter((q) => !left.includes(q.part.name));
+  return (
+    <Dialog title="Carry parts over" open={p.open} onClose={p.onClose}>
+      <Small>Like colours, hues, tones and Subject mean something in this picture too; their joins, targets and settings come along. Strokes and outlines stay where they are.</Small>
+      {job.data && others.length === 0 && <Notice>No other picture of this job has parts yet.</Notice>}
+      {from && (
+        <Select aria-label="From which picture" value={from.id} onChange={(e) => { setChosen(e.target.value); setLeft([]); }}>
+          {others.map((q) => <option key={q.id} value={q.id}>{q.name}</option>)}
+        </Select>
+      )}
+      {list.error && <Notice strong>{explain(list.error)}</Notice>}
+      {list.data && parts.length === 0 && <Notice>Nothing of {from?.name} can be carried over: its parts are made of strokes and outlines alone.</Notice>}
+      {parts.map((q) => (
+        <Toggle key={q.part.id} on={!left.includes(q.part.name)} onChange={(on) => setLeft((l) => (on ? l.filter((n) => n !== q.part.name) : [...l, q.part.name]))}>
+          {q.part.name}: {q.part.picks.length === 1 ? "1 pick" : `${q.part.picks.length} picks`}{q.left > 0 ? `, ${q.left} left out` : ""}
+        </Toggle>
+      ))}
+      <div style={{ display: "flex", gap: 8 }}>
+        <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Begin 1 part" : `Begin ${take.length} parts`}</Button>
+        <Button onPress={p.onClose}>Close</Button>
+      </div>
+    </Dialog>
+  );
+}
