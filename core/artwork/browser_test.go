@@ -1,0 +1,131 @@
+package artwork
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/e2e/drive"
+)
+
+// files are drawings that others drew: the demo's, and two sets from the npm registry, used in tests only (bootstrap-icons
+// and flag-icons, both MIT).
+func files(t *testing.T) map[string][]byte {
+	out := map[string][]byte{}
+	for _, pattern := range []string{"testdata/*.svg", "../../demo/artwork/*.svg", "../../web/node_modules/bootstrap-icons/icons/*.svg", "../../web/node_modules/flag-icons/flags/4x3/*.svg"} {
+		list, err := filepath.Glob(pattern)
+		require.NoError(t, err)
+		require.NotEmpty(t, list, "%s: the packages of web/ are not installed", pattern)
+		for _, f := range list {
+			b, err := os.ReadFile(f)
+			require.NoError(t, err)
+			out[f] = b
+		}
+	}
+	return out
+}
+
+// TestCascadeAgainstChromium: fill, stroke and stop-color of every element of every file, as getComputedStyle gives them.
+func TestCascadeAgainstChromium(t *testing.T) {
+	all := files(t)
+	var names []string
+	for n := range all {
+		names = append(names, n)
+	}
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		var n int
+		if _, err := fmt.Sscanf(r.URL.Path, "/%d.svg", &n); err != nil {
+			w.Header().Set("Content-Type", "text/html")
+			fmt.Fprint(w, "<!doctype html><body></body>")
+			return
+		}
+		w.Header().Set("Content-Type", "image/svg+xml")
+		_, _ = w.Write(all[names[n]])
+	}))
+	defer server.Close()
+	b, err := drive.Open(context.Background(), 800, 600)
+	require.NoError(t, err)
+	defer b.Close()
+	require.NoError(t, b.Do(chromedp.Navigate(server.URL)))
+	const js = `(async (from, to) => {
+		const read = (d, w) => [...d.querySelectorAll("*")].map((e) => { const s = w.getComputedStyle(e); return [s.fill, s.stroke, s.stopColor]; });
+		const one = async (n) => {
+			const text = await (await fetch(n + ".svg")).text();
+			if (text.includes("<style")) return framed(n);
+			const host = document.createElement("div");
+			host.append(new DOMParser().parseFromString(text, "image/svg+xml").documentElement);
+			document.body.append(host);
+			const out = read(host, window);
+			host.remove();
+			return out;
+		};
+		const framed = (n) => new Promise((done) => {
+			const f = document.createElement("iframe");
+			f.onload = () => {
+				done(read(f.contentDocument, f.contentWindow));
+				f.remove();
+			};
+			f.src = n + ".svg";
+			document.body.append(f);
+		});
+		const out = [];
+		for (let n = from; n < to; n += 1) out.push(one(n));
+		return JSON.stringify(await Promise.all(out));
+	})(%d, %d)`
+	compared := 0
+	for from := 0; from < len(names); from += 100 {
+		to := min(from+100, len(names))
+		var text string
+		require.NoError(t, b.Do(chromedp.Evaluate(fmt.Sprintf(js, from, to), &text, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })))
+		var theirs [][][3]string
+		require.NoError(t, json.Unmarshal([]byte(text), &theirs))
+		for k, elements := range theirs {
+			d, err := Parse(all[names[from+k]])
+			require.NoError(t, err, names[from+k])
+			require.Len(t, elements, len(d.Elements), names[from+k])
+			for i, e := range elements {
+				if !d.Elements[i].SVG {
+					continue
+				}
+				for n, p := range []int{fill, stroke, stopColour} {
+					ours, want := d.used(i, p).paint, readPaint(e[n])
+					same := ours.kind == want.kind && ours.key == want.key && ours.ref == want.ref
+					if ours.kind == paintColour && want.kind == paintColour {
+						same = colour.DeltaE00(ours.lab, want.lab) < 0.8 && ours.alpha-want.alpha < 0.003 && want.alpha-ours.alpha < 0.003
+					}
+					if !assert.True(t, same, "%s: element %d (%s), %s: ours %+v, Chromium's %s", names[from+k], i, d.Elements[i].Name, properties[p].name, ours, e[n]) {
+						return
+					}
+					compared++
+				}
+			}
+		}
+	}
+	t.Logf("%d values of %d files", compared, len(names))
+}
+
+// TestNothingChangesByItself: every file is written as it was read.
+func TestNothingChangesByItself(t *testing.T) {
+	for name, b := range files(t) {
+		d, err := Parse(b)
+		require.NoError(t, err, name)
+		require.Empty(t, d.LeftOut, name)
+		require.Equal(t, string(b), string(d.Recolour(nil, nil).Source), name)
+		families, err := Gather(d.Colours, 0, nil)
+		require.NoError(t, err)
+		changes, err := (&Plan{Families: families}).Changes()
+		require.NoError(t, err)
+		require.Empty(t, changes)
+	}
+}

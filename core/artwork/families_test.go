@@ -1,0 +1,149 @@
+package artwork
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+)
+
+// adjustedRand is the adjusted Rand index of two groupings (Hubert and Arabie, 1985, equation 5).
+func adjustedRand(a, b []int) float64 {
+	pairs := func(n float64) float64 { return n * (n - 1) / 2 }
+	both, as, bs := map[[2]int]float64{}, map[int]float64{}, map[int]float64{}
+	for i := range a {
+		both[[2]int{a[i], b[i]}]++
+		as[a[i]]++
+		bs[b[i]]++
+	}
+	var index, sa, sb float64
+	for _, n := range both {
+		index += pairs(n)
+	}
+	for _, n := range as {
+		sa += pairs(n)
+	}
+	for _, n := range bs {
+		sb += pairs(n)
+	}
+	expected := sa * sb / pairs(float64(len(a)))
+	most := (sa + sb) / 2
+	if most == expected {
+		return 1
+	}
+	return (index - expected) / (most - expected)
+}
+
+// The worked example of Hubert and Arabie is from memory; the limits are not: equal groupings 1, unrelated ones about 0.
+func TestAdjustedRand(t *testing.T) {
+	assert.InDelta(t, 1, adjustedRand([]int{0, 0, 1, 1}, []int{5, 5, 2, 2}), 1e-12)
+	assert.InDelta(t, -0.5, adjustedRand([]int{0, 0, 1, 1}, []int{0, 1, 0, 1}), 1e-12)
+}
+
+// drawn makes a drawing of n families: each a main colour with near-alike fills, or with tints and shades of it.
+func drawn(r *rand.Rand, n int, tints bool, jitter float64) (list []Colour, truth []int) {
+	var hues []float64
+	for len(hues) < n { // mains that a person would tell apart at a glance
+		h := r.Float64() * 360
+		ok := true
+		for _, o := range hues {
+			if d := math.Abs(math.Mod(h-o+540, 360) - 180); d < 0.62*360/float64(n) {
+				ok = false
+			}
+		}
+		if ok {
+			hues = append(hues, h)
+		}
+	}
+	seen := map[string]bool{}
+	for f, h := range hues {
+		l0, c0 := 0.45+0.3*r.Float64(), 0.1+0.06*r.Float64()
+		for range 4 + r.IntN(8) {
+			l, c := l0, c0
+			if tints {
+				k := r.Float64()*2 - 1
+				l = l0 + 0.22*k
+				c = c0 * (1 - 0.45*math.Abs(k))
+			}
+			o := colour.Oklab{l + jitter*r.NormFloat64(), 0, 0}
+			a := h*math.Pi/180 + 2*jitter*r.NormFloat64()
+			c = math.Max(0.03, c+jitter*r.NormFloat64())
+			o[1], o[2] = c*math.Cos(a), c*math.Sin(a)
+			v := fromOklab(o)
+			key := colour.Hex(v)
+			if seen[key] {
+				continue
+			}
+			seen[key] = true
+			p := readPaint(key)
+			list = append(list, Colour{Key: key, Paint: p, Count: 1 + r.IntN(40)})
+			truth = append(truth, f)
+		}
+	}
+	return list, truth
+}
+
+// TestFamiliesAreFound: made-up drawings of 3 to 9 families, with jitter.
+func TestFamiliesAreFound(t *testing.T) {
+	for _, kind := range []string{"near-alike", "tints"} {
+		t.Run(kind, func(t *testing.T) {
+			sum, right, runs := 0.0, 0, 0
+			for n := 3; n <= 9; n++ {
+				for seed := range uint64(20) {
+					r := rand.New(rand.NewPCG(seed, uint64(n)))
+					list, truth := drawn(r, n, kind == "tints", 0.012)
+					got, err := Gather(list, n, nil)
+					require.NoError(t, err)
+					at := map[string]int{}
+					for k, f := range got {
+						for _, m := range f.Members {
+							at[m.Colour] = k
+						}
+					}
+					found := make([]int, len(list))
+					for i, c := range list {
+						found[i] = at[c.Key]
+					}
+					sum += adjustedRand(found, truth)
+					auto, err := Gather(list, 0, nil)
+					require.NoError(t, err)
+					if len(auto) == n {
+						right++
+					}
+					runs++
+				}
+			}
+			t.Logf("mean adjusted Rand index %.3f; the number found by itself in %d of %d", sum/float64(runs), right, runs)
+			assert.GreaterOrEqual(t, sum/float64(runs), 0.95)
+		})
+	}
+}
+
+// TestNeutralsAreHeld: black, white and greys start held, and so does what is named.
+func TestNeutralsAreHeld(t *testing.T) {
+	var list []Colour
+	for i, c := range []string{"#000000", "#ffffff", "#808080", "#9c2a1e", "#a8372a", "#1d6a72"} {
+		list = append(list, Colour{Key: c, Paint: readPaint(c), Count: 10 - i})
+	}
+	got, err := Gather(list, 5, []string{"rgb(29 106 114)"})
+	require.NoError(t, err)
+	said := map[string]bool{}
+	for _, f := range got {
+		for _, m := range f.Members {
+			said[m.Colour] = f.Held || m.Held
+		}
+	}
+	assert.Equal(t, map[string]bool{"#000000": true, "#ffffff": true, "#808080": true, "#9c2a1e": false, "#a8372a": false, "#1d6a72": true}, said, fmt.Sprint(got))
+	plan := Plan{Families: got}
+	for i := range plan.Families {
+		plan.Families[i].Target = "#00ff00"
+	}
+	changes, err := plan.Changes()
+	require.NoError(t, err)
+	assert.Len(t, changes, 2, "only what is not held")
+}

@@ -1,0 +1,190 @@
+package artwork
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"github.com/tdewolff/parse/v2/css"
+)
+
+// Elements that run something or take other documents in.
+var dangerous = map[string]bool{"script": true, "foreignObject": true, "iframe": true, "embed": true, "object": true,
+	"audio": true, "video": true, "canvas": true, "handler": true, "listener": true, "link": true, "meta": true, "base": true}
+
+// disarm leaves out what could run or fetch anything: scripts, event handlers, references to other files, foreign content.
+// It says what it left out, each kind once with its count.
+func disarm(doc *document) ([]byte, []string, error) {
+	var cuts []span
+	count := map[string]int{}
+	cut := func(what string, at span) {
+		cuts = append(cuts, at)
+		count[what]++
+	}
+	for _, p := range doc.pis {
+		if strings.HasPrefix(strings.ToLower(string(doc.src[p.from:p.to])), "<?xml-stylesheet") {
+			cut("a style sheet in another file", p)
+		}
+	}
+	gone := 0
+	for i := range doc.elements {
+		e := &doc.elements[i]
+		if e.Start < gone {
+			continue
+		}
+		html := !e.SVG && (dangerous[e.Name] || hasSpace(e, "http://www.w3.org/1999/xhtml"))
+		if dangerous[e.Name] && e.SVG || html {
+			cut("the element "+e.Name, span{e.Start, e.End})
+			gone = e.End
+			continue
+		}
+		if e.Name == "animate" || e.Name == "set" || e.Name == "animateTransform" {
+			if target, _ := e.Attr("attributeName"); strings.HasSuffix(target, "href") || strings.HasPrefix(strings.ToLower(target), "on") {
+				cut("an animation of a reference", span{e.Start, e.End})
+				gone = e.End
+				continue
+			}
+		}
+		for k := range e.Attrs {
+			a := &e.Attrs[k]
+			name := strings.ToLower(a.Name)
+			if _, local, ok := strings.Cut(name, ":"); ok && local != "" {
+				name = local
+			}
+			whole := span{a.Start, a.End}
+			if a.Start > 0 && isSpace(doc.src[a.Start-1]) {
+				whole.from--
+			}
+			switch {
+			case strings.HasPrefix(name, "xmlns") || strings.HasPrefix(strings.ToLower(a.Name), "xmlns"):
+			case strings.HasPrefix(name, "on"):
+				cut("the event handler "+a.Name, whole)
+			case strings.EqualFold(a.Name, "xml:base"), name == "ping", name == "srcset", name == "formaction":
+				cut("the attribute "+a.Name, whole)
+			case name == "href" || name == "src" || name == "data":
+				if !within(e.Name, a.Value) {
+					cut("a reference to another file", whole)
+				}
+			case a.Name == "style" || strings.Contains(strings.ToLower(a.Value), "url("):
+				if fetches(a.Value) {
+					cut("a style that refers to another file", whole)
+				}
+			}
+		}
+		for _, p := range doc.text[i] {
+			for _, c := range foreignRules(doc.src[p.from:p.to]) {
+				cut("a style that refers to another file", span{p.from + c.from, p.from + c.to})
+			}
+		}
+	}
+	if len(cuts) == 0 {
+		return doc.src, nil, nil
+	}
+	sort.Slice(cuts, func(a, b int) bool { return cuts[a].from < cuts[b].from })
+	out := make([]byte, 0, len(doc.src))
+	at := 0
+	for _, c := range cuts {
+		if c.from < at {
+			continue
+		}
+		out = append(out, doc.src[at:c.from]...)
+		at = c.to
+	}
+	out = append(out, doc.src[at:]...)
+	var said []string
+	for what, n := range count {
+		if n > 1 {
+			what = fmt.Sprintf("%s (%d times)", what, n)
+		}
+		said = append(said, what)
+	}
+	sort.Strings(said)
+	return out, said, nil
+}
+
+func hasSpace(e *Element, ns string) bool {
+	v, _ := e.Attr("xmlns")
+	return v == ns
+}
+
+// within says whether a reference stays in the file: to a part of it, to a pixel image it holds, or, in a link, to a page
+// that is only gone to when somebody presses it.
+func within(element, ref string) bool {
+	r := strings.ToLower(strings.Map(func(c rune) rune {
+		if c <= ' ' {
+			return -1
+		}
+		return c
+	}, ref))
+	switch {
+	case r == "" || r[0] == '#':
+		return true
+	case strings.HasPrefix(r, "data:image/") && !strings.HasPrefix(r, "data:image/svg"):
+		return element == "image" || element == "feImage"
+	case element == "a":
+		return strings.HasPrefix(r, "https:") || strings.HasPrefix(r, "http:") || strings.HasPrefix(r, "mailto:")
+	}
+	return false
+}
+
+// fetches says whether declarations refer to anything but parts of the file and images and fonts it holds.
+func fetches(text string) bool {
+	for _, t := range tokens([]byte(text)) {
+		if foreign(t) {
+			return true
+		}
+	}
+	return false
+}
+
+func foreign(t token) bool {
+	s := strings.ToLower(t.text)
+	switch t.kind {
+	case css.URLToken, css.BadURLToken:
+		r := strings.TrimLeft(strings.TrimPrefix(s, "url("), " \t\r\n\"'")
+		return !(strings.HasPrefix(r, "#") || strings.HasPrefix(r, "data:image/") && !strings.HasPrefix(r, "data:image/svg") || strings.HasPrefix(r, "data:font/") || strings.HasPrefix(r, "data:application/") && strings.Contains(r, "font"))
+	case css.FunctionToken:
+		return s == "expression(" || s == "image-set(" || s == "src(" || s == "url(" || s == "-webkit-image-set("
+	case css.IdentToken:
+		return s == "-moz-binding" || s == "behavior"
+	case css.AtKeywordToken:
+		return s == "@import"
+	}
+	return strings.Contains(t.text, `\`) && strings.Contains(strings.ToLower(t.text), "url")
+}
+
+// foreignRules gives the declarations and statements of a sheet that refer to other files. A url of a string is the
+// function url( and the string.
+func foreignRules(text []byte) []span {
+	var out []span
+	ts := tokens(text)
+	for i := range ts {
+		bad := foreign(ts[i])
+		if ts[i].kind == css.FunctionToken && strings.EqualFold(ts[i].text, "url(") {
+			bad = true
+			for _, n := range ts[i+1:] {
+				if blank(n.kind) {
+					continue
+				}
+				bad = n.kind != css.StringToken || foreign(token{css.URLToken, "url(" + n.text, 0})
+				break
+			}
+		}
+		if !bad {
+			continue
+		}
+		from, to := i, i
+		for from > 0 && ts[from-1].kind != css.SemicolonToken && ts[from-1].kind != css.LeftBraceToken && ts[from-1].kind != css.RightBraceToken {
+			from--
+		}
+		for to < len(ts)-1 && ts[to].kind != css.SemicolonToken && ts[to].kind != css.RightBraceToken {
+			to++
+		}
+		end := ts[to].at + len(ts[to].text)
+		if ts[to].kind == css.RightBraceToken {
+			end = ts[to].at
+		}
+		out = append(out, span{ts[from].at, end})
+	}
+	return out
+}
