@@ -7,11 +7,14 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"episema/core/artwork"
 )
 
 // episema runs the command in this process's place and gives exit status and standard error.
@@ -150,9 +153,10 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 		"unknown setting": {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--set", "glow=3", "--out", out}, "glow"},
 		"out name":        {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--out", filepath.Join(dir, "x.bmp")}, ".png or .jpg"},
 		"flag":            {[]string{"recolour", "--foto", mug}, "foto"},
-		"artwork":         {[]string{"artwork", "colours"}, "not built yet"},
+		"artwork":         {[]string{"artwork", "paint"}, "colours and recolour"},
+		"artwork input":   {[]string{"artwork", "colours", "--in", mug, "--out", filepath.Join(dir, "f.json")}, "line 1"},
 		"worker":          {[]string{"worker"}, "--database"},
-		"schema":          {[]string{"schema", "families"}, "picks, report and job"},
+		"schema":          {[]string{"schema", "parts"}, "picks, report, families and job"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			code, msg := episema(t, c.args...)
@@ -166,7 +170,46 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 }
 
 func TestSchemasAreJSON(t *testing.T) {
-	for _, s := range []string{picksSchema, reportSchema} {
+	for _, s := range []string{picksSchema, reportSchema, familiesSchema, jobSchema} {
 		assert.True(t, json.Valid([]byte(s)))
+	}
+}
+
+// TestArtworkOnTheCommandLine: what colours writes, recolour reads; a target changes colour tokens only.
+func TestArtworkOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	poster := filepath.Join("..", "..", "demo", "artwork", "poster.svg")
+	list, out := filepath.Join(dir, "families.json"), filepath.Join(dir, "b.svg")
+	code, msg := episema(t, "artwork", "colours", "--in", poster, "--families", "4", "--hold", "#d9a441", "rgb(246 236 210)", "--out", list)
+	require.Equal(t, 0, code, msg)
+	var plan artwork.Plan
+	b, err := os.ReadFile(list)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(b, &plan))
+	require.Len(t, plan.Families, 4)
+	code, msg = episema(t, "artwork", "recolour", "--in", poster, "--families", list, "--out", out)
+	require.Equal(t, 0, code, msg)
+	was, err := os.ReadFile(poster)
+	require.NoError(t, err)
+	is, err := os.ReadFile(out)
+	require.NoError(t, err)
+	assert.Equal(t, string(was), string(is), "without a target nothing changes")
+	for i := range plan.Families {
+		if !plan.Families[i].Held {
+			plan.Families[i].Target, plan.Families[i].How = "oklch(50% 0.1 300)", "tints"
+		}
+	}
+	b, err = json.Marshal(plan)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(list, b, 0o644))
+	code, msg = episema(t, "artwork", "recolour", "--in", poster, "--families", list, "--out", out)
+	require.Equal(t, 0, code, msg)
+	is, err = os.ReadFile(out)
+	require.NoError(t, err)
+	tokens := regexp.MustCompile(`#[0-9a-f]{6}`)
+	assert.Equal(t, tokens.ReplaceAllString(string(was), "C"), tokens.ReplaceAllString(string(is), "C"), "only colour tokens differ")
+	assert.NotEqual(t, string(was), string(is))
+	for _, held := range []string{"#d9a441", "#f6ecd2"} {
+		assert.Equal(t, strings.Count(string(was), held), strings.Count(string(is), held), "%s is held", held)
 	}
 }

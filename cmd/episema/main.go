@@ -22,7 +22,9 @@ const help = `episema selects things in pictures and recolours them.
   episema select   --photo p.jpg --picks picks.json --out mask.png
   episema recolour --photo p.jpg --mask mask.png --target '#1d6a72' [--from '#9c2a1e'] [--match x,y]
                    [--method repaint|turn-hue|two-tone|curves] [--set name=value ...] [--mend-edge] --out out.png [--report report.json]
-  episema schema   picks|report|job
+  episema artwork  colours --in a.svg [--families 5] [--hold '#000000' ...] --out families.json
+  episema artwork  recolour --in a.svg --families families.json --out b.svg
+  episema schema   picks|report|families|job
   episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
   episema worker   [--data DIR] [--database URL]
   episema migrate  [--database URL]
@@ -33,13 +35,11 @@ var commands = map[string]func(args []string, out io.Writer) error{
 	"select":   selectCommand,
 	"recolour": recolourCommand,
 	"schema":   schemaCommand,
-	"artwork": func([]string, io.Writer) error {
-		return usagef("artwork is not built yet; photos are, with select and recolour")
-	},
-	"serve":   serveCommand,
-	"worker":  workerCommand,
-	"migrate": migrateCommand,
-	"seed":    seedCommand,
+	"artwork":  artworkCommand,
+	"serve":    serveCommand,
+	"worker":   workerCommand,
+	"migrate":  migrateCommand,
+	"seed":     seedCommand,
 }
 
 func main() {

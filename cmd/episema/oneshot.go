@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"episema/app"
+	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/isolate"
@@ -29,8 +30,9 @@ func isInputError(err error) bool {
 		p *isolate.InputError
 		d *document.Error
 		c *colour.SyntaxError
+		a *artwork.Error
 	)
-	return errors.As(err, &u) || errors.As(err, &r) || errors.As(err, &p) || errors.As(err, &d) || errors.As(err, &c) ||
+	return errors.As(err, &u) || errors.As(err, &r) || errors.As(err, &p) || errors.As(err, &d) || errors.As(err, &c) || errors.As(err, &a) ||
 		errors.Is(err, recolour.ErrEmptyMask)
 }
 

@@ -161,12 +161,21 @@ func unused(name string, used map[string]bool) string {
 
 func weight(c Colour) float64 { return float64(c.Count) }
 
-// mainOf gives the member that stands for a family: the most used of those that are not neutral, the more vivid where two
-// are used alike.
+// mainOf gives the member that stands for a family: the one there is most of, by count and by area, the more vivid where
+// two are alike in that.
 func mainOf(list []Colour, g []int) int {
+	var count, area float64
+	for _, i := range g {
+		count += float64(list[i].Count)
+		area += list[i].Area
+	}
 	best, score := g[0], -1.0
 	for _, i := range g {
-		s := math.Sqrt(float64(list[i].Count)) * (1 + list[i].Paint.lab.Chroma()/50)
+		s := float64(list[i].Count) / count
+		if area > 0 {
+			s += list[i].Area / area
+		}
+		s *= 1 + list[i].Paint.lab.Chroma()/50
 		if Neutral(list[i].Paint.lab) {
 			s /= 1000
 		}
@@ -204,6 +213,15 @@ func HueName(l colour.Lab) string {
 	return name
 }
 
+// How much differences count, squared: found on made-up drawings of near-alike fills, of tints, and of colours from
+// anywhere, other ones than the tests use.
+const (
+	lightnessCounts = 0.2 * 0.2
+	chromaCounts    = 0.35 * 0.35
+	hueCounts       = 1.5 * 1.5
+	greyBelow       = 0.012 // Oklab chroma of what has no hue to speak of
+)
+
 // apart is how different two colours are as members of a family, in Oklab: shades of one colour differ in lightness and
 // chroma, families in hue. Where both are vivid the hue counts more, and lightness less.
 func apart(a, b colour.Oklab) float64 {
@@ -217,7 +235,14 @@ func apart(a, b colour.Oklab) float64 {
 	if c > 0.02 {
 		gain = math.Pow(math.Max(c, 0.1)/c, 0.8)
 	}
-	return math.Sqrt(0.55*0.55*dl*dl + 0.6*0.6*dc*dc + 1.35*1.35*gain*gain*dh2)
+	grey := 0.0
+	if ca < greyBelow || cb < greyBelow {
+		if ca < greyBelow && cb < greyBelow {
+			return math.Abs(dl) * 0.5 // black, greys, white
+		}
+		grey = 0.15
+	}
+	return grey + math.Sqrt(lightnessCounts*dl*dl+chromaCounts*dc*dc+hueCounts*gain*gain*dh2)
 }
 
 type merge struct {

@@ -88,15 +88,45 @@ func drawn(r *rand.Rand, n int, tints bool, jitter float64) (list []Colour, trut
 	return list, truth
 }
 
+// scattered makes families round colours from anywhere in sRGB, of one hue too, that differ by at least 24 in CIEDE2000.
+func scattered(r *rand.Rand, n int, jitter float64) (list []Colour, truth []int) {
+	var mains []colour.Lab
+	for len(mains) < n {
+		l := colour.SRGB.Lab(colour.SRGB.LinearOf(colour.RGB{r.Float64(), r.Float64(), r.Float64()}))
+		ok := l.Chroma() > 12
+		for _, m := range mains {
+			ok = ok && colour.DeltaE00(l, m) >= 24
+		}
+		if ok {
+			mains = append(mains, l)
+		}
+	}
+	seen := map[string]bool{}
+	for f, m := range mains {
+		for range 4 + r.IntN(8) {
+			key := colour.Hex(colour.Lab{m[0] + jitter*r.NormFloat64(), m[1] + jitter*r.NormFloat64(), m[2] + jitter*r.NormFloat64()})
+			if !seen[key] {
+				seen[key] = true
+				list = append(list, Colour{Key: key, Paint: readPaint(key), Count: 1 + r.IntN(40)})
+				truth = append(truth, f)
+			}
+		}
+	}
+	return list, truth
+}
+
 // TestFamiliesAreFound: made-up drawings of 3 to 9 families, with jitter.
 func TestFamiliesAreFound(t *testing.T) {
-	for _, kind := range []string{"near-alike", "tints"} {
+	for _, kind := range []string{"near-alike", "tints", "scattered"} {
 		t.Run(kind, func(t *testing.T) {
 			sum, right, runs := 0.0, 0, 0
 			for n := 3; n <= 9; n++ {
 				for seed := range uint64(20) {
 					r := rand.New(rand.NewPCG(seed, uint64(n)))
 					list, truth := drawn(r, n, kind == "tints", 0.012)
+					if kind == "scattered" {
+						list, truth = scattered(r, n, 1.6)
+					}
 					got, err := Gather(list, n, nil)
 					require.NoError(t, err)
 					at := map[string]int{}
