@@ -70,6 +70,42 @@ func (e DeliveryState) Valid() bool {
 	}
 }
 
+// Defines values for FamilyHow.
+const (
+	Alike FamilyHow = "alike"
+	Tints FamilyHow = "tints"
+)
+
+// Valid indicates whether the value is a known member of the FamilyHow enum.
+func (e FamilyHow) Valid() bool {
+	switch e {
+	case Alike:
+		return true
+	case Tints:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FamilyProp.
+const (
+	FamilyPropFill   FamilyProp = "fill"
+	FamilyPropStroke FamilyProp = "stroke"
+)
+
+// Valid indicates whether the value is a known member of the FamilyProp enum.
+func (e FamilyProp) Valid() bool {
+	switch e {
+	case FamilyPropFill:
+		return true
+	case FamilyPropStroke:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MendKind.
 const (
 	MendKindBrush MendKind = "brush"
@@ -109,8 +145,10 @@ const (
 	Jpeg  OrderFormat = "jpeg"
 	Masks OrderFormat = "masks"
 	Ora   OrderFormat = "ora"
+	Pdf   OrderFormat = "pdf"
 	Png   OrderFormat = "png"
 	Png8  OrderFormat = "png8"
+	Svg   OrderFormat = "svg"
 	Tiff  OrderFormat = "tiff"
 	Tiff8 OrderFormat = "tiff8"
 	Webp  OrderFormat = "webp"
@@ -127,9 +165,13 @@ func (e OrderFormat) Valid() bool {
 		return true
 	case Ora:
 		return true
+	case Pdf:
+		return true
 	case Png:
 		return true
 	case Png8:
+		return true
+	case Svg:
 		return true
 	case Tiff:
 		return true
@@ -370,6 +412,33 @@ func (e ViewShow) Valid() bool {
 	}
 }
 
+// Defines values for PickDrawnJSONBodyProp.
+const (
+	PickDrawnJSONBodyPropFill   PickDrawnJSONBodyProp = "fill"
+	PickDrawnJSONBodyPropStroke PickDrawnJSONBodyProp = "stroke"
+)
+
+// Valid indicates whether the value is a known member of the PickDrawnJSONBodyProp enum.
+func (e PickDrawnJSONBodyProp) Valid() bool {
+	switch e {
+	case PickDrawnJSONBodyPropFill:
+		return true
+	case PickDrawnJSONBodyPropStroke:
+		return true
+	default:
+		return false
+	}
+}
+
+// AlikePair Two colours on each other that could be told apart (CIEDE2000) and hardly can now
+type AlikePair struct {
+	A       string  `json:"a"`
+	B       string  `json:"b"`
+	Element int     `json:"element"`
+	Is      float64 `json:"is"`
+	Was     float64 `json:"was"`
+}
+
 // Area defines model for Area.
 type Area struct {
 	At     Point `json:"at"`
@@ -410,6 +479,13 @@ type BandOf struct {
 
 // BandOfOf defines model for BandOf.Of.
 type BandOfOf string
+
+// Board defines model for Board.
+type Board struct {
+	Box  []float64 `json:"box"`
+	Id   string    `json:"id"`
+	Name string    `json:"name"`
+}
 
 // CarriedPart defines model for CarriedPart.
 type CarriedPart struct {
@@ -499,6 +575,30 @@ type DeliveryState string
 // Document defines model for Document.
 type Document = document.Picture
 
+// Drawing defines model for Drawing.
+type Drawing struct {
+	Boards  []Board  `json:"boards"`
+	Colours []string `json:"colours"`
+
+	// Images Elements that are embedded pixel images
+	Images []int `json:"images"`
+
+	// Items What is painted, one after the other: element (by document order), property, colour (an index)
+	Items   DrawnItems `json:"items"`
+	LeftOut []string   `json:"left_out"`
+	Size    []float64  `json:"size"`
+
+	// Source The SVG, made safe: what could run or fetch is left out
+	Source string `json:"source"`
+}
+
+// DrawnItems What is painted, one after the other: element (by document order), property, colour (an index)
+type DrawnItems struct {
+	Colours  []int    `json:"colours"`
+	Elements []int    `json:"elements"`
+	Props    []string `json:"props"`
+}
+
 // Edge defines model for Edge.
 type Edge = isolate.Edge
 
@@ -508,6 +608,30 @@ type Edit struct {
 	Document Document `json:"document"`
 	Label    string   `json:"label"`
 }
+
+// Family Colours of a drawing that are handled as one
+type Family struct {
+	// Boards Only on these
+	Boards *[]string `json:"boards,omitempty"`
+	Held   *bool     `json:"held,omitempty"`
+
+	// How Left out it is tints
+	How       *FamilyHow `json:"how,omitempty"`
+	Hue       *float64   `json:"hue,omitempty"`
+	Lightness *float64   `json:"lightness,omitempty"`
+	Main      string     `json:"main"`
+	Members   []Member   `json:"members"`
+
+	// Prop Only fills or only strokes
+	Prop       *FamilyProp `json:"prop,omitempty"`
+	Saturation *float64    `json:"saturation,omitempty"`
+}
+
+// FamilyHow Left out it is tints
+type FamilyHow string
+
+// FamilyProp Only fills or only strokes
+type FamilyProp string
 
 // Finish defines model for Finish.
 type Finish = recolour.Finish
@@ -560,6 +684,14 @@ type LabColour = []float64
 // MaskFile defines model for MaskFile.
 type MaskFile struct {
 	File string `json:"file"`
+}
+
+// Member defines model for Member.
+type Member struct {
+	Area   *float64 `json:"area,omitempty"`
+	Colour string   `json:"colour"`
+	Count  *int     `json:"count,omitempty"`
+	Held   *bool    `json:"held,omitempty"`
 }
 
 // Mend Something mended on the result, after all parts
@@ -761,6 +893,7 @@ type Picture struct {
 
 // PictureSummary defines model for PictureSummary.
 type PictureSummary struct {
+	Format   string             `json:"format"`
 	Height   int                `json:"height"`
 	Id       openapi_types.UUID `json:"id"`
 	Name     string             `json:"name"`
@@ -847,6 +980,33 @@ type SettingsInner string
 // SettingsMethod Left out it is repaint
 type SettingsMethod string
 
+// ShownDrawing defines model for ShownDrawing.
+type ShownDrawing struct {
+	Alike    []AlikePair    `json:"alike"`
+	Colours  []string       `json:"colours"`
+	Elements []int          `json:"elements"`
+	Parts    []ShownPart    `json:"parts"`
+	Proofs   []PartProof    `json:"proofs"`
+	Props    []string       `json:"props"`
+	Texts    []TextContrast `json:"texts"`
+}
+
+// ShownMember defines model for ShownMember.
+type ShownMember struct {
+	Area   float64 `json:"area"`
+	Colour string  `json:"colour"`
+	Count  int     `json:"count"`
+	To     string  `json:"to"`
+}
+
+// ShownPart defines model for ShownPart.
+type ShownPart struct {
+	Boards  []string      `json:"boards"`
+	Count   int           `json:"count"`
+	Id      string        `json:"id"`
+	Members []ShownMember `json:"members"`
+}
+
 // Stroke defines model for Stroke.
 type Stroke struct {
 	Points   [][]float64 `json:"points"`
@@ -888,6 +1048,15 @@ type Target struct {
 	Neutral   *bool    `json:"neutral,omitempty"`
 	PaletteId *string  `json:"palette_id,omitempty"`
 	Tolerance *float64 `json:"tolerance,omitempty"`
+}
+
+// TextContrast Contrast ratio of a text with its ground, WCAG 2.2
+type TextContrast struct {
+	Element int     `json:"element"`
+	Is      float64 `json:"is"`
+	Large   bool    `json:"large"`
+	Text    string  `json:"text"`
+	Was     float64 `json:"was"`
 }
 
 // Turn defines model for Turn.
@@ -993,6 +1162,25 @@ type GetCoverParams struct {
 	Before *bool `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// GatherFamiliesParams defines parameters for GatherFamilies.
+type GatherFamiliesParams struct {
+	// N Left out it is found
+	N *int `form:"n,omitempty" json:"n,omitempty"`
+}
+
+// PickDrawnJSONBody defines parameters for PickDrawn.
+type PickDrawnJSONBody struct {
+	Boards *[]string              `json:"boards,omitempty"`
+	Colour string                 `json:"colour"`
+	Prop   *PickDrawnJSONBodyProp `json:"prop,omitempty"`
+
+	// Tolerance CIEDE2000
+	Tolerance float64 `json:"tolerance"`
+}
+
+// PickDrawnJSONBodyProp defines parameters for PickDrawn.
+type PickDrawnJSONBodyProp string
+
 // HistogramParams defines parameters for Histogram.
 type HistogramParams struct {
 	Of string `form:"of" json:"of"`
@@ -1040,6 +1228,12 @@ type CloselyJSONRequestBody = OfPart
 
 // PutDocumentJSONRequestBody defines body for PutDocument for application/json ContentType.
 type PutDocumentJSONRequestBody = Edit
+
+// PickDrawnJSONRequestBody defines body for PickDrawn for application/json ContentType.
+type PickDrawnJSONRequestBody PickDrawnJSONBody
+
+// ShowDrawingJSONRequestBody defines body for ShowDrawing for application/json ContentType.
+type ShowDrawingJSONRequestBody = ProofRequest
 
 // EdgeWalkJSONRequestBody defines body for EdgeWalk for application/json ContentType.
 type EdgeWalkJSONRequestBody = Walk
@@ -1157,6 +1351,18 @@ type ServerInterface interface {
 
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(c *gin.Context, picture PictureId)
+
+	// (GET /api/pictures/{picture}/drawing)
+	GetDrawing(c *gin.Context, picture PictureId)
+
+	// (GET /api/pictures/{picture}/drawing/families)
+	GatherFamilies(c *gin.Context, picture PictureId, params GatherFamiliesParams)
+
+	// (POST /api/pictures/{picture}/drawing/pick)
+	PickDrawn(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/drawing/shown)
+	ShowDrawing(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/edge-walk)
 	EdgeWalk(c *gin.Context, picture PictureId)
@@ -2102,6 +2308,117 @@ func (siw *ServerInterfaceWrapper) PutDocument(c *gin.Context) {
 	siw.Handler.PutDocument(c, picture)
 }
 
+// GetDrawing operation middleware
+func (siw *ServerInterfaceWrapper) GetDrawing(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDrawing(c, picture)
+}
+
+// GatherFamilies operation middleware
+func (siw *ServerInterfaceWrapper) GatherFamilies(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GatherFamiliesParams
+
+	// ------------- Optional query parameter "n" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "n", c.Request.URL.Query(), &params.N, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter n: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GatherFamilies(c, picture, params)
+}
+
+// PickDrawn operation middleware
+func (siw *ServerInterfaceWrapper) PickDrawn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PickDrawn(c, picture)
+}
+
+// ShowDrawing operation middleware
+func (siw *ServerInterfaceWrapper) ShowDrawing(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ShowDrawing(c, picture)
+}
+
 // EdgeWalk operation middleware
 func (siw *ServerInterfaceWrapper) EdgeWalk(c *gin.Context) {
 
@@ -2479,6 +2796,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/pictures/:picture/revision", wrapper.AwaitRevision)
 	router.GET(options.BaseURL+"/api/pictures/:picture/cover", wrapper.GetCover)
 	router.GET(options.BaseURL+"/api/pictures/:picture/colours", wrapper.ColoursOfPicture)
+	router.GET(options.BaseURL+"/api/pictures/:picture/drawing", wrapper.GetDrawing)
+	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/shown", wrapper.ShowDrawing)
+	router.GET(options.BaseURL+"/api/pictures/:picture/drawing/families", wrapper.GatherFamilies)
+	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/pick", wrapper.PickDrawn)
 	router.GET(options.BaseURL+"/api/pictures/:picture/carried", wrapper.CarriedParts)
 	router.POST(options.BaseURL+"/api/pictures/:picture/view", wrapper.RenderView)
 	router.POST(options.BaseURL+"/api/pictures/:picture/probe", wrapper.Probe)
@@ -3951,6 +4272,168 @@ func (response PutDocumentdefaultJSONResponse) VisitPutDocumentResponse(w http.R
 	return err
 }
 
+type GetDrawingRequestObject struct {
+	Picture PictureId `json:"picture"`
+}
+
+type GetDrawingResponseObject interface {
+	VisitGetDrawingResponse(w http.ResponseWriter) error
+}
+
+type GetDrawing200JSONResponse Drawing
+
+func (response GetDrawing200JSONResponse) VisitGetDrawingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDrawingdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDrawingdefaultJSONResponse) VisitGetDrawingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GatherFamiliesRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Params  GatherFamiliesParams
+}
+
+type GatherFamiliesResponseObject interface {
+	VisitGatherFamiliesResponse(w http.ResponseWriter) error
+}
+
+type GatherFamilies200JSONResponse []Part
+
+func (response GatherFamilies200JSONResponse) VisitGatherFamiliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GatherFamiliesdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GatherFamiliesdefaultJSONResponse) VisitGatherFamiliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PickDrawnRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *PickDrawnJSONRequestBody
+}
+
+type PickDrawnResponseObject interface {
+	VisitPickDrawnResponse(w http.ResponseWriter) error
+}
+
+type PickDrawn200JSONResponse struct {
+	Colours []string `json:"colours"`
+	Items   []int    `json:"items"`
+}
+
+func (response PickDrawn200JSONResponse) VisitPickDrawnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PickDrawndefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PickDrawndefaultJSONResponse) VisitPickDrawnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowDrawingRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *ShowDrawingJSONRequestBody
+}
+
+type ShowDrawingResponseObject interface {
+	VisitShowDrawingResponse(w http.ResponseWriter) error
+}
+
+type ShowDrawing200JSONResponse ShownDrawing
+
+func (response ShowDrawing200JSONResponse) VisitShowDrawingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowDrawingdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShowDrawingdefaultJSONResponse) VisitShowDrawingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type EdgeWalkRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Body    *EdgeWalkJSONRequestBody
@@ -4513,6 +4996,18 @@ type StrictServerInterface interface {
 
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(ctx context.Context, request PutDocumentRequestObject) (PutDocumentResponseObject, error)
+
+	// (GET /api/pictures/{picture}/drawing)
+	GetDrawing(ctx context.Context, request GetDrawingRequestObject) (GetDrawingResponseObject, error)
+
+	// (GET /api/pictures/{picture}/drawing/families)
+	GatherFamilies(ctx context.Context, request GatherFamiliesRequestObject) (GatherFamiliesResponseObject, error)
+
+	// (POST /api/pictures/{picture}/drawing/pick)
+	PickDrawn(ctx context.Context, request PickDrawnRequestObject) (PickDrawnResponseObject, error)
+
+	// (POST /api/pictures/{picture}/drawing/shown)
+	ShowDrawing(ctx context.Context, request ShowDrawingRequestObject) (ShowDrawingResponseObject, error)
 
 	// (POST /api/pictures/{picture}/edge-walk)
 	EdgeWalk(ctx context.Context, request EdgeWalkRequestObject) (EdgeWalkResponseObject, error)
@@ -5657,6 +6152,147 @@ func (sh *strictHandler) PutDocument(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutDocumentResponseObject); ok {
 		if err := validResponse.VisitPutDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDrawing operation middleware
+func (sh *strictHandler) GetDrawing(ctx *gin.Context, picture PictureId) {
+	var request GetDrawingRequestObject
+
+	request.Picture = picture
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDrawing(ctx, request.(GetDrawingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDrawing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDrawingResponseObject); ok {
+		if err := validResponse.VisitGetDrawingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GatherFamilies operation middleware
+func (sh *strictHandler) GatherFamilies(ctx *gin.Context, picture PictureId, params GatherFamiliesParams) {
+	var request GatherFamiliesRequestObject
+
+	request.Picture = picture
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GatherFamilies(ctx, request.(GatherFamiliesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GatherFamilies")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GatherFamiliesResponseObject); ok {
+		if err := validResponse.VisitGatherFamiliesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PickDrawn operation middleware
+func (sh *strictHandler) PickDrawn(ctx *gin.Context, picture PictureId) {
+	var request PickDrawnRequestObject
+
+	request.Picture = picture
+
+	var body PickDrawnJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PickDrawn(ctx, request.(PickDrawnRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PickDrawn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PickDrawnResponseObject); ok {
+		if err := validResponse.VisitPickDrawnResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ShowDrawing operation middleware
+func (sh *strictHandler) ShowDrawing(ctx *gin.Context, picture PictureId) {
+	var request ShowDrawingRequestObject
+
+	request.Picture = picture
+
+	var body ShowDrawingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShowDrawing(ctx, request.(ShowDrawingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShowDrawing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ShowDrawingResponseObject); ok {
+		if err := validResponse.VisitShowDrawingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

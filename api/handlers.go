@@ -89,7 +89,9 @@ func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) 
 	if err != nil {
 		return o, err
 	}
-	o.Space, err = s.Studio.SpaceName(ctx, p.SHA)
+	if o.Space = "sRGB"; p.Format != app.FormatSVG {
+		o.Space, err = s.Studio.SpaceName(ctx, p.SHA)
+	}
 	return o, err
 }
 
@@ -134,7 +136,7 @@ func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
 }
 
 func summary(p store.Picture) PictureSummary {
-	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision}
+	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision, Format: p.Format}
 }
 
 // ListJobs lists all jobs.

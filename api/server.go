@@ -18,6 +18,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"episema/app"
+	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/isolate"
@@ -152,10 +153,11 @@ func (s *Server) fail(c *gin.Context, err error) {
 		pick     *isolate.InputError
 		doc      *document.Error
 		css      *colour.SyntaxError
+		drawing  *artwork.Error
 		tooLarge *http.MaxBytesError
 	)
 	switch {
-	case errors.As(err, &rejected), errors.As(err, &input), errors.As(err, &pick), errors.As(err, &doc), errors.As(err, &css):
+	case errors.As(err, &rejected), errors.As(err, &input), errors.As(err, &pick), errors.As(err, &doc), errors.As(err, &css), errors.As(err, &drawing):
 		s.problem(c, http.StatusUnprocessableEntity, err.Error())
 	case errors.As(err, &tooLarge):
 		s.problem(c, http.StatusRequestEntityTooLarge, "the call is larger than the document of a picture can be")

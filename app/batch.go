@@ -56,7 +56,7 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	}
 	ending := ending(o.Format)
 	if ending == "" {
-		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora and masks are", o.Format)}
+		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)}
 	}
 	if len(o.Colourways) == 0 || o.Format == "masks" { // masks are the same in every colourway
 		o.Colourways = []string{""}
@@ -131,6 +131,8 @@ func ending(format string) string {
 		return ".ora"
 	case "masks":
 		return ".masks.zip"
+	case FormatSVG, "pdf":
+		return "." + format
 	}
 	return imagefile.Formats[format]
 }

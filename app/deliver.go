@@ -91,6 +91,25 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err := json.Unmarshal(d.Document, &doc); err != nil {
 		return err
 	}
+	work, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "delivery-*")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(work)
+	out := filepath.Join(work, "out")
+	var opts imagefile.Options
+	if err := json.Unmarshal(d.Options, &opts); err != nil {
+		return err
+	}
+	if pic.Format == FormatSVG {
+		if err := s.deliverDrawing(ctx, pic, doc, d.Format, d.Quality, opts, work, out, report); err != nil {
+			return err
+		}
+		return s.finishDelivery(ctx, id, out)
+	}
+	if d.Format == FormatSVG || d.Format == "pdf" {
+		return &InputError{"a photo is not delivered as " + d.Format + "; choose a format of pixels for it"}
+	}
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	if err != nil {
 		return err
@@ -104,12 +123,6 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	work, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "delivery-*")
-	if err != nil {
-		return err
-	}
-	defer os.RemoveAll(work)
-	out := filepath.Join(work, "out")
 	if d.Format == "ora" {
 		if err := WriteOpenRaster(dev, p, out, report); err != nil {
 			return err
@@ -121,10 +134,6 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 			return err
 		}
 		return s.finishDelivery(ctx, id, out)
-	}
-	var opts imagefile.Options
-	if err := json.Unmarshal(d.Options, &opts); err != nil {
-		return err
 	}
 	t, err := Export(dev, p, original, work, d.Format, d.Quality, opts, out, report)
 	if err != nil {

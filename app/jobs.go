@@ -78,6 +78,21 @@ func (s *Studio) ColoursOf(ctx context.Context, id uuid.UUID, k int) ([]palette.
 	if err != nil {
 		return nil, err
 	}
+	if pic.Format == FormatSVG { // a drawing has colours of its own
+		d, err := s.drawing(ctx, pic.SHA)
+		if err != nil {
+			return nil, err
+		}
+		total := 0
+		for i := range d.Colours {
+			total += d.Colours[i].Count
+		}
+		out := []palette.Taken{}
+		for i := range d.Colours[:min(len(d.Colours), k)] {
+			out = append(out, palette.Taken{Lab: d.Colours[i].Lab(), Share: float64(d.Colours[i].Count) / float64(total)})
+		}
+		return out, nil
+	}
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err

@@ -37,6 +37,21 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 	if n > s.Limits.Bytes {
 		return uuid.Nil, &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
 	}
+	if imagefile.IsPages(f.Name()) {
+		svg, err := imagefile.PagesToSVG(ctx, f.Name())
+		if err != nil {
+			return uuid.Nil, err
+		}
+		path := f.Name() + ".svg"
+		defer os.Remove(path)
+		if err := os.WriteFile(path, svg, 0o600); err != nil {
+			return uuid.Nil, err
+		}
+		return s.addDrawing(ctx, job, name, path)
+	}
+	if imagefile.IsDrawing(f.Name()) {
+		return s.addDrawing(ctx, job, name, f.Name())
+	}
 	made := filepath.Join(s.dir, "tmp", "picture-"+uuid.NewString())
 	p, err := imagefile.BuildPyramid(f.Name(), made, s.Limits)
 	if err != nil {

@@ -65,14 +65,21 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err != nil {
 		return nil, err
 	}
+	if v.Show == "before" {
+		doc = document.Picture{}
+	}
+	if pic.Format == FormatSVG {
+		svg, err := s.drawnSource(ctx, pic, doc)
+		if err != nil {
+			return nil, err
+		}
+		return s.renderDrawn(pic, svg, v)
+	}
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}
 	defer release()
-	if v.Show == "before" {
-		doc = document.Picture{}
-	}
 	effort := isolate.Exact
 	if v.Draft {
 		effort = isolate.Quick

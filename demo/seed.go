@@ -31,6 +31,8 @@ var pictures = []struct{ file, name string }{
 	{"canvas-tote", "Canvas tote"}, {"conductors-cap", "Conductor’s cap"},
 }
 
+var drawings = []struct{ file, name string }{{"poster", "Poster"}, {"route-map", "Route map"}, {"icon-sheet", "Icon sheet"}}
+
 // Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
 func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 	jobs, err := s.Store.Jobs(ctx)
@@ -50,14 +52,22 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 	if err != nil {
 		return uuid.Nil, err
 	}
-	for _, p := range pictures {
-		f, err := os.Open(filepath.Join(dir, "pictures", p.file+".png"))
+	add := func(path, name string) error {
+		f, err := os.Open(path)
 		if err != nil {
+			return err
+		}
+		defer f.Close()
+		_, err = s.AddPicture(ctx, job, name, f)
+		return err
+	}
+	for _, p := range pictures {
+		if err := add(filepath.Join(dir, "pictures", p.file+".png"), p.name+".png"); err != nil {
 			return uuid.Nil, err
 		}
-		_, err = s.AddPicture(ctx, job, p.name+".png", f)
-		f.Close()
-		if err != nil {
+	}
+	for _, p := range drawings {
+		if err := add(filepath.Join(dir, "artwork", p.file+".svg"), p.name+".svg"); err != nil {
 			return uuid.Nil, err
 		}
 	}

@@ -4,7 +4,7 @@
 package imagefile
 
 /*
-#cgo pkg-config: vips
+#cgo pkg-config: vips lcms2
 #include "vips.h"
 #include <stdlib.h>
 */
@@ -110,7 +110,7 @@ func sniff(path string) (string, error) {
 	case strings.HasPrefix(h, "GIF8"):
 		return "", rejected("this is a GIF; save it as PNG or TIFF")
 	case strings.Contains(h, "<svg") || strings.HasPrefix(strings.TrimSpace(h), "<?xml"):
-		return "", rejected("this is a drawing, not a photo; drawings are not taken yet")
+		return "", rejected("this is a drawing; here a photo is wanted")
 	}
 	return "", rejected("this is none of JPEG, PNG, WebP and TIFF, whatever its name says")
 }

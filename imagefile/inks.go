@@ -38,9 +38,9 @@ func InkLab(profile []byte, inks [4]float64) (colour.Lab, error) {
 	for i, v := range inks {
 		in[i] = C.ushort(math.Round(65535 * math.Max(0, math.Min(1, v))))
 	}
-	var lab [3]C.float
-	if C.ep_inks(unsafe.Pointer(unsafe.SliceData(profile)), C.size_t(len(profile)), &in[0], 1, &lab[0]) != 0 {
-		return colour.Lab{}, rejected("the profile cannot be used: %s", lastError())
+	var lab [3]C.double
+	if C.ep_inks(unsafe.Pointer(unsafe.SliceData(profile)), C.size_t(len(profile)), &in[0], &lab[0]) != 0 {
+		return colour.Lab{}, rejected("the profile cannot be used; it is damaged, or has no table for its inks")
 	}
 	return colour.Lab{float64(lab[0]), float64(lab[1]), float64(lab[2])}, nil
 }

@@ -1,5 +1,6 @@
 #include "vips.h"
 
+#include <lcms2.h>
 #include <string.h>
 
 // ep_start readies libvips: only the loaders the product takes, none of those that libvips itself marks
@@ -15,6 +16,7 @@ int ep_start(void)
 	vips_operation_block_set("VipsForeignLoadWebp", FALSE);
 	vips_operation_block_set("VipsForeignLoadTiff", FALSE);
 	vips_operation_block_set("VipsForeignLoadRaw", FALSE);
+	vips_operation_block_set("VipsForeignLoadSvg", FALSE); // only of what the drawing reader made safe
 	return 0;
 }
 
@@ -245,30 +247,80 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	return failed ? -1 : 0;
 }
 
-// ep_inks turns n CMYK colours (0 no ink to 65535 all of it) into CIELAB D50 through a profile, relative colorimetric.
-int ep_inks(const void *profile, size_t size, const unsigned short *inks, int n, float *lab)
+// ep_inks turns a CMYK colour (0 no ink to 65535 all of it) into CIELAB D50 through a profile, relative colorimetric.
+// LittleCMS is called by itself: libvips rounds the connection space to an older encoding.
+int ep_inks(const void *profile, size_t size, const unsigned short *inks, double *lab)
 {
-	VipsImage *in = vips_image_new_from_memory_copy(inks, n * 8, n, 1, 4, VIPS_FORMAT_USHORT), *t, *out;
+	cmsContext context = cmsCreateContext(NULL, NULL); // its errors are told by what it returns
+	cmsHPROFILE from = cmsOpenProfileFromMemTHR(context, profile, (cmsUInt32Number) size);
+	cmsHPROFILE to = cmsCreateLab4ProfileTHR(context, NULL);
+	cmsHTRANSFORM t = NULL;
+	int done = 0;
+	if (from && to && cmsGetColorSpace(from) == cmsSigCmykData)
+		t = cmsCreateTransformTHR(context, from, TYPE_CMYK_16, to, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
+	if (t) {
+		cmsDoTransform(t, inks, lab, 1);
+		cmsDeleteTransform(t);
+		done = 1;
+	}
+	if (from)
+		cmsCloseProfile(from);
+	if (to)
+		cmsCloseProfile(to);
+	cmsDeleteContext(context);
+	return done ? 0 : -1;
+}
+
+// ep_svg renders a drawing at a scale and gives a rectangle of it as 8 bit RGBA; what lies outside the drawing is
+// transparent. Returns 1 where it took longer than seconds.
+int ep_svg(const void *svg, size_t size, double scale, int x, int y, int width, int height, double seconds, unsigned char *rgba)
+{
+	Deadline deadline = { g_get_monotonic_time() + (gint64) (seconds * 1e6), 0 };
+	VipsImage *in, *t;
 	size_t got;
-	float *px;
-	int failed;
-	if (!in)
+	void *px;
+	if (vips_svgload_buffer((void *) svg, size, &in, "scale", scale, NULL))
 		return -1;
-	failed = vips_copy(in, &t, "interpretation", VIPS_INTERPRETATION_CMYK, NULL);
+	if (vips_colourspace(in, &t, VIPS_INTERPRETATION_sRGB, NULL)) {
+		g_object_unref(in);
+		return -1;
+	}
 	g_object_unref(in);
-	if (failed)
+	in = t;
+	if (vips_embed(in, &t, -x, -y, width, height, "extend", VIPS_EXTEND_BLACK, NULL)) {
+		g_object_unref(in);
 		return -1;
-	vips_image_set_blob_copy(t, VIPS_META_ICC_NAME, profile, size);
-	failed = vips_icc_import(t, &out, "embedded", TRUE, "pcs", VIPS_PCS_LAB, "intent", VIPS_INTENT_RELATIVE, NULL);
-	g_object_unref(t);
-	if (failed)
+	}
+	g_object_unref(in);
+	in = t;
+	if (in->Bands != 4 || in->BandFmt != VIPS_FORMAT_UCHAR) {
+		g_object_unref(in);
 		return -1;
-	px = vips_image_write_to_memory(out, &got);
-	if (px && out->BandFmt == VIPS_FORMAT_FLOAT && got == n * 3 * sizeof(float))
-		memcpy(lab, px, got);
-	else
-		failed = 1;
+	}
+	vips_image_set_progress(in, TRUE);
+	g_signal_connect(in, "eval", G_CALLBACK(on_eval), &deadline);
+	px = vips_image_write_to_memory(in, &got);
+	if (px && got == (size_t) width * height * 4)
+		memcpy(rgba, px, got);
+	g_object_unref(in);
+	if (deadline.late) {
+		g_free(px);
+		return 1;
+	}
+	if (!px)
+		return -1;
 	g_free(px);
-	g_object_unref(out);
-	return failed ? -1 : 0;
+	return 0;
+}
+
+// ep_svg_size gives the size at which a drawing is rendered with scale 1.
+int ep_svg_size(const void *svg, size_t size, int *width, int *height)
+{
+	VipsImage *in;
+	if (vips_svgload_buffer((void *) svg, size, &in, NULL))
+		return -1;
+	*width = in->Xsize;
+	*height = in->Ysize;
+	g_object_unref(in);
+	return 0;
 }

@@ -21,6 +21,9 @@ int ep_profile(const char *path, void **data, size_t *size);
 int ep_decode(const char *path, const char *raw, int to_srgb, double seconds, EpInfo *info);
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
 	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, int subsample, const char *out);
-int ep_inks(const void *profile, size_t size, const unsigned short *inks, int n, float *lab);
+int ep_inks(const void *profile, size_t size, const unsigned short *inks, double *lab);
+
+int ep_svg(const void *svg, size_t size, double scale, int x, int y, int width, int height, double seconds, unsigned char *rgba);
+int ep_svg_size(const void *svg, size_t size, int *width, int *height);
 
 #endif

@@ -55,14 +55,14 @@ func (s *Store) RemovePicture(ctx context.Context, id uuid.UUID) error {
 
 // Pictures lists a job's pictures in the order they came in, without their documents.
 func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) {
-	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.revision, jsonb_array_length(t.document->'parts')
+	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.format, p.revision, jsonb_array_length(t.document->'parts')
 		FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created`, job)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Picture, error) {
 		var p Picture
-		err := r.Scan(&p.ID, &p.Name, &p.Width, &p.Height, &p.Revision, &p.Parts)
+		err := r.Scan(&p.ID, &p.Name, &p.Width, &p.Height, &p.Format, &p.Revision, &p.Parts)
 		return p, err
 	})
 }

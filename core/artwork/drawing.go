@@ -21,7 +21,8 @@ type Drawing struct {
 	guards   []int // sites that serve what is in masks: they stay
 	style    *styles
 	matrices []matrix
-	after    []int // behind the last descendant of each element
+	measured []shape // of what paints
+	after    []int   // behind the last descendant of each element
 }
 
 // Item is one thing painted: an element's fill, stroke or stop.
@@ -443,6 +444,7 @@ var shapes = map[string]bool{"path": true, "rect": true, "circle": true, "ellips
 // there, and where it stands otherwise.
 func (d *Drawing) collect() {
 	d.after = make([]int, len(d.Elements))
+	d.measured = make([]shape, len(d.Elements))
 	byID := map[string]int{}
 	for i := len(d.Elements) - 1; i >= 0; i-- {
 		d.after[i] = max(d.after[i], i+1)
@@ -508,6 +510,7 @@ func (d *Drawing) collect() {
 			}
 		case d.paints(i):
 			g := d.geometry(i)
+			d.measured[i] = g
 			for _, p := range []int{fill, stroke} {
 				if store[i] >= 0 && d.declared(i, p) < store[i] || p == fill && e.Name == "line" {
 					continue

@@ -173,7 +173,7 @@ func mainOf(list []Colour, g []int) int {
 	for _, i := range g {
 		s := float64(list[i].Count) / count
 		if area > 0 {
-			s += list[i].Area / area
+			s += 1.6 * list[i].Area / area
 		}
 		s *= 1 + list[i].Paint.lab.Chroma()/50
 		if Neutral(list[i].Paint.lab) {

@@ -187,9 +187,25 @@ func reach(l, h, c float64) float64 {
 func (d *Drawing) Recolour(changes map[string]colour.Lab, only func(Item) bool) Result {
 	to := make([]*colour.Lab, len(d.Colours))
 	for i := range d.Colours {
-		if l, ok := changes[d.Colours[i].Key]; ok && Key(l) != d.Colours[i].Key {
+		if l, ok := changes[d.Colours[i].Key]; ok {
 			v := l
 			to[i] = &v
+		}
+	}
+	return d.Apply(func(i int) *colour.Lab {
+		if l := to[d.Items[i].Colour]; l != nil && (only == nil || only(d.Items[i])) {
+			return l
+		}
+		return nil
+	})
+}
+
+// Apply gives each item the colour that want says for its index, and leaves those for which it gives nil.
+func (d *Drawing) Apply(want func(item int) *colour.Lab) Result {
+	to := make([]*colour.Lab, len(d.Items))
+	for i := range d.Items {
+		if l := want(i); l != nil && Key(*l) != d.Colours[d.Items[i].Colour].Key {
+			to[i] = l
 		}
 	}
 	w := &writer{d: d, coded: map[[2]int][]edit{}}
@@ -203,19 +219,20 @@ func (d *Drawing) Recolour(changes map[string]colour.Lab, only func(Item) bool) 
 		}
 	}
 	wished := map[place]int{} // 1: some change, 2: some stay
-	wants := func(it *Item) *colour.Lab {
-		if l := to[it.Colour]; l != nil && (only == nil || only(*it)) {
-			return l
-		}
-		return nil
-	}
+	first := map[place]string{}
 	for i := range d.Items {
 		it := &d.Items[i]
 		if it.site < 0 {
 			continue
 		}
-		if wants(it) != nil {
-			wished[placeOf(it.site)] |= 1
+		if to[i] != nil {
+			at := placeOf(it.site)
+			if k := Key(*to[i]); first[at] == "" || first[at] == k {
+				first[at] = k
+				wished[at] |= 1
+			} else {
+				wished[at] |= 2 // two wishes for one place
+			}
 		} else {
 			wished[placeOf(it.site)] |= 2
 		}
@@ -235,7 +252,7 @@ func (d *Drawing) Recolour(changes map[string]colour.Lab, only func(Item) bool) 
 	var over []int // items whose colour is added at their element
 	for i := range d.Items {
 		it := &d.Items[i]
-		l := wants(it)
+		l := to[i]
 		if l == nil {
 			continue
 		}
@@ -262,7 +279,7 @@ func (d *Drawing) Recolour(changes map[string]colour.Lab, only func(Item) bool) 
 		over = append(over, i)
 	}
 	if len(over) > 0 {
-		r.Overrides = w.override(over, wants, show)
+		r.Overrides = w.override(over, to, show)
 	}
 	r.Source = w.apply()
 	return r
@@ -303,7 +320,7 @@ func (w *writer) replace(n int, l colour.Lab, old paint) {
 
 // override adds colours at elements whose colour stands where it serves others too, and gives back to what lies inside
 // them what it had from there.
-func (w *writer) override(items []int, wants func(*Item) *colour.Lab, show func(Set)) int {
+func (w *writer) override(items []int, to []*colour.Lab, show func(Set)) int {
 	d := w.d
 	w.added = map[int][]string{}
 	n := 0
@@ -333,12 +350,12 @@ func (w *writer) override(items []int, wants func(*Item) *colour.Lab, show func(
 	}
 	for _, i := range items {
 		it := &d.Items[i]
-		put(it, write(*wants(it), d.paintOf(it), ""))
+		put(it, write(*to[i], d.paintOf(it), ""))
 	}
 	for i := range d.Items { // what takes its colour from above an element that has another now
 		it := &d.Items[i]
 		p := propIndex(it.Prop)
-		if wants(it) != nil || !properties[p].inherited {
+		if to[i] != nil || !properties[p].inherited {
 			continue
 		}
 		from := d.declared(it.Element, p)

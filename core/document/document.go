@@ -40,6 +40,8 @@ type Part struct {
 	// Match is the pixel of the full-size picture whose tone shall equal the target.
 	Match    *[2]float64       `json:"match,omitempty"`
 	Settings recolour.Settings `json:"settings"`
+	// Family makes it a part of a drawing; its picks are none.
+	Family *Family `json:"family,omitempty"`
 	// Cast is what becomes of the part's tint on its neighbours; nil leaves it.
 	Cast *mend.Cast `json:"cast,omitempty"`
 }
@@ -116,6 +118,9 @@ func (p *Picture) Validate() error {
 			return &Error{where, err.Error()}
 		}
 		if err := isolate.Validate(q.Picks); err != nil {
+			return &Error{where, err.Error()}
+		}
+		if err := q.Family.validate(q); err != nil {
 			return &Error{where, err.Error()}
 		}
 		if err := q.Cast.Validate(); err != nil {

@@ -3,11 +3,11 @@ import "@fontsource-variable/spline-sans-mono/wght.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BenchPage } from "./bench/BenchPage";
 import { JobPage } from "./job/JobPage";
 import { AcrossPage } from "./job/AcrossPage";
 import { SheetPage } from "./job/SheetPage";
 import { JobsPage } from "./jobs/JobsPage";
+import { PicturePage } from "./PicturePage";
 import { GlobalStyle } from "./look/theme";
 import { usePath } from "./router";
 
@@ -18,7 +18,7 @@ function App() {
   if (place === "jobs" && id) return <JobPage key={id} id={id} />;
   if (place === "across" && id) return <AcrossPage key={id} id={id} />;
   if (place === "sheet" && id) return <SheetPage key={id} id={id} />;
-  if (place === "pictures" && id) return <BenchPage key={id} id={id} />;
+  if (place === "pictures" && id) return <PicturePage key={id} id={id} />;
   return <JobsPage />;
 }
 

@@ -29,6 +29,9 @@ export type Curves = Schemas["Curves"];
 export type Edge = Schemas["Edge"];
 export type Areas = Schemas["Areas"];
 export type View = Schemas["View"];
+export type Drawing = Schemas["Drawing"];
+export type ShownDrawing = Schemas["ShownDrawing"];
+export type Family = Schemas["Family"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

@@ -398,6 +398,78 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get: operations["getDrawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/drawing/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["showDrawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/drawing/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get: operations["gatherFamilies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/drawing/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pickDrawn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/carried": {
         parameters: {
             query?: never;
@@ -800,7 +872,7 @@ export interface components {
             /** @description Ids; an empty one is the picture as it is set */
             colourways: string[];
             /** @enum {string} */
-            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora" | "masks";
+            format: "png" | "png8" | "jpeg" | "webp" | "tiff" | "tiff8" | "avif" | "ora" | "masks" | "svg" | "pdf";
             /** @default 92 */
             quality: number;
             /**
@@ -839,6 +911,7 @@ export interface components {
             archived: boolean;
         };
         PictureSummary: {
+            format: string;
             /** Format: uuid */
             id: string;
             name: string;
@@ -951,6 +1024,102 @@ export interface components {
             match?: number[];
             settings: components["schemas"]["Settings"];
             cast?: components["schemas"]["Cast"];
+            family?: components["schemas"]["Family"];
+        };
+        /** @description Colours of a drawing that are handled as one */
+        Family: {
+            main: string;
+            held?: boolean;
+            members: components["schemas"]["Member"][];
+            /**
+             * @description Left out it is tints
+             * @enum {string}
+             */
+            how?: "alike" | "tints";
+            /** Format: double */
+            hue?: number;
+            /** Format: double */
+            saturation?: number;
+            /** Format: double */
+            lightness?: number;
+            /** @description Only on these */
+            boards?: string[];
+            /**
+             * @description Only fills or only strokes
+             * @enum {string}
+             */
+            prop?: "fill" | "stroke";
+        };
+        Member: {
+            colour: string;
+            held?: boolean;
+            count?: number;
+            /** Format: double */
+            area?: number;
+        };
+        Drawing: {
+            /** @description The SVG, made safe: what could run or fetch is left out */
+            source: string;
+            left_out: string[];
+            /** @description Elements that are embedded pixel images */
+            images: number[];
+            size: number[];
+            colours: string[];
+            boards: components["schemas"]["Board"][];
+            items: components["schemas"]["DrawnItems"];
+        };
+        Board: {
+            id: string;
+            name: string;
+            box: number[];
+        };
+        /** @description What is painted, one after the other: element (by document order), property, colour (an index) */
+        DrawnItems: {
+            elements: number[];
+            props: string[];
+            colours: number[];
+        };
+        ShownDrawing: {
+            elements: number[];
+            props: string[];
+            colours: string[];
+            parts: components["schemas"]["ShownPart"][];
+            proofs: components["schemas"]["PartProof"][];
+            alike: components["schemas"]["AlikePair"][];
+            texts: components["schemas"]["TextContrast"][];
+        };
+        ShownPart: {
+            id: string;
+            count: number;
+            boards: string[];
+            members: components["schemas"]["ShownMember"][];
+        };
+        ShownMember: {
+            colour: string;
+            to: string;
+            count: number;
+            /** Format: double */
+            area: number;
+        };
+        /** @description Two colours on each other that could be told apart (CIEDE2000) and hardly can now */
+        AlikePair: {
+            a: string;
+            b: string;
+            /** Format: double */
+            was: number;
+            /** Format: double */
+            is: number;
+            element: number;
+        };
+        /** @description Contrast ratio of a text with its ground, WCAG 2.2 */
+        TextContrast: {
+            element: number;
+            /** Format: double */
+            was: number;
+            /** Format: double */
+            is: number;
+            large: boolean;
+            text: string;
         };
         Target: {
             css?: string;
@@ -2004,6 +2173,122 @@ export interface operations {
                         /** Format: double */
                         share: number;
                     }[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The drawing and what is painted in it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    showDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofRequest"];
+            };
+        };
+        responses: {
+            /** @description The properties to set so that a page shows the drawing as a document has it, and their proof */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownDrawing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    gatherFamilies: {
+        parameters: {
+            query?: {
+                /** @description Left out it is found */
+                n?: number;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The colours of the drawing in n families */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pickDrawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    colour: string;
+                    /**
+                     * Format: double
+                     * @description CIEDE2000
+                     */
+                    tolerance: number;
+                    /** @enum {string} */
+                    prop?: "fill" | "stroke";
+                    boards?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Indices of what has such a colour */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: number[];
+                        colours: string[];
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,7 +8,7 @@ import { Select, Small } from "../look/Field";
 /** Begins parts as another picture of the job has them: with the picks that do not depend on the place. */
 export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () => void; onCarry: (from: string, parts: Part[]) => void }) {
   const job = useQuery({ queryKey: ["job", p.picture.job], enabled: p.open, queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: p.picture.job } } })) });
-  const others = job.data?.pictures.filter((q) => q.id !== p.picture.id && q.parts > 0) ?? [];
+  const others = job.data?.pictures.filter((q) => q.id !== p.picture.id && q.parts > 0 && q.format !== "svg") ?? [];
   const [chosen, setChosen] = useState<string>();
   const from = others.find((q) => q.id === chosen) ?? others[0];
   const list = useQuery({ queryKey: ["carried", from?.id, from?.revision], enabled: p.open && !!from, queryFn: () => unwrap(api.GET("/api/pictures/{picture}/carried", { params: { path: { picture: from?.id ?? "" } } })) });

@@ -3,12 +3,15 @@ import { useState } from "react";
 import { api, explain, unwrap, type Picture, type Proof } from "../api/client";
 import { Button, Notice, NumberRow, Segmented } from "../look/controls";
 import { Dialog } from "../look/Dialog";
+import { Field } from "../look/Field";
 import { Deliveries } from "../job/Deliveries";
 
 /** Delivers the picture as it stands, at full size. */
 export function DeliverDialog(p: { picture: Picture; colourway?: string; open: boolean; onClose: () => void; proof?: Proof }) {
   const queries = useQueryClient();
-  const [format, setFormat] = useState<"png" | "jpeg">("png");
+  const drawing = p.picture.format === "svg";
+  const [format, setFormat] = useState<"png" | "jpeg" | "svg" | "pdf">(drawing ? "svg" : "png");
+  const [longest, setLongest] = useState("");
   const [quality, setQuality] = useState(92);
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -18,7 +21,7 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
     setBusy(true);
     setProblem(undefined);
     try {
-      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.picture.job } }, body: { pictures: [p.picture.id], colourways: [p.colourway ?? ""], format, quality } }));
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.picture.job } }, body: { pictures: [p.picture.id], colourways: [p.colourway ?? ""], format, quality, ...(Number.parseInt(longest, 10) > 0 ? { longest: Number.parseInt(longest, 10) } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.picture.job] });
     } catch (e) {
       setProblem(explain(e));
@@ -29,12 +32,18 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
   return (
     <Dialog title={`Deliver ${p.picture.name}`} open={p.open} onClose={p.onClose}>
       <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
-        <Segmented label="Format" value={format} onChange={setFormat} options={[["png", "PNG"], ["jpeg", "JPEG"]]} />
+        <Segmented label="Format" value={format} onChange={setFormat} options={drawing ? [["svg", "SVG"], ["pdf", "PDF"], ["png", "PNG"]] : [["png", "PNG"], ["jpeg", "JPEG"]]} />
         <span className="num">
           {p.picture.width} × {p.picture.height} · {p.picture.space}
         </span>
       </div>
-      {format === "png" ? (
+      {drawing ? (
+        <p style={{ color: "var(--ink2)" }}>
+          {format === "svg" ? "Only colours differ from the file as it came in: order, ids, groups and number formats stay byte for byte." : format === "pdf" ? "One page, drawn as lines and fills." : (
+            <>Long side <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder={String(Math.max(p.picture.width, p.picture.height))} size={6} inputMode="numeric" /> pixels</>
+          )}
+        </p>
+      ) : format === "png" ? (
         <p style={{ color: "var(--ink2)" }}>Lossless, {p.picture.bits} bit. Outside the parts bit for bit the picture as it came in; profile and metadata kept.</p>
       ) : (
         <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />

@@ -208,7 +208,7 @@ export function JobPage({ id }: { id: string }) {
                 <li key={p.id}>
                   <a href={`/pictures/${p.id}`} onClick={open(p.id)}>
                     <Cover>
-                      <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" />
+                      <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
                     </Cover>
                     <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>
                     <div className="num" style={{ color: "var(--ink3)" }}>
@@ -219,11 +219,11 @@ export function JobPage({ id }: { id: string }) {
               ))}
               <li>
                 <Drop>
-                  <span>{over ? "Let go to bring them in" : "Drop photos anywhere"}</span>
-                  <FileTrigger allowsMultiple acceptedFileTypes={["image/jpeg", "image/png", "image/webp", "image/tiff"]} onSelect={(f) => { if (f) add([...f]); }}>
+                  <span>{over ? "Let go to bring them in" : "Drop photos and drawings anywhere"}</span>
+                  <FileTrigger allowsMultiple acceptedFileTypes={["image/jpeg", "image/png", "image/webp", "image/tiff", "image/svg+xml", "application/pdf", ".eps"]} onSelect={(f) => { if (f) add([...f]); }}>
                     <Button>Choose files</Button>
                   </FileTrigger>
-                  <small style={{ color: "var(--ink3)" }}>JPEG, PNG, WebP, TIFF; 8 or 16 bit</small>
+                  <small style={{ color: "var(--ink3)" }}>JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</small>
                 </Drop>
               </li>
             </Grid>

@@ -5,8 +5,10 @@ import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";
 
-const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"], ["masks", "Masks, one grey PNG a part"]];
-const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora", masks: ".masks.zip" };
+const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"], ["masks", "Masks, one grey PNG a part"], ["svg", "SVG, of drawings"], ["pdf", "PDF, of drawings"]];
+const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora", masks: ".masks.zip", svg: ".svg", pdf: ".pdf" };
+/** Formats that have no pixels to set. */
+const plain = new Set<Order["format"]>(["ora", "masks", "svg", "pdf"]);
 const lossy = new Set(["jpeg", "webp", "avif"]);
 
 /** Orders files: chosen pictures in chosen colourways. */
@@ -60,7 +62,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
       <div style={{ display: "grid", gridTemplateColumns: "104px 1fr", gap: 8, alignItems: "center" }}>
         <span>Format</span>
         <Select aria-label="Format" value={format} onChange={(e) => setFormat(e.target.value as Order["format"])}>{formats.map(([k, n]) => <option key={k} value={k}>{n}</option>)}</Select>
-        {format !== "ora" && !masks && (
+        {!plain.has(format) && (
           <>
             {format === "jpeg" && (
               <>

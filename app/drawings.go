@@ -1,0 +1,279 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"path/filepath"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"episema/core/artwork"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/proof"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// FormatSVG is the format of a picture that is a drawing.
+const FormatSVG = "svg"
+
+// drawingTime is how long rendering a drawing may take.
+const drawingTime = 30 * time.Second
+
+// addDrawing takes an SVG into a job. Its colours are gathered into families, which are its parts.
+func (s *Studio) addDrawing(ctx context.Context, job uuid.UUID, name, path string) (uuid.UUID, error) {
+	b, err := os.ReadFile(path)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	d, err := artwork.Parse(b)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	w, h := d.Pixels()
+	if err := imagefile.DrawingToPNG(d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
+		return uuid.Nil, err // it reads, but cannot be shown
+	}
+	os.Remove(path + ".png")
+	families, err := artwork.Gather(d.Colours, 0, nil)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	doc, err := json.Marshal(document.Picture{Parts: familyParts(families)})
+	if err != nil {
+		return uuid.Nil, err
+	}
+	sha, err := s.putFile(ctx, path)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Width: w, Height: h, Bits: 8, Format: FormatSVG, Document: doc})
+}
+
+// familyParts makes parts of families.
+func familyParts(families []artwork.Family) []document.Part {
+	out := []document.Part{}
+	for _, f := range families {
+		p := NewPart(f.Name)
+		p.Picks = []isolate.Pick{}
+		p.Family = &document.Family{Main: f.Main, Held: f.Held, Members: f.Members}
+		out = append(out, p)
+	}
+	return out
+}
+
+// drawing gives a picture's drawing, remembered.
+func (s *Studio) drawing(ctx context.Context, sha []byte) (*artwork.Drawing, error) {
+	v, err := s.memory.do("drawing|"+string(sha), func(v any) int64 { return int64(20 * len(v.(*artwork.Drawing).Source)) }, func() (any, error) {
+		r, err := s.Store.Blob(context.WithoutCancel(ctx), sha)
+		if err != nil {
+			return nil, fmt.Errorf("the drawing's file: %w", err)
+		}
+		b, err := io.ReadAll(io.LimitReader(r, artwork.MaxBytes+1))
+		if err != nil {
+			return nil, err
+		}
+		return artwork.Parse(b)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*artwork.Drawing), nil
+}
+
+// drawn gives a drawing picture with its document and what becomes of its items.
+func (s *Studio) drawn(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, *artwork.Drawing, document.Want, error) {
+	var w document.Want
+	pic, doc, err := s.picture(ctx, id, draft)
+	if err != nil {
+		return pic, doc, nil, w, err
+	}
+	if pic.Format != FormatSVG {
+		return pic, doc, nil, w, &InputError{"this picture is a photo, not a drawing"}
+	}
+	d, err := s.drawing(ctx, pic.SHA)
+	if err != nil {
+		return pic, doc, nil, w, err
+	}
+	w, err = doc.Drawn(d)
+	return pic, doc, d, w, err
+}
+
+// Drawing gives a drawing as it came in, made safe.
+func (s *Studio) Drawing(ctx context.Context, id uuid.UUID) (store.Picture, *artwork.Drawing, error) {
+	pic, _, d, _, err := s.drawn(ctx, id, nil)
+	return pic, d, err
+}
+
+// Shown is what a page shows a drawing's changes with, and their proof.
+type Shown struct {
+	Sets  []artwork.Set
+	Proof proof.Drawing
+	Parts []ShownPart
+}
+
+// ShownPart counts a family.
+type ShownPart struct {
+	ID     string
+	Count  int
+	Boards []string // on which it is, by id
+	To     []MemberTo
+}
+
+// MemberTo is a member with what it becomes.
+type MemberTo struct {
+	Colour, To string
+	Count      int
+	Area       float64
+}
+
+// ShowDrawing says how a drawing looks as a document has it.
+func (s *Studio) ShowDrawing(ctx context.Context, id uuid.UUID, draft *document.Picture) (Shown, error) {
+	var o Shown
+	_, doc, d, w, err := s.drawn(ctx, id, draft)
+	if err != nil {
+		return o, err
+	}
+	o.Sets = d.Apply(func(i int) *colour.Lab { return w.To[i] }).Sets
+	o.Proof = proof.MeasureDrawing(&doc, d, w)
+	boards := d.Boards()
+	for k := range doc.Parts {
+		p := ShownPart{ID: doc.Parts[k].ID}
+		at := map[int]int{}
+		for i := range d.Items {
+			if w.At[i] != k {
+				continue
+			}
+			it := &d.Items[i]
+			p.Count++
+			n, ok := at[it.Colour]
+			if !ok {
+				n = len(p.To)
+				at[it.Colour] = n
+				key := d.Colours[it.Colour].Key
+				m := MemberTo{Colour: key, To: key}
+				if w.To[i] != nil {
+					m.To = colour.Hex(*w.To[i])
+				}
+				p.To = append(p.To, m)
+			}
+			p.To[n].Count++
+			p.To[n].Area += it.Area
+			for _, b := range boards {
+				if !slices.Contains(p.Boards, b.ID) && b.Holds(d, it) {
+					p.Boards = append(p.Boards, b.ID)
+				}
+			}
+		}
+		o.Parts = append(o.Parts, p)
+	}
+	return o, nil
+}
+
+// Families gathers a drawing's colours into n families, as parts; 0 finds how many there are.
+func (s *Studio) Families(ctx context.Context, id uuid.UUID, n int) ([]document.Part, error) {
+	_, d, err := s.Drawing(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	f, err := artwork.Gather(d.Colours, n, nil)
+	return familyParts(f), err
+}
+
+// PickDrawn lists the items whose colour is within a tolerance (CIEDE2000) of one, on some boards or all, fills or strokes
+// or both.
+func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolerance float64, prop string, boards []string) ([]int, []string, error) {
+	if !(tolerance >= 0 && tolerance <= 100) {
+		return nil, nil, &InputError{"the tolerance runs from 0 to 100"}
+	}
+	_, d, err := s.Drawing(ctx, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	keys, err := artwork.Same(d.Colours, css, tolerance)
+	if err != nil {
+		return nil, nil, err
+	}
+	items := []int{}
+	all := d.Boards()
+	for i := range d.Items {
+		it := &d.Items[i]
+		if !slices.Contains(keys, d.Colours[it.Colour].Key) || prop != "" && it.Prop != prop {
+			continue
+		}
+		on := len(boards) == 0
+		for k := range all {
+			on = on || slices.Contains(boards, all[k].ID) && all[k].Holds(d, it)
+		}
+		if on {
+			items = append(items, i)
+		}
+	}
+	return items, keys, nil
+}
+
+// renderDrawn gives a view of a drawing.
+func (s *Studio) renderDrawn(pic store.Picture, svg []byte, v View) ([]byte, error) {
+	dw, _, err := imagefile.DrawingSize(svg)
+	if err != nil {
+		return nil, err
+	}
+	k := float64(v.Width) / v.W // device pixels a pixel of the picture
+	return imagefile.RenderDrawing(svg, k*float64(pic.Width)/float64(dw), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
+}
+
+// drawnSource gives a drawing's file in a colourway.
+func (s *Studio) drawnSource(ctx context.Context, pic store.Picture, doc document.Picture) ([]byte, error) {
+	d, err := s.drawing(ctx, pic.SHA)
+	if err != nil {
+		return nil, err
+	}
+	r, err := doc.Recoloured(d)
+	return r.Source, err
+}
+
+// deliverDrawing renders a drawing into a file.
+func (s *Studio) deliverDrawing(ctx context.Context, pic store.Picture, doc document.Picture, format string, quality int, o imagefile.Options, work, out string, report func(float64) error) error {
+	svg, err := s.drawnSource(ctx, pic, doc)
+	if err != nil {
+		return err
+	}
+	if err := report(0.3); err != nil {
+		return err
+	}
+	switch format {
+	case FormatSVG:
+		return os.WriteFile(out, svg, 0o644)
+	case "pdf":
+		return imagefile.DrawingToPDF(ctx, svg, out)
+	case "ora", "masks":
+		return &InputError{"a drawing is delivered as SVG, PDF or pixels; OpenRaster and masks are of photos"}
+	}
+	w, h := pic.Width, pic.Height
+	if o.Longest > 0 {
+		k := float64(o.Longest) / float64(max(w, h))
+		w, h = max(1, int(math.Round(float64(w)*k))), max(1, int(math.Round(float64(h)*k)))
+	}
+	flat := filepath.Join(work, "drawing.png")
+	if err := imagefile.DrawingToPNG(svg, w, h, drawingTime, flat); err != nil {
+		return err
+	}
+	if err := report(0.6); err != nil {
+		return err
+	}
+	raw := filepath.Join(work, "drawing.raw")
+	info, err := imagefile.Decode(flat, raw, s.Limits)
+	if err != nil {
+		return err
+	}
+	o.Longest = 0
+	return imagefile.Encode(raw, info, flat, format, quality, o, out)
+}

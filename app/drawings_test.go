@@ -1,0 +1,259 @@
+package app
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"encoding/json"
+	"image/png"
+	"io"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/imagefile"
+	"episema/store"
+)
+
+// drawnPoster brings the demo's poster into a new job with a colourway in which its reds are teal.
+func drawnPoster(t *testing.T, s *Studio) (uuid.UUID, store.Job) {
+	t.Helper()
+	ctx := context.Background()
+	content, err := json.Marshal(document.Content{Palette: []document.Swatch{{ID: "harbour", Name: "Harbour teal", CSS: "#1d6a72", Tolerance: 2}},
+		Colourways: []document.Colourway{{ID: "teal", Name: "Teal", Cells: map[string]document.Cell{"Red": {Target: document.Target{CSS: "#1d6a72", PaletteID: "harbour"}}}}}})
+	require.NoError(t, err)
+	job, err := s.Store.CreateJob(ctx, "A job", content)
+	require.NoError(t, err)
+	f, err := os.Open("../demo/artwork/poster.svg")
+	require.NoError(t, err)
+	defer f.Close()
+	id, err := s.AddPicture(ctx, job, "poster.svg", f)
+	require.NoError(t, err)
+	j, err := s.Store.Job(ctx, job)
+	require.NoError(t, err)
+	return id, j
+}
+
+func delivered(t *testing.T, s *Studio, job, id uuid.UUID, way, format string, o imagefile.Options) ([]byte, store.Delivery) {
+	t.Helper()
+	ctx := context.Background()
+	worker, err := s.Queue(0)
+	require.NoError(t, err)
+	list, err := s.OrderFiles(ctx, worker, job, Order{Pictures: []uuid.UUID{id}, Colourways: []string{way}, Format: format, Quality: 92, Options: o})
+	require.NoError(t, err)
+	require.NoError(t, s.renderDelivery(ctx, list[0].ID))
+	d, err := s.Store.Delivery(ctx, list[0].ID)
+	require.NoError(t, err)
+	r, err := s.Store.Blob(ctx, d.SHA)
+	require.NoError(t, err)
+	b, err := io.ReadAll(r)
+	require.NoError(t, err)
+	return b, d
+}
+
+// TestADrawingTakesPartInTheJob: its families are parts, colourways and palette reach it, it is delivered and archived.
+func TestADrawingTakesPartInTheJob(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id, j := drawnPoster(t, s)
+	original, err := os.ReadFile("../demo/artwork/poster.svg")
+	require.NoError(t, err)
+	rows, err := s.Store.PartRows(ctx, j.ID)
+	require.NoError(t, err)
+	var names []string
+	for _, r := range rows {
+		names = append(names, r.Name)
+	}
+	assert.Contains(t, names, "Red")
+
+	plain, _ := delivered(t, s, j.ID, id, "", "svg", imagefile.Options{})
+	assert.Equal(t, string(original), string(plain), "nothing set: the very file")
+	svg, d := delivered(t, s, j.ID, id, "teal", "svg", imagefile.Options{})
+	assert.Equal(t, "Poster Teal.svg", d.Name)
+	assert.NotContains(t, string(svg), "#9c2a1e")
+	assert.Contains(t, string(svg), ".red { fill: #1d6a72 }")
+	assert.Equal(t, strings.Count(string(original), "\n"), strings.Count(string(svg), "\n"))
+	pdf, _ := delivered(t, s, j.ID, id, "teal", "pdf", imagefile.Options{})
+	assert.True(t, bytes.HasPrefix(pdf, []byte("%PDF-")))
+	pix, _ := delivered(t, s, j.ID, id, "teal", "png", imagefile.Options{Longest: 1680})
+	img, err := png.Decode(bytes.NewReader(pix))
+	require.NoError(t, err)
+	assert.Equal(t, 1680, img.Bounds().Dy())
+	r, g, b, _ := img.At(712, 1208).RGBA() // the tram's side
+	assert.Equal(t, []uint32{0x1d, 0x6a, 0x72}, []uint32{r >> 8, g >> 8, b >> 8})
+
+	// The stage, the proof and the matrix see the same.
+	shown, err := s.ShowDrawing(ctx, id, nil)
+	require.NoError(t, err)
+	assert.Empty(t, shown.Sets)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	doc, err := s.InColourway(ctx, pic, "teal")
+	require.NoError(t, err)
+	shown, err = s.ShowDrawing(ctx, id, &doc)
+	require.NoError(t, err)
+	assert.NotEmpty(t, shown.Sets)
+	parts, outside, err := s.Prove(ctx, id, &doc)
+	require.NoError(t, err)
+	assert.Zero(t, outside)
+	for _, p := range parts {
+		if p.Name == "Red" {
+			assert.Equal(t, "within", p.State)
+		} else {
+			assert.Equal(t, "as it is", p.State)
+		}
+	}
+	// The letters of the title were 6.6 to 1 against the sky; in the sky's colour nobody reads them.
+	for i := range doc.Parts {
+		if doc.Parts[i].Name == "Red" {
+			doc.Parts[i].Target = document.Target{CSS: "#f6ecd2"}
+		}
+	}
+	shown, err = s.ShowDrawing(ctx, id, &doc)
+	require.NoError(t, err)
+	assert.NotEmpty(t, shown.Proof.Alike)
+	found := false
+	for _, c := range shown.Proof.Texts {
+		if c.Text == "Ride to the" {
+			found = true
+			assert.Greater(t, c.Was, 5.0)
+			assert.Less(t, c.Is, 1.1)
+		}
+	}
+	assert.True(t, found)
+
+	items, keys, err := s.PickDrawn(ctx, id, "#9c2a1e", 12, "fill", nil)
+	require.NoError(t, err)
+	assert.Contains(t, keys, "#9c2a1e")
+	assert.NotEmpty(t, items)
+	families, err := s.Families(ctx, id, 3)
+	require.NoError(t, err)
+	assert.Len(t, families, 3)
+
+	var buf bytes.Buffer
+	require.NoError(t, s.WriteArchive(ctx, j.ID, &buf))
+	other := studio(t)
+	job, err := other.ReadArchive(ctx, bytes.NewReader(buf.Bytes()))
+	require.NoError(t, err)
+	pics, err := other.Store.Pictures(ctx, job)
+	require.NoError(t, err)
+	there, _ := delivered(t, other, job, pics[0].ID, "teal", "svg", imagefile.Options{})
+	assert.Equal(t, string(svg), string(there))
+	was, err := s.Cover(ctx, id, 200, "teal", false)
+	require.NoError(t, err)
+	is, err := other.Cover(ctx, pics[0].ID, 200, "teal", false)
+	require.NoError(t, err)
+	assert.Equal(t, was, is)
+}
+
+// TestBadDrawingsLeaveNothing: a refused file says why and the job stays as it was.
+func TestBadDrawingsLeaveNothing(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	_, j := drawnPoster(t, s)
+	for _, c := range []struct{ body, said string }{
+		{`<svg><g></svg>`, "line 1"},
+		{`<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "x"><!ENTITY b "&a;">]><svg/>`, "grow without end"},
+		{"%PDF-1.7\nbroken", "cannot be converted"},
+	} {
+		_, err := s.AddPicture(ctx, j.ID, "bad.svg", strings.NewReader(c.body))
+		assert.ErrorContains(t, err, c.said)
+	}
+	pics, err := s.Store.Pictures(ctx, j.ID)
+	require.NoError(t, err)
+	assert.Len(t, pics, 1)
+}
+
+// TestInksOfAJob: CMYK is a guess until the job has a profile; then palette, stage and delivery read through it, and the
+// archive takes it along.
+func TestInksOfAJob(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id, j := drawnPoster(t, s)
+	var c document.Content
+	require.NoError(t, json.Unmarshal(j.Content, &c))
+	c.Palette[0].CSS = "cmyk(80 30 40 10)"
+	j, err := s.EditJob(ctx, j.ID, j.Revision, "inks", c)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(j.Content, &c))
+	assert.True(t, colour.Uncalibrated(s.ReadPalette(ctx, &c)[0].CSS))
+	guessed, _ := delivered(t, s, j.ID, id, "teal", "svg", imagefile.Options{})
+	profile, err := os.ReadFile("/usr/share/color/icc/ghostscript/default_cmyk.icc")
+	require.NoError(t, err)
+	_, err = s.SetInks(ctx, j.ID, j.Revision, "no.icc", strings.NewReader("no profile"))
+	require.Error(t, err)
+	_, err = s.SetInks(ctx, j.ID, j.Revision-1, "press.icc", bytes.NewReader(profile))
+	require.ErrorIs(t, err, store.ErrStale)
+	j, err = s.SetInks(ctx, j.ID, j.Revision, "press.icc", bytes.NewReader(profile))
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(j.Content, &c))
+	assert.Equal(t, "cmyk(80 30 40 10)", c.Palette[0].CSS, "what was typed stays")
+	read := s.ReadPalette(ctx, &c)[0].CSS
+	assert.False(t, colour.Uncalibrated(read))
+	want, err := imagefile.InkLab(profile, [4]float64{.8, .3, .4, .1})
+	require.NoError(t, err)
+	got, err := colour.ParseCSS(read)
+	require.NoError(t, err)
+	assert.Less(t, colour.DeltaE00(want, got), 0.01)
+	svg, _ := delivered(t, s, j.ID, id, "teal", "svg", imagefile.Options{})
+	assert.Contains(t, string(svg), colour.Hex(want))
+	assert.NotEqual(t, string(guessed), string(svg))
+	var buf bytes.Buffer
+	require.NoError(t, s.WriteArchive(ctx, j.ID, &buf))
+	other := studio(t)
+	job, err := other.ReadArchive(ctx, bytes.NewReader(buf.Bytes()))
+	require.NoError(t, err)
+	pics, err := other.Store.Pictures(ctx, job)
+	require.NoError(t, err)
+	there, _ := delivered(t, other, job, pics[0].ID, "teal", "svg", imagefile.Options{})
+	assert.Equal(t, string(svg), string(there))
+}
+
+// TestMasksAndPartsGoOn: masks are delivered as grey PNGs, and what does not depend on the place is carried to another
+// picture.
+func TestMasksAndPartsGoOn(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	b, d := delivered(t, s, pic.Job, id, "", "masks", imagefile.Options{})
+	assert.True(t, strings.HasSuffix(d.Name, ".masks.zip"))
+	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	require.Len(t, z.File, 1)
+	f, err := z.File[0].Open()
+	require.NoError(t, err)
+	zipped, err := io.ReadAll(f)
+	require.NoError(t, err)
+	var alone bytes.Buffer
+	var doc document.Picture
+	require.NoError(t, json.Unmarshal(pic.Document, &doc))
+	require.NoError(t, s.WriteMask(ctx, id, doc.Parts[0].ID, &alone))
+	assert.Equal(t, alone.Bytes(), zipped)
+
+	list, err := s.Carry(ctx, id)
+	require.NoError(t, err)
+	assert.Empty(t, list, "strokes stay where they are")
+	doc.Parts[0].Picks = append([]isolate.Pick{{Kind: "like", Join: "add", Samples: [][2]float64{{900, 640}}, Not: [][2]float64{{100, 100}}, Tolerance: 20, Connected: true}, {Kind: "tones", Join: "intersect", From: 0, To: 70}}, doc.Parts[0].Picks...)
+	_, err = s.Edit(ctx, id, pic.Revision, "like", doc)
+	require.NoError(t, err)
+	list, err = s.Carry(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	q := list[0]
+	assert.Equal(t, 1, q.Left)
+	assert.Equal(t, "#1d6a72", q.Part.Target.CSS)
+	require.Len(t, q.Part.Picks, 2)
+	assert.Empty(t, q.Part.Picks[0].Samples)
+	require.Len(t, q.Part.Picks[0].Colours, 1)
+	assert.Len(t, q.Part.Picks[0].NotLike, 1)
+	// In the picture it came from it takes what it took.
+	carried := document.Picture{Parts: []document.Part{q.Part}}
+	areas, err := s.Areas(ctx, id, q.Part.ID, &carried)
+	require.NoError(t, err)
+	assert.NotEmpty(t, areas)
+}

@@ -1,0 +1,15 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { api, explain, unwrap } from "./api/client";
+import { BenchPage } from "./bench/BenchPage";
+import { Notice } from "./look/controls";
+
+const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
+
+/** A picture's bench: the one for photos or the one for drawings. */
+export function PicturePage({ id }: { id: string }) {
+  const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }))).format });
+  if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
+  if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
+  return kind.data === "svg" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage id={id} /></Suspense> : <BenchPage id={id} />;
+}

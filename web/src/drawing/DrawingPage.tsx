@@ -1,0 +1,367 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
+import styled from "styled-components";
+import { api, explain, unwrap, type Document, type Family, type Part, type ShownDrawing } from "../api/client";
+import { DeliverDialog } from "../bench/DeliverDialog";
+import { useDocument } from "../bench/useDocument";
+import { useKeys } from "../bench/useKeys";
+import { useLatest } from "../bench/useLatest";
+import { freshName, inColourway, withCell } from "../colourways";
+import { useJob } from "../job/useJob";
+import { Bar, Brand, Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
+import { Dialog } from "../look/Dialog";
+import { Field, Select } from "../look/Field";
+import { go } from "../router";
+import { DrawingProof } from "./DrawingProof";
+import { DrawingStage, type DrawingStageHandle } from "./DrawingStage";
+import { moved, regathered, withFamily } from "./families";
+import { FamilyFace } from "./FamilyFace";
+import { FamilyList } from "./FamilyList";
+
+const Page = styled.div`
+  display: grid;
+  grid-template: 44px 1fr 34px / 1fr 332px;
+  height: 100%;
+  > header, > footer { grid-column: 1 / 3; }
+`;
+const Column = styled.aside`
+  border-left: 1px solid var(--rule);
+  background: var(--card);
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+`;
+const FaceTabs = styled(Tabs)`display: flex; flex-direction: column; min-height: 0; flex: 1; border-top: 1px solid var(--rule);`;
+const FaceList = styled(TabList)`display: flex; background: var(--rail); border-bottom: 1px solid var(--rule);`;
+const FaceTab = styled(Tab)`
+  flex: 1;
+  text-align: center;
+  padding: 8px;
+  color: var(--ink2);
+  cursor: default;
+  &[data-selected] { background: var(--card); color: var(--ink); font-weight: 650; box-shadow: inset 0 2px 0 var(--ink); }
+  &[data-focus-visible] { outline-offset: -4px; }
+`;
+const Panel = styled(TabPanel)`min-height: 0; flex: 1; display: flex; flex-direction: column; outline: none;`;
+const Crumb = styled.nav`
+  color: var(--ink2);
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  b { color: var(--ink); font-weight: 600; }
+`;
+const Foot = styled.footer`
+  border-top: 1px solid var(--rule);
+  background: var(--card);
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 0 14px;
+  color: var(--ink2);
+  white-space: nowrap;
+  overflow: hidden;
+`;
+const Banner = styled.div`
+  position: absolute;
+  z-index: 5;
+  left: 14px;
+  right: 346px;
+  top: 54px;
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  pointer-events: none;
+  > * { pointer-events: auto; max-width: 620px; }
+`;
+const Head = styled.div`
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  padding: 9px 14px 5px;
+`;
+
+type Prop = "" | "fill" | "stroke";
+
+/** Where a drawing is worked on: its colours, gathered into families, get new ones. */
+export function DrawingPage({ id }: { id: string }) {
+  const queries = useQueryClient();
+  const doc = useDocument(id);
+  const { picture, edit, move } = doc;
+  const job = useJob(picture?.job ?? "");
+  const editJob = job.edit;
+  const drawing = useQuery({ queryKey: ["drawing", id], staleTime: Infinity, queryFn: () => unwrap(api.GET("/api/pictures/{picture}/drawing", { params: { path: { picture: id } } })) });
+  const [draft, setDraft] = useState<Document>();
+  const [at, setAt] = useState<string>();
+  const [face, setFace] = useState<"colour" | "proof">("colour");
+  const [picked, setPicked] = useState<Set<number>>(new Set());
+  const [last, setLast] = useState<string>(); // the colour that was clicked last
+  const [tolerance, setTolerance] = useState(2);
+  const [prop, setProp] = useState<Prop>("");
+  const [board, setBoard] = useState("");
+  const [hide, setHide] = useState(false);
+  const [holding, setHolding] = useState(false);
+  const [split, setSplit] = useState(false);
+  const [sampling, setSampling] = useState(false);
+  const [zoom, setZoom] = useState(1);
+  const [keys, setKeys] = useState(false);
+  const [delivering, setDelivering] = useState(false);
+  const [problem, setProblem] = useState<string>();
+  const [quiet, setQuiet] = useState(false);
+  const stage = useRef<DrawingStageHandle>(null);
+
+  const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
+  const ways = job.job?.colourways ?? picture?.colourways ?? [];
+  const colourway = ways.find((w) => w.id === way);
+  const shownDoc = useMemo(() => inColourway(draft ?? doc.document, colourway), [draft, doc.document, colourway]);
+  const shown = useLatest<ShownDrawing>(
+    picture ? JSON.stringify(shownDoc) : undefined,
+    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc }, signal })), [id, shownDoc]),
+  );
+  const parts = shownDoc.parts;
+  const part = parts.find((p) => p.id === at) ?? parts[0];
+  const proof = shown?.proofs.find((q) => q.id === part?.id);
+  const d = drawing.data;
+  const boards = useMemo(() => d?.boards ?? [], [d]);
+
+  const change = (label: string, partId: string, what: Partial<Part>) => {
+    const { target, ...rest } = what;
+    const p = parts.find((q) => q.id === partId);
+    if (colourway && p && target) {
+      void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, p.name, { target }) : w)) }));
+      if (Object.keys(rest).length === 0 || JSON.stringify(rest.family) === JSON.stringify(p.family)) return;
+      what = rest;
+    }
+    edit(label, (x) => ({ ...x, parts: x.parts.map((q) => (q.id === partId ? { ...q, ...what } : q)) }));
+  };
+  const family = (label: string, what: Partial<Family>) => {
+    setDraft(undefined);
+    if (part) edit(label, (x) => withFamily(x, part.id, what));
+  };
+
+  const pick = useCallback(
+    async (colour: string, how: { shift: boolean; alt: boolean }, tol: number, only: Prop, on: string) => {
+      try {
+        const r = await unwrap(api.POST("/api/pictures/{picture}/drawing/pick", { params: { path: { picture: id } }, body: { colour, tolerance: tol, ...(only ? { prop: only } : {}), ...(on ? { boards: [on] } : {}) } }));
+        setPicked((was) => {
+          if (how.alt) return new Set([...was].filter((i) => !r.items.includes(i)));
+          return new Set(how.shift ? [...was, ...r.items] : r.items);
+        });
+        setProblem(undefined);
+      } catch (e) {
+        setProblem(explain(e));
+      }
+    },
+    [id],
+  );
+  const click = (item: number, how: { shift: boolean; alt: boolean }) => {
+    const colour = d?.colours[d.items.colours[item] ?? 0];
+    if (!colour) return;
+    if (sampling) {
+      setSampling(false);
+      if (part?.family) change("sampled colour", part.id, { target: { css: colour }, family: { ...part.family, held: false } });
+      return;
+    }
+    setLast(colour);
+    if (!how.alt) setAt(parts.find((q) => q.family?.members.some((m) => m.colour === colour))?.id ?? part?.id);
+    void pick(colour, how, tolerance, prop, board);
+  };
+  const again = (tol: number, only: Prop, on: string) => {
+    if (last) void pick(last, { shift: false, alt: false }, tol, only, on);
+  };
+  const colours = useMemo(() => [...new Set([...picked].map((i) => d?.colours[d.items.colours[i] ?? 0] ?? ""))].filter(Boolean), [picked, d]);
+  const where = useMemo(() => {
+    const elements = new Set([...picked].map((i) => d?.items.elements[i]));
+    return { things: elements.size };
+  }, [picked, d]);
+  const makeFamily = () => {
+    const fresh = crypto.randomUUID();
+    edit("family of what is picked", (x) => moved(x, colours, undefined, fresh, { ...(board ? { boards: [board] } : {}), ...(prop ? { prop } : {}) }));
+    setAt(fresh);
+    setFace("colour");
+  };
+  const gather = async (n: number) => {
+    try {
+      const list = await unwrap(api.GET("/api/pictures/{picture}/drawing/families", { params: { path: { picture: id }, query: n > 0 ? { n } : {} } }));
+      edit(`${list.length} families`, (x) => regathered(x, list));
+      setProblem(undefined);
+    } catch (e) {
+      setProblem(explain(e));
+    }
+  };
+  const [count, setCount] = useState<number>();
+  const intoPalette = (name: string, css: string) => {
+    const fresh = crypto.randomUUID();
+    void editJob("new colour", (c) => ({ ...c, palette: [...c.palette, { id: fresh, name: freshName(name, c.palette.map((s) => s.name)), css, tolerance: 2 }] }));
+  };
+  const openImage = async (element: number) => {
+    const svg = d && new DOMParser().parseFromString(d.source, "image/svg+xml");
+    const el = svg && [svg.documentElement, ...svg.documentElement.querySelectorAll("*")][element];
+    const href = el?.getAttribute("href") ?? el?.getAttribute("xlink:href") ?? "";
+    const m = /^data:image\/([a-z+]+);base64,(.*)$/s.exec(href);
+    if (!m?.[2] || !picture) return;
+    try {
+      const bytes = Uint8Array.from(atob(m[2].replace(/\s/g, "")), (c) => c.charCodeAt(0));
+      const made = await unwrap(api.POST("/api/jobs/{job}/pictures", { params: { path: { job: picture.job }, query: { name: `${picture.name}, embedded.${m[1] ?? "png"}` } }, body: new Blob([bytes]) as unknown as string, bodySerializer: (b) => b as unknown as Blob, headers: { "Content-Type": "application/octet-stream" } }));
+      await queries.invalidateQueries({ queryKey: ["job", picture.job] });
+      go(`/pictures/${made.id}`);
+    } catch (e) {
+      setProblem(explain(e));
+    }
+  };
+  const showBoard = (b: string) => {
+    setBoard(b);
+    again(tolerance, prop, b);
+    const box = boards.find((q) => q.id === b)?.box;
+    if (box) stage.current?.fitTo(box);
+    else stage.current?.fit();
+  };
+  const next = (by: number) => {
+    const i = parts.findIndex((q) => q.id === part?.id);
+    setAt(parts[(i + by + parts.length) % parts.length]?.id);
+  };
+
+  useKeys(
+    {
+      "ctrl z": (e) => void move(e.shiftKey ? "redo" : "undo"),
+      "0": () => stage.current?.fit(),
+      "1": () => stage.current?.zoomTo(picture && d ? picture.width / (d.size[2] ?? picture.width) : 1),
+      "+": () => stage.current?.zoomBy(1.25),
+      "=": () => stage.current?.zoomBy(1.25),
+      "-": () => stage.current?.zoomBy(0.8),
+      a: () => stage.current?.fitPicked(),
+      h: () => setHide((on) => !on),
+      w: () => setSplit((on) => !on),
+      c: () => setFace("colour"),
+      p: () => setFace("proof"),
+      f: () => { if (colours.length > 0) makeFamily(); },
+      u: () => { if (part?.family?.main) { setLast(part.family.main); void pick(part.family.main, { shift: false, alt: false }, tolerance, prop, board); } },
+      arrowdown: (e) => (e.target instanceof HTMLElement && e.target.dataset.testid === "drawing" ? next(1) : false),
+      arrowup: (e) => (e.target instanceof HTMLElement && e.target.dataset.testid === "drawing" ? next(-1) : false),
+      "[": () => { const t = Math.max(0, Math.round((tolerance - 1) * 10) / 10); setTolerance(t); again(t, prop, board); },
+      "]": () => { const t = Math.min(60, tolerance + 1); setTolerance(t); again(t, prop, board); },
+      escape: () => { if (sampling) setSampling(false); else { setPicked(new Set()); setHide(false); } },
+      "?": () => setKeys(true),
+    },
+    { v: setHolding },
+  );
+  useEffect(() => {
+    document.title = picture ? `${picture.name} · Episema` : "Episema";
+    return () => { document.title = "Episema"; };
+  }, [picture]);
+
+  if (!picture || !d)
+    return <div style={{ padding: 24 }}>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>Opening the drawing</Notice>}</div>;
+  const onBoards = shown?.parts.find((q) => q.id === part?.id)?.boards ?? [];
+  return (
+    <Page>
+      <Bar>
+        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <Crumb aria-label="Where you are">
+          <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
+        </Crumb>
+        <Space />
+        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
+          {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
+        </span>
+        {ways.length > 0 && (
+          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => setWay(e.target.value)} style={{ maxWidth: 150 }}>
+            <option value="">As set here</option>
+            {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
+          </Select>
+        )}
+        <Segmented label="Compare" value={split ? "split" : "now"} onChange={(v) => setSplit(v === "split")} options={[["now", "Now"], ["split", "Split"]]} />
+        <span style={{ display: "flex" }}>
+          <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => void move("undo")}>Undo</Button>
+          <Button $kind="quiet" aria-label={picture.redo ? `Redo ${picture.redo}` : "Redo"} isDisabled={!picture.redo} onPress={() => void move("redo")}>Redo</Button>
+          <Button $kind="quiet" aria-label="Keys" onPress={() => setKeys(true)}>?</Button>
+        </span>
+        <Button $kind="solid" onPress={() => setDelivering(true)}>Deliver</Button>
+      </Bar>
+      <DrawingStage ref={stage} drawing={d} shown={shown} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={click} onZoom={setZoom} />
+      <Column aria-label="Families and their colours">
+        <Head>
+          <h2>Families</h2>
+          <Button $kind="quiet" onPress={() => void gather(0)} style={{ padding: "1px 6px" }}>Gather anew</Button>
+        </Head>
+        <div style={{ padding: "0 14px 4px" }}>
+          <NumberRow label="How many" value={count ?? parts.length} min={1} max={Math.max(12, parts.length)} initial={parts.length} onDrag={setCount} onRest={(n) => { setCount(undefined); if (n !== parts.length) void gather(n); }} />
+        </div>
+        {parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>The drawing has no colours of its own.</p>}
+        <FamilyList
+          parts={parts}
+          at={part?.id}
+          shown={shown}
+          onChoose={setAt}
+          onRename={(p, name) => change("rename family", p, { name })}
+          onHold={(p, held) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held }))}
+          onDrop={(to, colour) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit("move a colour", (x) => moved(x, [colour], to, "")); }}
+        />
+        <FaceTabs selectedKey={face} onSelectionChange={(k) => setFace(k as "colour" | "proof")}>
+          <FaceList aria-label="Faces of the family">
+            <FaceTab id="colour">Colour</FaceTab>
+            <FaceTab id="proof">Proof</FaceTab>
+          </FaceList>
+          <Panel id="colour">
+            <FamilyFace
+              job={picture.job}
+              part={part}
+              parts={parts}
+              proof={proof}
+              shown={shown}
+              palette={job.job?.palette ?? picture.palette}
+              onPart={(label, what) => { if (part) change(label, part.id, what); }}
+              onFamily={family}
+              onDrag={(what) => { if (part) setDraft(withFamily(doc.document, part.id, what)); }}
+              onMove={(colour, to) => { const fresh = crypto.randomUUID(); edit("move a colour", (x) => moved(x, [colour], to, fresh)); if (!to) setAt(fresh); }}
+              onPick={(colour) => { setLast(colour); void pick(colour, { shift: false, alt: false }, 0, prop, board); }}
+              onKeepColour={() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); }}
+              sampling={sampling}
+              onSample={() => setSampling((on) => !on)}
+            />
+          </Panel>
+          <Panel id="proof">
+            <DrawingProof parts={parts} shown={shown} onGo={(element) => { const list = d.items.elements.flatMap((e, i) => (e === element ? [i] : [])); setPicked(new Set(list)); setTimeout(() => stage.current?.fitPicked(), 60); }} />
+          </Panel>
+        </FaceTabs>
+      </Column>
+      <Foot>
+        <span className="num" style={{ minWidth: 46 }}>{Math.round((100 * zoom * (d.size[2] ?? 1)) / picture.width)} %</span>
+        {boards.length > 1 && (
+          <Select aria-label="Boards" value={board} onChange={(e) => showBoard(e.target.value)} style={{ maxWidth: 150 }}>
+            <option value="">All {boards.length} boards</option>
+            {boards.map((b) => <option key={b.id} value={b.id}>{b.name}</option>)}
+          </Select>
+        )}
+        <Segmented small label="What is picked" value={prop} onChange={(v) => { setProp(v); again(tolerance, v, board); }} options={[["", "Both"], ["fill", "Fills"], ["stroke", "Strokes"]]} />
+        <span>within</span>
+        <Field aria-label="Tolerance, CIEDE2000" key={tolerance} defaultValue={tolerance} size={3} style={{ padding: "1px 4px" }} onBlur={(e) => { const t = Number.parseFloat(e.target.value.replace(",", ".")); if (t >= 0 && t <= 100) { setTolerance(t); again(t, prop, board); } else e.target.value = String(tolerance); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+        <Space />
+        {picked.size > 0 ? (
+          <>
+            <span className="num" data-testid="picked">{where.things === 1 ? "1 thing" : `${where.things} things`}, {colours.length === 1 ? "1 colour" : `${colours.length} colours`}{boards.length > 1 && ` · on ${onBoards.length} of ${boards.length} boards`}</span>
+            <Button $kind="quiet" aria-pressed={hide} onPress={() => setHide((on) => !on)} style={{ padding: "1px 7px" }}>{hide ? "Show again" : "Hide what is picked"}</Button>
+            <Button $kind="quiet" onPress={() => stage.current?.fitPicked()} style={{ padding: "1px 7px" }}>Fit all of it</Button>
+            <Button $kind="quiet" onPress={makeFamily} style={{ padding: "1px 7px" }}>Make a family of it</Button>
+          </>
+        ) : (
+          <span>Click a shape: all of its colour is picked. <Key>Shift</Key> adds, <Key>Alt</Key> takes away</span>
+        )}
+      </Foot>
+      <Banner>
+        {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
+        {doc.problem && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}
+        {doc.theirs && <Notice strong>Somebody else changed this drawing. <Button onPress={() => doc.settle(true)}>Keep mine</Button> <Button onPress={() => doc.settle(false)}>Take theirs</Button></Notice>}
+        {!quiet && d.left_out.length > 0 && <Notice strong>Left out of the drawing, as it could run or fetch something: {d.left_out.join(", ")}. <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
+        {!quiet && d.images.length > 0 && <Notice>{d.images.length === 1 ? "One embedded picture keeps its colours." : `${d.images.length} embedded pictures keep their colours.`} {d.images.slice(0, 3).map((i, n) => <Button key={i} $kind="quiet" onPress={() => void openImage(i)}>{d.images.length === 1 ? "Open it as a photo" : `Open the ${["first", "second", "third"][n] ?? ""} as a photo`}</Button>)} <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
+      </Banner>
+      <Dialog title="Keys" open={keys} onClose={() => setKeys(false)}>
+        <dl style={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "4px 16px", margin: 0, fontSize: 12.5 }}>
+          {([["Click", "pick all of a colour; Shift adds, Alt takes away"], ["[ ]", "tolerance of the pick"], ["A", "fit all that is picked"], ["H", "hide what is picked, and show it again"], ["F", "make a family of what is picked"], ["U", "pick the family at hand"], ["↑ ↓", "the family before and after, on the stage"], ["V", "hold: the drawing as it came in"], ["W", "split with before"], ["0 1", "fit, and 100 %"], ["+ −", "zoom; ctrl and the wheel zoom to the pointer"], ["Space", "hold and drag: move the drawing"], ["C P", "Colour, Proof"], ["ctrl Z", "undo; with Shift redo"], ["Esc", "pick nothing"]] as const).map(([k, w]) => [<dt key={`${k}k`} style={{ justifySelf: "end" }}><Key>{k}</Key></dt>, <dd key={k} style={{ margin: 0 }}>{w}</dd>])}
+        </dl>
+      </Dialog>
+      <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={shown && { parts: shown.proofs, changed_outside: 0 }} />
+    </Page>
+  );
+}

@@ -1,0 +1,223 @@
+import { forwardRef, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import styled from "styled-components";
+import type { Drawing, ShownDrawing } from "../api/client";
+import { hiding, itemAt, itemsOf, joined, mount, Painter, type Mounted } from "./page";
+
+const Frame = styled.div`
+  position: relative;
+  overflow: hidden;
+  min-width: 0;
+  min-height: 0;
+  touch-action: none;
+  outline: none;
+  cursor: crosshair;
+  &:focus-visible { box-shadow: inset 0 0 0 2px var(--ink); }
+`;
+const Host = styled.div`
+  position: absolute;
+  background: #fff;
+`;
+const Over = styled.svg`
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+`;
+const Bar = styled.i`
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 3px;
+  margin-left: -1px;
+  background: #fff;
+  border: 1px solid #141414;
+  border-width: 0 1px;
+  cursor: ew-resize;
+`;
+
+export interface DrawingStageHandle {
+  fit: () => void;
+  fitTo: (box: number[]) => void;
+  fitPicked: () => void;
+  zoomBy: (k: number) => void;
+  zoomTo: (z: number) => void;
+}
+
+interface Place {
+  x: number; // of the drawing's left edge on the stage
+  y: number;
+  zoom: number; // CSS pixels a unit of the drawing
+}
+
+interface Props {
+  drawing: Drawing;
+  shown?: ShownDrawing;
+  before: boolean;
+  split: boolean;
+  picked: Set<number>;
+  hide: boolean;
+  ground: string;
+  onPick: (item: number, e: { shift: boolean; alt: boolean }) => void;
+  onZoom: (z: number) => void;
+}
+
+/** The drawing, live: its own elements, coloured as the document has them. */
+export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function DrawingStage(p, ref) {
+  const frame = useRef<HTMLDivElement>(null);
+  const host = useRef<HTMLDivElement>(null);
+  const left = useRef<HTMLDivElement>(null);
+  const made = useRef<{ m: Mounted; painter: Painter } | undefined>(undefined);
+  const [place, setPlace] = useState<Place>();
+  const [bar, setBar] = useState(0.5);
+  const [boxes, setBoxes] = useState<DOMRect[]>([]);
+  const items = useMemo(() => itemsOf(p.drawing), [p.drawing]);
+  const [dx = 0, dy = 0, dw = 100, dh = 100] = p.drawing.size;
+  const space = useRef(false);
+  const { onZoom, onPick } = p;
+
+  const show = useCallback(
+    (box: number[], most = Infinity) => {
+      const f = frame.current?.getBoundingClientRect();
+      const [x = 0, y = 0, w = 1, h = 1] = box;
+      if (!f) return;
+      const zoom = Math.min(most, Math.max(1e-4, Math.min((f.width - 48) / w, (f.height - 48) / h)));
+      setPlace({ zoom, x: (f.width - w * zoom) / 2 - (x - dx) * zoom, y: (f.height - h * zoom) / 2 - (y - dy) * zoom });
+    },
+    [dx, dy],
+  );
+  const fit = useCallback(() => show([dx, dy, dw, dh]), [show, dx, dy, dw, dh]);
+  const zoomBy = useCallback((k: number, at?: { x: number; y: number }) => {
+    setPlace((q) => {
+      const f = frame.current?.getBoundingClientRect();
+      if (!q || !f) return q;
+      const zoom = Math.max(1e-3, Math.min(400, q.zoom * k));
+      const x = at?.x ?? f.width / 2;
+      const y = at?.y ?? f.height / 2;
+      return { zoom, x: x - ((x - q.x) * zoom) / q.zoom, y: y - ((y - q.y) * zoom) / q.zoom };
+    });
+  }, []);
+
+  const measure = useCallback(() => {
+    const f = frame.current?.getBoundingClientRect();
+    const m = made.current?.m;
+    if (!f || !m) return;
+    const seen = new Set<number>();
+    const out: DOMRect[] = [];
+    for (const i of p.picked) {
+      const e = p.drawing.items.elements[i] ?? 0;
+      if (seen.has(e) || out.length >= 3000) continue;
+      seen.add(e);
+      const r = m.elements[e]?.getBoundingClientRect();
+      if (r && (r.width > 0 || r.height > 0)) out.push(new DOMRect(r.x - f.x, r.y - f.y, r.width, r.height));
+    }
+    setBoxes(out);
+  }, [p.picked, p.drawing]);
+
+  useImperativeHandle(ref, () => ({
+    fit,
+    fitTo: show,
+    zoomBy,
+    zoomTo: (z) => setPlace((q) => { if (q) zoomBy(z / q.zoom); return q; }),
+    fitPicked: () => {
+      const q = place;
+      if (!q || boxes.length === 0) return;
+      const x0 = Math.min(...boxes.map((b) => b.x)), y0 = Math.min(...boxes.map((b) => b.y)), x1 = Math.max(...boxes.map((b) => b.right)), y1 = Math.max(...boxes.map((b) => b.bottom));
+      show([dx + (x0 - q.x) / q.zoom, dy + (y0 - q.y) / q.zoom, (x1 - x0) / q.zoom, (y1 - y0) / q.zoom]);
+    },
+  }), [fit, show, zoomBy, place, boxes, dx, dy]);
+
+  useEffect(() => {
+    const m = host.current && mount(host.current, p.drawing);
+    made.current = m ? { m, painter: new Painter(m) } : undefined;
+    fit();
+  }, [p.drawing, fit]);
+  useEffect(() => {
+    if (p.split && left.current) mount(left.current, p.drawing);
+  }, [p.split, p.drawing]);
+  useEffect(() => {
+    made.current?.painter.show(joined(p.before ? undefined : p.shown, p.hide ? hiding(p.drawing, p.picked) : { elements: [], props: [], colours: [] }));
+    if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${p.shown?.elements.length ?? 0}`;
+  }, [p.shown, p.before, p.hide, p.picked, p.drawing]);
+  useEffect(() => {
+    measure();
+    if (place) onZoom(place.zoom);
+  }, [place, measure, onZoom]);
+  useEffect(() => {
+    const el = frame.current;
+    if (!el) return;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const f = el.getBoundingClientRect();
+      if (e.ctrlKey || e.metaKey) zoomBy(Math.exp(-e.deltaY / 300), { x: e.clientX - f.x, y: e.clientY - f.y });
+      else setPlace((q) => q && { ...q, x: q.x - e.deltaX, y: q.y - e.deltaY });
+    };
+    const key = (e: KeyboardEvent) => { if (e.code === "Space" && !(e.target instanceof HTMLInputElement) && !(e.target instanceof HTMLButtonElement)) { space.current = e.type === "keydown"; e.preventDefault(); } };
+    el.addEventListener("wheel", wheel, { passive: false });
+    addEventListener("keydown", key);
+    addEventListener("keyup", key);
+    return () => {
+      el.removeEventListener("wheel", wheel);
+      removeEventListener("keydown", key);
+      removeEventListener("keyup", key);
+    };
+  }, [zoomBy]);
+
+  const down = (e: React.PointerEvent) => {
+    if (e.button > 1) return;
+    e.preventDefault();
+    frame.current?.focus();
+    const from = { x: e.clientX, y: e.clientY };
+    const start = place;
+    const pan = space.current || e.button === 1;
+    let moved = false;
+    const move = (m: PointerEvent) => {
+      if (Math.hypot(m.clientX - from.x, m.clientY - from.y) > 4) moved = true;
+      if (start && (pan || moved)) setPlace({ ...start, x: start.x + m.clientX - from.x, y: start.y + m.clientY - from.y });
+    };
+    const up = (u: PointerEvent) => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", up);
+      if (pan || moved || !made.current) return;
+      const item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
+      if (item !== undefined) onPick(item, { shift: u.shiftKey, alt: u.altKey });
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", up);
+  };
+  const wipe = (e: React.PointerEvent) => {
+    e.stopPropagation();
+    e.preventDefault();
+    const move = (m: PointerEvent) => {
+      const f = frame.current?.getBoundingClientRect();
+      if (f) setBar(Math.max(0, Math.min(1, (m.clientX - f.x) / f.width)));
+    };
+    const up = () => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", up);
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", up);
+  };
+  const box = place && { left: place.x, top: place.y, width: dw * place.zoom, height: dh * place.zoom };
+  const width = frame.current?.clientWidth ?? 0;
+  return (
+    <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
+      <Host ref={host} style={box ?? { visibility: "hidden" }} />
+      {p.split && box && (
+        <div style={{ position: "absolute", inset: 0, clipPath: `inset(0 ${(1 - bar) * 100}% 0 0)`, background: p.ground, pointerEvents: "none" }}>
+          <Host ref={left} style={box} />
+        </div>
+      )}
+      <Over aria-hidden>
+        {boxes.map((b, i) => (
+          <g key={i} fill="none">
+            <rect x={b.x - 2.5} y={b.y - 2.5} width={b.width + 5} height={b.height + 5} stroke="#fff" strokeWidth="3" />
+            <rect x={b.x - 2.5} y={b.y - 2.5} width={b.width + 5} height={b.height + 5} stroke="#141414" strokeWidth="1.200" strokeDasharray="5 3" />
+          </g>
+        ))}
+      </Over>
+      {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
+    </Frame>
+  );
+});

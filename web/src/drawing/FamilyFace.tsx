@@ -1,0 +1,120 @@
+import styled from "styled-components";
+import type { Part, PartProof, Swatch, ShownDrawing, Family } from "../api/client";
+import { ColourField, Line } from "../bench/colour/ColourField";
+import { lab } from "../bench/figures";
+import { Button, Heading, Notice, NumberRow, Segmented } from "../look/controls";
+import { Disc, Ribbon } from "../look/Disc";
+import { Face } from "../look/Face";
+import { Select, Small } from "../look/Field";
+
+const Ends = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  margin-top: -5px;
+  > :last-child { text-align: right; }
+`;
+const Swatches = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  margin-left: -5px;
+`;
+const SwatchButton = styled(Button)<{ $on: boolean }>`
+  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
+  background: none;
+  border-radius: 22px;
+  padding: 0;
+  display: grid;
+`;
+const Member = styled.li`
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto auto;
+  gap: 6px;
+  align-items: center;
+  cursor: grab;
+  border-bottom: 1px solid var(--rule);
+  small { color: var(--ink3); }
+`;
+
+/** What a family becomes, and what it is made of. */
+export function FamilyFace(p: {
+  job: string;
+  part?: Part;
+  parts: Part[];
+  proof?: PartProof;
+  shown?: ShownDrawing;
+  palette: Swatch[];
+  onPart: (label: string, change: Partial<Part>) => void;
+  onFamily: (label: string, change: Partial<Family>) => void;
+  onDrag: (change: Partial<Family>) => void;
+  onMove: (colour: string, to: string | undefined) => void;
+  onPick: (colour: string) => void;
+  onKeepColour: () => void;
+  sampling: boolean;
+  onSample: () => void;
+}) {
+  const { part, proof } = p;
+  const family = part?.family;
+  if (!part || !family) return <Face><Notice>No family is chosen. Click a shape of the drawing, or a family in the list.</Notice></Face>;
+  const named = p.palette.find((s) => s.id === part.target.palette_id);
+  const members = p.shown?.parts.find((q) => q.id === part.id)?.members ?? [];
+  const reset = !!part.target.css || !!family.hue || !!family.saturation || !!family.lightness;
+  return (
+    <Face>
+      <Ribbon from={proof?.own_hex ?? family.main} to={proof?.want_hex} />
+      <Ends>
+        <div><b>In the drawing</b><br /><span className="num">{lab(proof?.own)}</span></div>
+        <div><b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b><br /><span className="num">{part.target.css ? lab(proof?.want) : ""}</span></div>
+      </Ends>
+      {family.held && <Notice>Held: not one byte of these colours changes.</Notice>}
+      <Swatches role="group" aria-label="Colours of the palette">
+        {p.palette.map((s) => (
+          <SwatchButton key={s.id} $on={s.id === part.target.palette_id} aria-label={s.name} aria-pressed={s.id === part.target.palette_id} onPress={() => p.onPart(s.name, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, family: { ...family, held: false } })}>
+            <Disc from={s.hex ?? "#888"} size={24} />
+          </SwatchButton>
+        ))}
+      </Swatches>
+      <Line>
+        <span>Target</span>
+        <ColourField label="Target" value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? "Click it" : "Sample"}</Button>
+      </Line>
+      {part.target.css && (
+        <Line>
+          <span>Members</span>
+          <Segmented small label="How the members follow" value={family.how ?? "tints"} onChange={(how) => p.onFamily("how the members follow", { how })} options={[["tints", "Keep the tints"], ["alike", "All alike"]]} />
+          <span />
+        </Line>
+      )}
+      <NumberRow label="Hue" value={family.hue ?? 0} min={-180} max={180} unit="°" initial={0} signed onDrag={(hue) => p.onDrag({ hue })} onRest={(hue) => p.onFamily("hue", { hue })} />
+      <NumberRow label="Saturation" value={family.saturation ?? 0} min={-100} max={100} unit="%" initial={0} signed onDrag={(saturation) => p.onDrag({ saturation })} onRest={(saturation) => p.onFamily("saturation", { saturation })} />
+      <NumberRow label="Lightness" value={family.lightness ?? 0} min={-50} max={50} initial={0} signed onDrag={(lightness) => p.onDrag({ lightness })} onRest={(lightness) => p.onFamily("lightness", { lightness })} />
+      <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+        <Button isDisabled={!reset} onPress={() => p.onPart(`reset ${part.name}`, { target: {}, family: { ...family, hue: undefined, saturation: undefined, lightness: undefined, how: undefined } })}>Reset this family</Button>
+        <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Target into the palette" : "Main colour into the palette"}</Button>
+      </div>
+      <Heading>Made of</Heading>
+      <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>
+        {family.members.map((m) => {
+          const s = members.find((q) => q.colour === m.colour);
+          return (
+            <Member key={m.colour} draggable onDragStart={(e) => e.dataTransfer.setData("text/plain", m.colour)}>
+              <Disc from={m.colour} to={s && s.to !== m.colour ? s.to : undefined} size={22} />
+              <span>
+                <button type="button" onClick={() => p.onPick(m.colour)} style={{ border: 0, background: "none", padding: 0, textDecoration: m.colour === family.main ? "underline" : undefined }} title="Show where it is" className="num">{m.colour}</button>
+                <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
+              </span>
+              <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Let go of ${m.colour}` : `Hold ${m.colour}`} onPress={() => p.onFamily(m.held ? "let go" : "hold", { members: family.members.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)) })} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Held" : "Hold"}</Button>
+              <Select aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} style={{ width: 62 }}>
+                <option value="">Move</option>
+                <option value="own">to a family of its own</option>
+                {p.parts.filter((q) => q.id !== part.id && q.family).map((q) => <option key={q.id} value={q.id}>to {q.name}</option>)}
+              </Select>
+            </Member>
+          );
+        })}
+      </ul>
+      <Small>Drag a member onto another family to move it there. The underlined one stands for the family.</Small>
+    </Face>
+  );
+}

@@ -1,0 +1,95 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Part, PartProof, ShownDrawing } from "../api/client";
+import { Button } from "../look/controls";
+import { Disc } from "../look/Disc";
+
+const List = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+  flex: none;
+  max-height: 218px;
+`;
+const Row = styled.li<{ $on: boolean; $over: boolean }>`
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: center;
+  padding: 3px 8px 3px 14px;
+  ${(p) => p.$on && "background: #fff; box-shadow: inset 3px 0 0 var(--ink), inset 0 1px 0 var(--rule), inset 0 -1px 0 var(--rule);"}
+  ${(p) => p.$over && "outline: 2px solid var(--ink); outline-offset: -2px;"}
+`;
+const Choose = styled.button`
+  border: 0;
+  background: none;
+  padding: 0;
+  text-align: left;
+  width: 100%;
+  b, small { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  b { font-weight: 600; }
+  small { color: var(--ink3); }
+`;
+const Name = styled.input`
+  width: 100%;
+  border: 1px solid var(--ink);
+  border-radius: 4px;
+  padding: 1px 5px;
+  font-weight: 600;
+`;
+
+/** The families of a drawing: its parts. Members are dropped onto them. */
+export function FamilyList(p: {
+  parts: Part[];
+  at?: string;
+  shown?: ShownDrawing;
+  onChoose: (id: string) => void;
+  onRename: (id: string, name: string) => void;
+  onHold: (id: string, held: boolean) => void;
+  onDrop: (id: string, colour: string) => void;
+}) {
+  const [naming, setNaming] = useState<string>();
+  const [over, setOver] = useState<string>();
+  return (
+    <List aria-label="Families">
+      {p.parts.map((part) => {
+        const proof: PartProof | undefined = p.shown?.proofs.find((q) => q.id === part.id);
+        const count = p.shown?.parts.find((q) => q.id === part.id)?.count;
+        const held = !!part.family?.held;
+        const done = (name: string) => {
+          setNaming(undefined);
+          if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
+        };
+        return (
+          <Row
+            key={part.id}
+            $on={part.id === p.at}
+            $over={over === part.id}
+            onDragOver={(e) => { e.preventDefault(); setOver(part.id); }}
+            onDragLeave={() => setOver(undefined)}
+            onDrop={(e) => { e.preventDefault(); setOver(undefined); p.onDrop(part.id, e.dataTransfer.getData("text/plain")); }}
+          >
+            <Disc from={proof?.own_hex ?? "#b5b5b5"} to={held ? undefined : proof?.want_hex} ring={held ? "as it is" : (proof?.state ?? "as it is")} size={26} />
+            {naming === part.id ? (
+              <Name autoFocus aria-label="Name of the family" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => done(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") done(e.currentTarget.value); if (e.key === "Escape") setNaming(undefined); }} />
+            ) : (
+              <Choose aria-current={part.id === p.at} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
+                <b>{part.name}</b>
+                <small className="num">
+                  {part.family?.members.length === 1 ? "1 colour" : `${part.family?.members.length ?? 0} colours`}
+                  {count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
+                  {part.family?.boards?.length ? " · some boards" : ""}
+                  {part.family?.prop ? ` · ${part.family.prop}s` : ""}
+                </small>
+              </Choose>
+            )}
+            <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Let go of ${part.name}` : `Hold ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
+              {held ? "Held" : "Hold"}
+            </Button>
+          </Row>
+        );
+      })}
+    </List>
+  );
+}
