@@ -108,7 +108,9 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	// Twelve files; some are cancelled, the server is killed meanwhile, and the rest comes out once and whole.
 	e.click("Deliver")
 	e.do("format", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Format"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "jpeg"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
-	e.click("Conductor’s cap")
+	for _, name := range []string{"Conductor’s cap", "Poster", "Route map", "Icon sheet"} {
+		e.click(name)
+	}
 	e.click("Render 12 files")
 	files := func() []delivery { return get[[]delivery](t, url+"/deliveries") }
 	require.Eventually(t, func() bool { return len(files()) == 12 }, 20*time.Second, 50*time.Millisecond)

@@ -35,6 +35,13 @@ func openBench(t *testing.T) *bench {
 	s := newServer(t)
 	b := open(t)
 	e := &bench{t, b, s, openMug(t, b, s)}
+	e.tellOnFailure()
+	return e
+}
+
+// tellOnFailure says what the page shows where the test fails.
+func (e *bench) tellOnFailure() {
+	t, b := e.t, e.b
 	t.Cleanup(func() {
 		if !t.Failed() {
 			return
@@ -45,7 +52,6 @@ func openBench(t *testing.T) *bench {
 			undo: [...document.querySelectorAll("[aria-label^=Undo]")].map((n) => n.ariaLabel + (n.disabled ? " off" : "")), kept: { ...localStorage } })`)
 		t.Log("the page at the end:", state, err)
 	})
-	return e
 }
 
 func (e *bench) do(what string, err error) {

@@ -189,7 +189,7 @@ func mainOf(list []Colour, g []int) int {
 // HueName calls a colour by the plain words of its hue and tone.
 func HueName(l colour.Lab) string {
 	switch {
-	case Neutral(l) && l[0] < 15:
+	case Neutral(l) && l[0] < 15 || l[0] < 20 && l.Chroma() < 10:
 		return "Black"
 	case Neutral(l) && l[0] > 93:
 		return "White"

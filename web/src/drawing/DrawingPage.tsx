@@ -97,7 +97,7 @@ export function DrawingPage({ id }: { id: string }) {
   const [face, setFace] = useState<"colour" | "proof">("colour");
   const [picked, setPicked] = useState<Set<number>>(new Set());
   const [last, setLast] = useState<string>(); // the colour that was clicked last
-  const [tolerance, setTolerance] = useState(2);
+  const [tolerance, setTolerance] = useState(0);
   const [prop, setProp] = useState<Prop>("");
   const [board, setBoard] = useState("");
   const [hide, setHide] = useState(false);

@@ -24,6 +24,16 @@ const Over = styled.svg`
   height: 100%;
   pointer-events: none;
 `;
+const Tag = styled.span`
+  position: absolute;
+  top: 14px;
+  background: rgba(20, 20, 20, 0.84);
+  color: #fff;
+  border-radius: 4px;
+  padding: 2px 8px;
+  font-size: 12px;
+  pointer-events: none;
+`;
 const Bar = styled.i`
   position: absolute;
   top: 0;
@@ -217,6 +227,7 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
           </g>
         ))}
       </Over>
+      {p.split && <><Tag style={{ right: width - bar * width + 8 }}>Before</Tag><Tag style={{ left: bar * width + 8 }}>Now</Tag></>}
       {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
     </Frame>
   );
