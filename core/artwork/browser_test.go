@@ -8,6 +8,8 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/runtime"
@@ -121,11 +123,70 @@ func TestNothingChangesByItself(t *testing.T) {
 		d, err := Parse(b)
 		require.NoError(t, err, name)
 		require.Empty(t, d.LeftOut, name)
-		require.Equal(t, string(b), string(d.Recolour(nil, nil).Source), name)
+		require.True(t, string(b) == string(d.Recolour(nil, nil).Source), name)
 		families, err := Gather(d.Colours, 0, nil)
 		require.NoError(t, err)
 		changes, err := (&Plan{Families: families}).Changes()
 		require.NoError(t, err)
 		require.Empty(t, changes)
 	}
+}
+
+// colourToken is every way in which the files write colours, and the attributes that are added where black was nowhere.
+var colourToken = regexp.MustCompile(`#[0-9a-fA-F]{3,8}\b|rgba?\([^)]*\)|hsla?\([^)]*\)|\b(?:currentColor|black|white|red|gold|none)\b| (?:fill|stroke)="C"`)
+
+func bare(b []byte) string {
+	once := colourToken.ReplaceAllString(string(b), "C")
+	return regexp.MustCompile(` (?:fill|stroke)="C"`).ReplaceAllString(once, "")
+}
+
+// TestAFamilyChangesColoursOnly: in every file one family gets another colour; what differs is colour tokens alone, and
+// the family's colours are gone from what is painted.
+func TestAFamilyChangesColoursOnly(t *testing.T) {
+	target, err := colour.ParseCSS("#123abc")
+	require.NoError(t, err)
+	changed := 0
+	for name, b := range files(t) {
+		if strings.HasPrefix(name, "testdata") {
+			continue // of every notation there is; TestOnlyColourTokensChange has them
+		}
+		d, err := Parse(b)
+		require.NoError(t, err)
+		families, err := Gather(d.Colours, 0, nil)
+		require.NoError(t, err)
+		if len(families) == 0 {
+			continue
+		}
+		f := &families[0]
+		f.Held, f.Target, f.How = false, "#123abc", Alike
+		for i := range f.Members {
+			f.Members[i].Held = false
+		}
+		changes, err := (&Plan{Families: families[:1]}).Changes()
+		require.NoError(t, err)
+		r := d.Recolour(changes, nil)
+		again, err := Parse(r.Source)
+		require.NoError(t, err, name)
+		require.True(t, bare(b) == bare(r.Source), "%s differs in more than colours", name)
+		colours := map[[2]any]string{}
+		for _, it := range again.Items {
+			colours[[2]any{it.Element, it.Prop}] = again.Colours[it.Colour].Key
+		}
+		for i := range d.Items {
+			it := &d.Items[i]
+			was := d.Colours[it.Colour].Key
+			is, ok := colours[[2]any{it.Element, it.Prop}]
+			if !ok { // a use whose target has its colour itself now
+				require.Equal(t, "use", d.Elements[it.Element].Name, name)
+				continue
+			}
+			if _, ok := changes[was]; ok {
+				require.Equal(t, Key(target), is, "%s: item %d was %s", name, i, was)
+				changed++
+			} else {
+				require.Equal(t, was, is, "%s: item %d", name, i)
+			}
+		}
+	}
+	t.Logf("%d items changed", changed)
 }

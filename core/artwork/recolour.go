@@ -342,8 +342,10 @@ func (w *writer) override(items []int, to []*colour.Lab, show func(Set)) int {
 		if important {
 			css += " !important"
 		}
-		if _, ok := d.Elements[it.Element].Attr("style"); ok || inStyle {
+		if inStyle {
 			w.added[it.Element] = append(w.added[it.Element], it.Prop+":"+css)
+		} else if a := attrOf(&d.Elements[it.Element], it.Prop); a != nil { // it has currentColor or inherit there
+			w.edits = append(w.edits, edit{span{a.From, a.To}, css})
 		} else {
 			w.added[it.Element] = append(w.added[it.Element], "="+it.Prop+`="`+css+`"`)
 		}
@@ -367,6 +369,15 @@ func (w *writer) override(items []int, to []*colour.Lab, show func(Set)) int {
 		}
 	}
 	return n
+}
+
+func attrOf(e *Element, name string) *Attr {
+	for k := range e.Attrs {
+		if e.Attrs[k].Name == name {
+			return &e.Attrs[k]
+		}
+	}
+	return nil
 }
 
 // apply writes all edits.
