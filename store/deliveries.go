@@ -84,13 +84,6 @@ func (s *Store) Cancel(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
-// ReleaseInterrupted gives back to the queue what a killed server was working on. Only for a database that
-// no other worker uses.
-func (s *Store) ReleaseInterrupted(ctx context.Context) error {
-	_, err := s.Pool.Exec(ctx, `UPDATE river_job SET state = 'available', scheduled_at = now() WHERE state = 'running'`)
-	return err
-}
-
 // BatchFiles lists the finished files of a batch in the order they were asked for.
 func (s *Store) BatchFiles(ctx context.Context, batch uuid.UUID) ([]Delivery, error) {
 	rows, err := s.Pool.Query(ctx, deliverySQL+`WHERE d.batch = $1 AND d.state = 'done' ORDER BY d.created, d.name`, batch)

@@ -137,13 +137,9 @@ func serveCommand(args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	if b.database == "" { // a database of its own: whatever was being worked on when a server was killed waits again
-		if err := s.Store.ReleaseInterrupted(ctx); err != nil {
-			return err
-		}
-	}
+	var stopWork func(context.Context) error
 	if workers > 0 {
-		if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
+		if stopWork, err = s.Work(ctx, queue); err != nil {
 			return err
 		}
 	}
@@ -174,7 +170,7 @@ func serveCommand(args []string, out io.Writer) error {
 	if workers > 0 {
 		end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 		defer cancel()
-		if stopErr := queue.StopAndCancel(end); stopErr != nil {
+		if stopErr := stopWork(end); stopErr != nil {
 			s.Log.Warn("the worker did not stop in time", "error", stopErr)
 		}
 	}
@@ -205,14 +201,15 @@ func workerCommand(args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
+	stopWork, err := s.Work(ctx, queue)
+	if err != nil {
 		return err
 	}
 	fmt.Fprintln(out, "the worker waits for deliveries (ctrl-C ends it)")
 	<-ctx.Done()
 	end, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
-	return queue.StopAndCancel(end)
+	return stopWork(end)
 }
 
 func migrateCommand(args []string, out io.Writer) error {
