@@ -592,6 +592,13 @@ type Drawing struct {
 	Source string `json:"source"`
 }
 
+// DrawnGroup Elements that get a property set; without elements they are those of the last answer
+type DrawnGroup struct {
+	Css      string `json:"css"`
+	Elements []int  `json:"elements"`
+	Prop     string `json:"prop"`
+}
+
 // DrawnItems What is painted, one after the other: element (by document order), property, colour (an index)
 type DrawnItems struct {
 	Colours  []int    `json:"colours"`
@@ -980,15 +987,25 @@ type SettingsInner string
 // SettingsMethod Left out it is repaint
 type SettingsMethod string
 
+// ShowRequest defines model for ShowRequest.
+type ShowRequest struct {
+	Colourway *string   `json:"colourway,omitempty"`
+	Document  *Document `json:"document,omitempty"`
+
+	// Members The members the page has
+	Members *string `json:"members,omitempty"`
+}
+
 // ShownDrawing defines model for ShownDrawing.
 type ShownDrawing struct {
-	Alike    []AlikePair    `json:"alike"`
-	Colours  []string       `json:"colours"`
-	Elements []int          `json:"elements"`
-	Parts    []ShownPart    `json:"parts"`
-	Proofs   []PartProof    `json:"proofs"`
-	Props    []string       `json:"props"`
-	Texts    []TextContrast `json:"texts"`
+	Alike  []AlikePair  `json:"alike"`
+	Groups []DrawnGroup `json:"groups"`
+
+	// Members Tells which elements are in which group
+	Members string         `json:"members"`
+	Parts   []ShownPart    `json:"parts"`
+	Proofs  []PartProof    `json:"proofs"`
+	Texts   []TextContrast `json:"texts"`
 }
 
 // ShownMember defines model for ShownMember.
@@ -1233,7 +1250,7 @@ type PutDocumentJSONRequestBody = Edit
 type PickDrawnJSONRequestBody PickDrawnJSONBody
 
 // ShowDrawingJSONRequestBody defines body for ShowDrawing for application/json ContentType.
-type ShowDrawingJSONRequestBody = ProofRequest
+type ShowDrawingJSONRequestBody = ShowRequest
 
 // EdgeWalkJSONRequestBody defines body for EdgeWalk for application/json ContentType.
 type EdgeWalkJSONRequestBody = Walk

@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"hash/fnv"
+	"strconv"
 
 	"episema/core/document"
 	"episema/core/proof"
@@ -53,9 +55,20 @@ func (s *Server) ShowDrawing(ctx context.Context, r ShowDrawingRequestObject) (S
 	if err != nil {
 		return nil, err
 	}
-	o := ShownDrawing{Elements: []int{}, Props: []string{}, Colours: []string{}, Parts: []ShownPart{}, Proofs: []PartProof{}, Alike: []AlikePair{}, Texts: []TextContrast{}}
-	for _, c := range shown.Sets {
-		o.Elements, o.Props, o.Colours = append(o.Elements, c.Element), append(o.Props, c.Prop), append(o.Colours, c.CSS)
+	o := ShownDrawing{Groups: []DrawnGroup{}, Parts: []ShownPart{}, Proofs: []PartProof{}, Alike: []AlikePair{}, Texts: []TextContrast{}}
+	h := fnv.New64a()
+	for _, g := range shown.Groups {
+		for _, v := range append([]int{g.Part, g.Colour, len(g.Elements)}, g.Elements...) {
+			h.Write([]byte{byte(v), byte(v >> 8), byte(v >> 16), byte(v >> 24)})
+		}
+		h.Write([]byte(g.Prop))
+		o.Groups = append(o.Groups, DrawnGroup{Prop: g.Prop, Css: g.CSS, Elements: g.Elements})
+	}
+	o.Members = strconv.FormatUint(h.Sum64(), 36)
+	if r.Body.Members != nil && *r.Body.Members == o.Members {
+		for i := range o.Groups {
+			o.Groups[i].Elements = []int{} // the page has them already
+		}
 	}
 	for _, p := range shown.Parts {
 		q := ShownPart{Id: p.ID, Count: p.Count, Boards: p.Boards, Members: []ShownMember{}}

@@ -115,9 +115,9 @@ func (s *Studio) Drawing(ctx context.Context, id uuid.UUID) (store.Picture, *art
 
 // Shown is what a page shows a drawing's changes with, and their proof.
 type Shown struct {
-	Sets  []artwork.Set
-	Proof proof.Drawing
-	Parts []ShownPart
+	Groups []artwork.Group
+	Proof  proof.Drawing
+	Parts  []ShownPart
 }
 
 // ShownPart counts a family.
@@ -142,40 +142,55 @@ func (s *Studio) ShowDrawing(ctx context.Context, id uuid.UUID, draft *document.
 	if err != nil {
 		return o, err
 	}
-	o.Sets = d.Apply(func(i int) *colour.Lab { return w.To[i] }).Sets
+	o.Groups = d.Preview(func(i int) (int, *colour.Lab) { return w.At[i], w.To[i] })
 	o.Proof = proof.MeasureDrawing(&doc, d, w)
-	boards := d.Boards()
+	o.Parts = shownParts(&doc, d, w)
+	return o, nil
+}
+
+// shownParts counts what each family has, and what its members become.
+func shownParts(doc *document.Picture, d *artwork.Drawing, w document.Want) []ShownPart {
+	out := make([]ShownPart, len(doc.Parts))
 	for k := range doc.Parts {
-		p := ShownPart{ID: doc.Parts[k].ID}
-		at := map[int]int{}
-		for i := range d.Items {
-			if w.At[i] != k {
-				continue
+		out[k].ID = doc.Parts[k].ID
+	}
+	boards := d.Boards()
+	on := make([][]bool, len(out))
+	at := map[[2]int]int{} // part and colour: which member
+	for i := range d.Items {
+		k := w.At[i]
+		if k < 0 {
+			continue
+		}
+		it, p := &d.Items[i], &out[k]
+		p.Count++
+		n, ok := at[[2]int{k, it.Colour}]
+		if !ok {
+			n = len(p.To)
+			at[[2]int{k, it.Colour}] = n
+			m := MemberTo{Colour: d.Colours[it.Colour].Key}
+			if m.To = m.Colour; w.To[i] != nil {
+				m.To = colour.Hex(*w.To[i])
 			}
-			it := &d.Items[i]
-			p.Count++
-			n, ok := at[it.Colour]
-			if !ok {
-				n = len(p.To)
-				at[it.Colour] = n
-				key := d.Colours[it.Colour].Key
-				m := MemberTo{Colour: key, To: key}
-				if w.To[i] != nil {
-					m.To = colour.Hex(*w.To[i])
-				}
-				p.To = append(p.To, m)
-			}
-			p.To[n].Count++
-			p.To[n].Area += it.Area
-			for _, b := range boards {
-				if !slices.Contains(p.Boards, b.ID) && b.Holds(d, it) {
-					p.Boards = append(p.Boards, b.ID)
-				}
+			p.To = append(p.To, m)
+		}
+		p.To[n].Count++
+		p.To[n].Area += it.Area
+		if on[k] == nil {
+			on[k] = make([]bool, len(boards))
+		}
+		for b := range boards {
+			on[k][b] = on[k][b] || boards[b].Holds(d, it)
+		}
+	}
+	for k := range out {
+		for b, is := range on[k] {
+			if is {
+				out[k].Boards = append(out[k].Boards, boards[b].ID)
 			}
 		}
-		o.Parts = append(o.Parts, p)
 	}
-	return o, nil
+	return out
 }
 
 // Families gathers a drawing's colours into n families, as parts; 0 finds how many there are.

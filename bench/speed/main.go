@@ -37,12 +37,17 @@ func main() {
 	browser, large := flag.Bool("browser", true, "measure the interface too"), flag.Int("large", 100, "megapixels of the large delivery")
 	sweeping := flag.Bool("sweep", false, "measure Sweep under a dragging hand alone")
 	ordering := flag.Bool("orders", false, "measure an order of 72 files alone")
+	drawn := flag.Bool("drawings", false, "measure a drawing of 50,000 elements alone")
 	flag.Parse()
 	dir, err := testdb.Dir()
 	check(err)
 	defer os.RemoveAll(dir)
 	bin := filepath.Join(dir, "episema")
 	run(exec.Command("go", "build", "-o", bin, "./cmd/episema"))
+	if *drawn {
+		withServer(bin, dir, func(call caller, job string, _ int) { drawings(call, job) })
+		return
+	}
 	p12, p24, pL := filepath.Join(dir, "12.jpg"), filepath.Join(dir, "24.jpg"), filepath.Join(dir, "large.jpg")
 	enlarge("demo/pictures/depot-mug.png", p12, 4242, 2828)
 	enlarge("demo/pictures/depot-mug.png", p24, 6000, 4000)

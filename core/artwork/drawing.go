@@ -17,12 +17,16 @@ type Drawing struct {
 	Images   []int      // elements that are embedded pixel images
 	Size     [4]float64 // x, y, width, height of what it shows, in its own units
 
-	sites    []site
-	guards   []int // sites that serve what is in masks: they stay
-	style    *styles
-	matrices []matrix
-	measured []shape // of what paints
-	after    []int   // behind the last descendant of each element
+	sites      []site
+	places     []int // of the items, see place
+	guarded    []int
+	placeCount int
+	guards     []int // sites that serve what is in masks: they stay
+	style      *styles
+	read       map[string]paint // values that were read, each once
+	matrices   []matrix
+	measured   []shape // of what paints
+	after      []int   // behind the last descendant of each element
 }
 
 // Item is one thing painted: an element's fill, stroke or stop.
@@ -105,10 +109,11 @@ func Parse(src []byte) (*Drawing, error) {
 			return nil, err
 		}
 	}
-	d := &Drawing{Source: doc.src, LeftOut: out, Elements: doc.elements}
+	d := &Drawing{Source: doc.src, LeftOut: out, Elements: doc.elements, read: map[string]paint{}}
 	d.cascade(doc)
 	d.measure()
 	d.collect()
+	d.place()
 	return d, nil
 }
 
@@ -134,6 +139,10 @@ func (w *winner) beats(rank [5]int, order int) bool {
 }
 
 func propIndex(name string) int {
+	switch { // most attributes are none of these
+	case len(name) < 4, name[0] != 'f' && name[0] != 's' && name[0] != 'c' && name[0] != 'l':
+		return -1
+	}
 	for i := range properties {
 		if properties[i].name == name {
 			return i
@@ -178,11 +187,14 @@ func (d *Drawing) cascade(doc *document) {
 	for i := range doc.elements {
 		e := &doc.elements[i]
 		var won [props]winner
-		custom := map[string]*winner{}
+		var custom map[string]*winner
 		take := func(prop string, rank [5]int, order int, value string, where func() int) {
 			if strings.HasPrefix(prop, "--") {
 				w := custom[prop]
 				if w == nil {
+					if custom == nil {
+						custom = map[string]*winner{}
+					}
 					w = &winner{}
 					custom[prop] = w
 				}
@@ -195,7 +207,7 @@ func (d *Drawing) cascade(doc *document) {
 			if p < 0 || !won[p].beats(rank, order) {
 				return
 			}
-			if !strings.Contains(value, "var(") && readPaint(value).kind == paintInvalid {
+			if d.paintOfValue(value).kind == paintInvalid && !strings.Contains(value, "var(") {
 				return // as if it were not there
 			}
 			won[p] = winner{rank, order, value, where(), true}
@@ -319,7 +331,7 @@ func (d *Drawing) compute(i, p int, w *winner, vars map[string]variable) compute
 	if strings.Contains(value, "var(") {
 		return computed{paint{kind: paintOther}, at, i}
 	}
-	switch c := readPaint(value); c.kind {
+	switch c := d.paintOfValue(value); c.kind {
 	case paintInherit:
 		return inherited()
 	case paintUnset:
@@ -342,8 +354,23 @@ func (d *Drawing) compute(i, p int, w *winner, vars map[string]variable) compute
 	}
 }
 
-func initial(p int) computed {
-	return computed{readPaint(properties[p].initial), -1, -1}
+var initials = func() (out [props]computed) {
+	for p := range out {
+		out[p] = computed{readPaint(properties[p].initial), -1, -1}
+	}
+	return out
+}()
+
+func initial(p int) computed { return initials[p] }
+
+// paintOfValue reads a value, each once.
+func (d *Drawing) paintOfValue(value string) paint {
+	if c, ok := d.read[value]; ok {
+		return c
+	}
+	c := readPaint(value)
+	d.read[value] = c
+	return c
 }
 
 // used gives what an element is painted with: currentColor is its color.

@@ -204,12 +204,14 @@ func (p *pen) curve(from [2]float64, c ...[2]float64) {
 	}
 }
 
+// arity is how many numbers a path command takes.
+var arity = [256]int{'M': 2, 'L': 2, 'H': 1, 'V': 1, 'C': 6, 'S': 4, 'Q': 4, 'T': 2, 'A': 7}
+
 // path draws path data (SVG 2, 9.3). Elliptical arcs are drawn as their chord with the bulge of half a circle at most.
 func (p *pen) path(d string) {
 	var x, y, sx, sy float64
 	var last byte
 	var ctrl [2]float64
-	arity := map[byte]int{'M': 2, 'L': 2, 'H': 1, 'V': 1, 'C': 6, 'S': 4, 'Q': 4, 'T': 2, 'A': 7, 'Z': 0}
 	i := 0
 	next := func(flag bool) (float64, bool) {
 		for i < len(d) && (isSpace(d[i]) || d[i] == ',') {
@@ -245,8 +247,8 @@ func (p *pen) path(d string) {
 			break
 		}
 		upper := cmd &^ 0x20
-		n, ok := arity[upper]
-		if !ok {
+		n := arity[upper]
+		if n == 0 && upper != 'Z' {
 			break
 		}
 		var v [7]float64

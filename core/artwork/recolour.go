@@ -11,17 +11,9 @@ import (
 	"episema/core/colour"
 )
 
-// Set is how a page shows a change without writing the file: a property on an element.
-type Set struct {
-	Element int
-	Prop    string
-	CSS     string
-}
-
 // Result is a recoloured drawing.
 type Result struct {
 	Source    []byte
-	Sets      []Set
 	Changed   int // items that have another colour now
 	Overrides int // places where a colour was added because what it shares with others had to stay
 }
@@ -202,53 +194,11 @@ func (d *Drawing) Recolour(changes map[string]colour.Lab, only func(Item) bool) 
 
 // Apply gives each item the colour that want says for its index, and leaves those for which it gives nil.
 func (d *Drawing) Apply(want func(item int) *colour.Lab) Result {
-	to := make([]*colour.Lab, len(d.Items))
-	for i := range d.Items {
-		if l := want(i); l != nil && Key(*l) != d.Colours[d.Items[i].Colour].Key {
-			to[i] = l
-		}
-	}
+	to := d.wanted(want)
 	w := &writer{d: d, coded: map[[2]int][]edit{}}
-	// Items by where their colour is written.
-	type place struct{ from, element, attr int }
-	placeOf := func(n int) place {
-		if s := &d.sites[n]; s.coded {
-			return place{s.at.from, s.element, s.attr}
-		} else {
-			return place{s.at.from, -1, -1}
-		}
-	}
-	wished := map[place]int{} // 1: some change, 2: some stay
-	first := map[place]string{}
-	for i := range d.Items {
-		it := &d.Items[i]
-		if it.site < 0 {
-			continue
-		}
-		if to[i] != nil {
-			at := placeOf(it.site)
-			if k := Key(*to[i]); first[at] == "" || first[at] == k {
-				first[at] = k
-				wished[at] |= 1
-			} else {
-				wished[at] |= 2 // two wishes for one place
-			}
-		} else {
-			wished[placeOf(it.site)] |= 2
-		}
-	}
-	for _, n := range d.guards {
-		wished[placeOf(n)] |= 2
-	}
+	wished := d.wishes(to)
 	var r Result
-	done := map[place]bool{}
-	set := map[Set]bool{}
-	show := func(s Set) {
-		if !set[s] {
-			set[s] = true
-			r.Sets = append(r.Sets, s)
-		}
-	}
+	done := make([]bool, len(wished))
 	var over []int // items whose colour is added at their element
 	for i := range d.Items {
 		it := &d.Items[i]
@@ -257,35 +207,44 @@ func (d *Drawing) Apply(want func(item int) *colour.Lab) Result {
 			continue
 		}
 		r.Changed++
-		p := propIndex(it.Prop)
-		if it.site >= 0 && wished[placeOf(it.site)] == 1 {
-			at := placeOf(it.site)
+		if at := d.places[i]; at >= 0 && wished[at] == changes {
 			if !done[at] {
 				done[at] = true
 				w.replace(it.site, *l, d.Colours[it.Colour].Paint)
 			}
-			c := d.style.of[it.Element][p]
-			prop := it.Prop
-			if c.paint.kind == paintCurrent {
-				c, prop = d.style.of[it.Element][plainColour], "color"
-			}
-			e := c.from
-			if e < 0 {
-				e = it.Element
-			}
-			show(Set{e, prop, write(*l, d.paintOf(it), "")})
 			continue
 		}
 		over = append(over, i)
 	}
 	if len(over) > 0 {
-		r.Overrides = w.override(over, to, show)
+		r.Overrides = w.override(over, to)
 	}
 	r.Source = w.apply()
 	return r
 }
 
 func (d *Drawing) paintOf(it *Item) paint { return d.used(it.Element, propIndex(it.Prop)).paint }
+
+// wanted gives each item's wish, where it is another colour than it has.
+func (d *Drawing) wanted(want func(item int) *colour.Lab) []*colour.Lab {
+	to := make([]*colour.Lab, len(d.Items))
+	keys := map[*colour.Lab]string{} // wishes are few
+	for i := range d.Items {
+		l := want(i)
+		if l == nil {
+			continue
+		}
+		k, ok := keys[l]
+		if !ok {
+			k = Key(*l)
+			keys[l] = k
+		}
+		if k != d.Colours[d.Items[i].Colour].Key {
+			to[i] = l
+		}
+	}
+	return to
+}
 
 // edit replaces a span of the file by a text.
 type edit struct {
@@ -320,25 +279,18 @@ func (w *writer) replace(n int, l colour.Lab, old paint) {
 
 // override adds colours at elements whose colour stands where it serves others too, and gives back to what lies inside
 // them what it had from there.
-func (w *writer) override(items []int, to []*colour.Lab, show func(Set)) int {
+func (w *writer) override(items []int, to []*colour.Lab) int {
 	d := w.d
 	w.added = map[int][]string{}
 	n := 0
-	type key struct{ element, p int }
-	placed := map[key]bool{}
 	put := func(it *Item, css string) {
 		p := propIndex(it.Prop)
-		if placed[key{it.Element, p}] {
-			return
-		}
-		placed[key{it.Element, p}] = true
 		n++
 		c := d.style.of[it.Element][p]
 		important, inStyle := false, false
 		if c.site >= 0 {
 			important, inStyle = d.sites[c.site].important, d.sites[c.site].inStyle
 		}
-		show(Set{it.Element, it.Prop, css})
 		if important {
 			css += " !important"
 		}
@@ -354,19 +306,9 @@ func (w *writer) override(items []int, to []*colour.Lab, show func(Set)) int {
 		it := &d.Items[i]
 		put(it, write(*to[i], d.paintOf(it), ""))
 	}
-	for i := range d.Items { // what takes its colour from above an element that has another now
+	for _, i := range d.inside(items, to) {
 		it := &d.Items[i]
-		p := propIndex(it.Prop)
-		if to[i] != nil || !properties[p].inherited {
-			continue
-		}
-		from := d.declared(it.Element, p)
-		for at := d.Elements[it.Element].Parent; at > from; at = d.Elements[at].Parent {
-			if placed[key{at, p}] {
-				put(it, write(d.Colours[it.Colour].Paint.lab, d.paintOf(it), ""))
-				break
-			}
-		}
+		put(it, write(d.Colours[it.Colour].Paint.lab, d.paintOf(it), ""))
 	}
 	return n
 }

@@ -85,6 +85,7 @@ type scanner struct {
 	stack  []int
 	spaces []map[string]string // namespaces in scope, one for each open element
 	names  map[string]string   // interned
+	all    string              // the file as a string, of which values are pieces
 }
 
 func (s *scanner) fail(at int, f string, a ...any) error {
@@ -100,6 +101,8 @@ func scan(src []byte) (*document, error) {
 	if bytes.HasPrefix(src, []byte{0xfe, 0xff}) || bytes.HasPrefix(src, []byte{0xff, 0xfe}) {
 		return nil, &Error{0, "the drawing is in UTF-16; save it in UTF-8"}
 	}
+	s.all = string(src)
+	s.elements = make([]Element, 0, bytes.Count(src, []byte{'<'})/2+1)
 	for s.pos < len(src) {
 		lt := bytes.IndexByte(src[s.pos:], '<')
 		if lt < 0 {
@@ -262,6 +265,9 @@ func (s *scanner) startTag() error {
 			}
 			spaces[strings.TrimPrefix(prefix, ":")] = a.Value
 		}
+		if e.Attrs == nil {
+			e.Attrs = make([]Attr, 0, 6)
+		}
 		e.Attrs = append(e.Attrs, a)
 	}
 	prefix, local, ok := strings.Cut(full, ":")
@@ -323,7 +329,7 @@ func (s *scanner) attr() (Attr, error) {
 // resolve replaces character and entity references.
 func (s *scanner) resolve(raw []byte, at int) (string, error) {
 	if bytes.IndexByte(raw, '&') < 0 {
-		return string(raw), nil
+		return s.all[at : at+len(raw)], nil
 	}
 	var b strings.Builder
 	for len(raw) > 0 {

@@ -1080,13 +1080,19 @@ export interface components {
             colours: number[];
         };
         ShownDrawing: {
-            elements: number[];
-            props: string[];
-            colours: string[];
+            groups: components["schemas"]["DrawnGroup"][];
+            /** @description Tells which elements are in which group */
+            members: string;
             parts: components["schemas"]["ShownPart"][];
             proofs: components["schemas"]["PartProof"][];
             alike: components["schemas"]["AlikePair"][];
             texts: components["schemas"]["TextContrast"][];
+        };
+        /** @description Elements that get a property set; without elements they are those of the last answer */
+        DrawnGroup: {
+            prop: string;
+            css: string;
+            elements: number[];
         };
         ShownPart: {
             id: string;
@@ -1415,6 +1421,12 @@ export interface components {
             document?: components["schemas"]["Document"];
             /** @description Instead of a document: the stored one in this colourway */
             colourway?: string;
+        };
+        ShowRequest: {
+            document?: components["schemas"]["Document"];
+            colourway?: string;
+            /** @description The members the page has */
+            members?: string;
         };
         Proof: {
             parts: components["schemas"]["PartProof"][];
@@ -2212,7 +2224,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProofRequest"];
+                "application/json": components["schemas"]["ShowRequest"];
             };
         };
         responses: {

@@ -115,9 +115,17 @@ export function DrawingPage({ id }: { id: string }) {
   const ways = job.job?.colourways ?? picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const shownDoc = useMemo(() => inColourway(draft ?? doc.document, colourway), [draft, doc.document, colourway]);
+  const known = useRef<ShownDrawing>(undefined);
   const shown = useLatest<ShownDrawing>(
     picture ? JSON.stringify(shownDoc) : undefined,
-    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc }, signal })), [id, shownDoc]),
+    useCallback(async (_, signal) => {
+      const had = known.current;
+      const s = await unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc, members: had?.members }, signal }));
+      // What has the same members keeps the very lists, so that the stage need not look at them again.
+      const whole = had?.members === s.members ? { ...s, groups: s.groups.map((g, i) => ({ ...g, elements: had.groups[i]?.elements ?? g.elements })) } : s;
+      known.current = whole;
+      return whole;
+    }, [id, shownDoc]),
   );
   const parts = shownDoc.parts;
   const part = parts.find((p) => p.id === at) ?? parts[0];

@@ -1,7 +1,7 @@
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Drawing, ShownDrawing } from "../api/client";
-import { hiding, itemAt, itemsOf, joined, mount, Painter, type Mounted } from "./page";
+import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 
 const Frame = styled.div`
   position: relative;
@@ -139,15 +139,15 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
 
   useEffect(() => {
     const m = host.current && mount(host.current, p.drawing);
-    made.current = m ? { m, painter: new Painter(m) } : undefined;
+    made.current = m ? { m, painter: new Painter(m, host.current as HTMLElement) } : undefined;
     fit();
   }, [p.drawing, fit]);
   useEffect(() => {
     if (p.split && left.current) mount(left.current, p.drawing);
   }, [p.split, p.drawing]);
   useEffect(() => {
-    made.current?.painter.show(joined(p.before ? undefined : p.shown, p.hide ? hiding(p.drawing, p.picked) : { elements: [], props: [], colours: [] }));
-    if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${p.shown?.elements.length ?? 0}`;
+    made.current?.painter.show(p.before ? [] : (p.shown?.groups ?? []), p.hide ? hiding(p.drawing, p.picked) : []);
+    if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${p.shown?.groups.length ?? 0}`;
   }, [p.shown, p.before, p.hide, p.picked, p.drawing]);
   useEffect(() => {
     measure();

@@ -1,4 +1,4 @@
-import type { Drawing, ShownDrawing } from "../api/client";
+import type { Drawing } from "../api/client";
 
 /** A drawing as elements of a shadow tree, where its own style sheets reach nothing else. */
 export interface Mounted {
@@ -26,31 +26,57 @@ export function mount(host: HTMLElement, drawing: Drawing): Mounted | undefined 
   return { svg, elements };
 }
 
-/** Shows colours by setting properties, and takes back those of before that are not wanted any more. */
+/** What is set on elements: a property and its value. */
+export interface Sets {
+  prop: string;
+  css: string;
+  elements: number[];
+}
+
+/**
+ * Shows colours by setting properties, and takes back those of before that are not wanted any more. The elements of a group
+ * refer to a variable of the host, so that a step of a slider sets a few variables and touches no element.
+ */
 export class Painter {
-  private was = new Map<string, { element: SVGElement; prop: string; value: string; priority: string; now: string }>();
+  private was = new Map<string, { value: string; priority: string; now: string }>();
+  private last: Sets[] = [];
+  private hidden = false;
 
-  constructor(private readonly m: Mounted) {}
+  constructor(
+    private readonly m: Mounted,
+    private readonly host: HTMLElement,
+  ) {}
 
-  show(sets: { elements: number[]; props: string[]; colours: string[] }) {
+  show(groups: Sets[], hide: Sets[]) {
+    const all = [...groups, ...hide];
+    groups.forEach((g, i) => this.host.style.setProperty(`--group-${i}`, g.css));
+    const same = hide.length === 0 && !this.hidden && groups.length === this.last.length && groups.every((g, i) => g.elements === this.last[i]?.elements && g.prop === this.last[i].prop);
+    this.last = groups;
+    this.hidden = hide.length > 0;
+    if (same) return;
     const want = new Map<string, string>();
-    sets.elements.forEach((e, i) => want.set(`${e} ${sets.props[i] ?? ""}`, sets.colours[i] ?? ""));
+    all.forEach((g, i) => { for (const e of g.elements) want.set(`${e} ${g.prop}`, i < groups.length ? `var(--group-${i})` : g.css); });
     for (const [key, old] of this.was) {
       if (want.has(key)) continue;
-      old.element.style.removeProperty(old.prop);
-      if (old.value) old.element.style.setProperty(old.prop, old.value, old.priority);
+      const { style, prop } = this.at(key);
+      style?.removeProperty(prop);
+      if (old.value) style?.setProperty(prop, old.value, old.priority);
       this.was.delete(key);
     }
     for (const [key, css] of want) {
-      const [at = "0", prop = ""] = key.split(" ");
-      const element = this.m.elements[Number(at)] as SVGElement | undefined;
-      if (!element) continue;
+      const { style, prop } = this.at(key);
+      if (!style) continue;
       const old = this.was.get(key);
       if (old?.now === css) continue;
-      if (!old) this.was.set(key, { element, prop, value: element.style.getPropertyValue(prop), priority: element.style.getPropertyPriority(prop), now: css });
+      if (!old) this.was.set(key, { value: style.getPropertyValue(prop), priority: style.getPropertyPriority(prop), now: css });
       else old.now = css;
-      element.style.setProperty(prop, css, "important");
+      style.setProperty(prop, css, "important");
     }
+  }
+
+  private at(key: string) {
+    const [n = "0", prop = ""] = key.split(" ");
+    return { style: (this.m.elements[Number(n)] as SVGElement | undefined)?.style, prop };
   }
 }
 
@@ -89,18 +115,15 @@ export function itemAt(m: Mounted, d: Drawing, items: Map<number, number[]>, x: 
   return undefined;
 }
 
-/** The properties that hide items. */
-export function hiding(d: Drawing, picked: Iterable<number>): { elements: number[]; props: string[]; colours: string[] } {
-  const o = { elements: [] as number[], props: [] as string[], colours: [] as string[] };
+/** What hides items. */
+export function hiding(d: Drawing, picked: Iterable<number>): Sets[] {
+  const by = new Map<string, Sets>();
   for (const i of picked) {
     const prop = d.items.props[i] ?? "fill";
-    o.elements.push(d.items.elements[i] ?? 0);
-    o.props.push(prop === "stop-color" ? "stop-opacity" : prop);
-    o.colours.push(prop === "stop-color" ? "0" : prop === "fill" || prop === "stroke" ? "none" : "transparent");
+    const what = prop === "stop-color" ? { prop: "stop-opacity", css: "0" } : { prop, css: prop === "fill" || prop === "stroke" ? "none" : "transparent" };
+    const g = by.get(prop) ?? { ...what, elements: [] };
+    g.elements.push(d.items.elements[i] ?? 0);
+    by.set(prop, g);
   }
-  return o;
-}
-
-export function joined(a: ShownDrawing | undefined, b: { elements: number[]; props: string[]; colours: string[] }) {
-  return { elements: [...(a?.elements ?? []), ...b.elements], props: [...(a?.props ?? []), ...b.props], colours: [...(a?.colours ?? []), ...b.colours] };
+  return [...by.values()];
 }
