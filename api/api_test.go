@@ -21,7 +21,10 @@ import (
 
 	"episema/api"
 	"episema/app"
+	"episema/core/document"
+	"episema/core/isolate"
 	"episema/internal/testdb"
+	"episema/store"
 )
 
 func TestMain(m *testing.M) { testdb.Main(m) }
@@ -279,4 +282,58 @@ func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {
 	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/difference?a=lab(50+2.6772+-79.7751)&b=lab(50+0+-82.7485)", nil, &d))
 	assert.InDelta(t, 2.0425, d.DeltaE00, 1e-4)
 	require.Equal(t, 422, call(t, "POST", srv.URL+"/api/archives", []byte("no zip"), nil))
+}
+
+// TestALargeJobStaysLight: 300 pictures and 40 colourways; what its page asks for is under 100 KB on the wire.
+func TestALargeJobStaysLight(t *testing.T) {
+	srv, s := serve(t)
+	ctx := context.Background()
+	job, err := s.Store.CreateJob(ctx, "Large", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	id, err := s.AddPicture(ctx, job, "mug.png", f)
+	f.Close()
+	require.NoError(t, err)
+	first, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	for i := range 299 {
+		var doc document.Picture
+		for k := range 3 {
+			p := app.NewPart(fmt.Sprintf("Part %d", (3*i+k)%25))
+			p.Picks = []isolate.Pick{{Kind: "subject", Join: "add"}}
+			doc.Parts = append(doc.Parts, p)
+		}
+		b, err := json.Marshal(doc)
+		require.NoError(t, err)
+		_, err = s.Store.AddPicture(ctx, store.Picture{Job: job, Name: fmt.Sprintf("Picture %d", i), SHA: first.SHA, Width: 1800, Height: 1200, Bits: 8, Format: "png", Document: b})
+		require.NoError(t, err)
+	}
+	c := document.Content{Palette: []document.Swatch{{ID: "a", Name: "Teal", CSS: "#1d6a72", Tolerance: 2}}}
+	for w := range 40 {
+		cells := map[string]document.Cell{}
+		for k := range 25 {
+			cells[fmt.Sprintf("Part %d", k)] = document.Cell{Target: document.Target{CSS: fmt.Sprintf("#%02x%02x72", 6*w, 10*k)}}
+		}
+		c.Colourways = append(c.Colourways, document.Colourway{ID: fmt.Sprint(w), Name: fmt.Sprint("Way ", w), Cells: cells})
+	}
+	_, err = s.EditJob(ctx, job, 1, "many", c)
+	require.NoError(t, err)
+	for _, path := range []string{"/api/jobs", "/api/jobs/" + job.String(), "/api/jobs/" + job.String() + "/deliveries", "/api/pictures/" + id.String()} {
+		req, err := http.NewRequest("GET", srv.URL+path, nil)
+		require.NoError(t, err)
+		req.Header.Set("Accept-Encoding", "gzip")
+		res, err := http.DefaultTransport.RoundTrip(req)
+		require.NoError(t, err)
+		b, err := io.ReadAll(res.Body)
+		res.Body.Close()
+		require.NoError(t, err)
+		assert.Equal(t, 200, res.StatusCode)
+		assert.Less(t, len(b), 100_000, path)
+		t.Logf("%s: %d bytes", path, len(b))
+	}
+	var whole struct{ Pictures, Colourways []any }
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs/"+job.String(), nil, &whole))
+	assert.Len(t, whole.Pictures, 300, "compressed or not it is the same")
+	assert.Len(t, whole.Colourways, 40)
 }

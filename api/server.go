@@ -42,7 +42,7 @@ const maxJSON = 64 << 20
 func (s *Server) Handler(front fs.FS) http.Handler {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
-	r.Use(s.request, s.guard)
+	r.Use(compress, s.request, s.guard)
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
 			s.problem(c, http.StatusBadRequest, "the call is not understood: "+err.Error())
