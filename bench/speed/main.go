@@ -269,6 +269,7 @@ func resident(pid int) int {
 func stage(post caller, job string, files ...string) {
 	fmt.Printf("%-6s %-6s | %28s | %28s | %6s\n", "file", "zoom", "slider step p50, p95 (ms)", "pan untouched p50, p95 (ms)", "ratio")
 	steps := map[string]float64{}
+	post("PUT", "/api/jobs/"+job+"/content", "application/json", bytes.NewReader([]byte(`{"base":1,"label":"x","palette":[],"colourways":[{"id":"a","name":"A","cells":{"Mug":{"target":{"css":"#d9a441"}}}},{"id":"b","name":"B","cells":{"Mug":{"target":{"css":"#20242b"}}}}]}`)))
 	for _, f := range files {
 		data, err := os.ReadFile(f)
 		check(err)
@@ -282,16 +283,18 @@ func stage(post caller, job string, files ...string) {
 		check(err)
 		for _, zoom := range []string{"fit", "100 %"} {
 			// Panning is measured on the picture as it came in, the slider after the part is made.
-			pan := measure(b, url+"/pictures/"+id, zoom, false)
+			panned := measure(b, url+"/pictures/"+id, zoom, pan)
 			if zoom == "fit" {
 				post("PUT", "/api/pictures/"+id+"/document", "application/json", bytes.NewReader([]byte(doc)))
 			}
-			slide := measure(b, url+"/pictures/"+id, zoom, true)
+			slide := measure(b, url+"/pictures/"+id, zoom, slider)
 			steps[name+zoom] = slide[0]
 			if zoom == "fit" {
 				firstLoad(b, id, pic["width"].(float64), pic["height"].(float64))
 			}
-			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %14.0f %13.0f | %6.2f\n", name[:2], zoom, slide[0], slide[1], pan[0], pan[1], slide[0]/pan[0])
+			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %14.0f %13.0f | %6.2f\n", name[:2], zoom, slide[0], slide[1], panned[0], panned[1], slide[0]/panned[0])
+			change := measure(b, url+"/pictures/"+id, zoom, colourway)
+			fmt.Printf("%-6s %-6s | another colourway, p50 and p95 (ms): %.0f %.0f, over a slider step %.2f\n", name[:2], zoom, change[0], change[1], change[0]/slide[0])
 		}
 		b.Close()
 	}
@@ -299,11 +302,18 @@ func stage(post caller, job string, files ...string) {
 	fmt.Printf("slider step, large over 12 MP: fit %.2f, 100 %% %.2f\n", steps[large+"fit"]/steps[small+"fit"], steps[large+"100 %"]/steps[small+"100 %"])
 }
 
+// What measure does again and again.
+const (
+	pan       = "pan"
+	slider    = "slider"
+	colourway = "colourway"
+)
+
 // measure gives the median and the 95th percentile of milliseconds from an event to the frame that answers it.
-func measure(b *drive.Browser, page, zoom string, slider bool) [2]float64 {
+func measure(b *drive.Browser, page, zoom, what string) [2]float64 {
 	check(b.Do(chromedp.Navigate(page)))
 	check(b.Settled())
-	if slider {
+	if what != pan {
 		check(b.Click("Colour"))
 		check(b.Settled())
 	} else {
@@ -321,7 +331,10 @@ func measure(b *drive.Browser, page, zoom string, slider bool) [2]float64 {
 	for n := range 24 {
 		var ms float64
 		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700, -700}[n%2])
-		if slider {
+		switch what {
+		case colourway:
+			act = fmt.Sprintf(`() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) }`, []string{"a", "b"}[n%2])
+		case slider:
 			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
 		}
 		check(b.Do(chromedp.Evaluate("__answer("+act+")", &ms, chromedp.EvalAsValue, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })))

@@ -44,7 +44,6 @@ func main() {
 	step("covers", b.Until(images+` && document.images.length > 5`))
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
-	shot("bench-empty")
 	// A smaller tip for the handle.
 	step("sweep", b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880}))
 	step("stage", b.Settled())
@@ -83,6 +82,7 @@ func main() {
 	shot("bench-mend")
 	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
 	isolating(b, step, shot)
+	drawings(b, step, shot)
 	colourways(b, step, shot)
 	step("files", b.Until(`!!document.querySelector("main input[type=file]")`))
 	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
@@ -124,9 +124,9 @@ func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("deliver", b.Click("Deliver"))
 	step("render", b.Click("Render"))
-	step("running", b.Until(`/[3-9] of 20 files/.test(document.body.textContent)`))
+	step("running", b.Until(`/([3-9]|1[0-9]) of 32 files/.test(document.body.textContent)`))
 	shot("deliver")
-	step("done", b.Until(`/20 of 20 files/.test(document.body.textContent)`))
+	step("done", b.Until(`/20 of 32 files/.test(document.body.textContent)`))
 }
 
 // isolating shows kinds of pick at work, each on the picture it suits.
@@ -205,4 +205,43 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("picture", b.Click("Picture"))
 	settle()
 	shot("isolate-within")
+}
+
+// drawings shows a poster whose reds become another family with its tints, and a colour picked on every board of a map.
+func drawings(b *drive.Browser, step func(string, error), shot func(string)) {
+	ready := `Number(document.querySelector("[data-testid=drawing]")?.dataset.shown ?? -1) >= 0`
+	at := func(x, y, w, h float64) {
+		r, err := drive.Eval[[]float64](b, `(() => { const r = document.querySelector("[data-testid=drawing]").getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
+		step("stage", err)
+		k := min((r[2]-48)/w, (r[3]-48)/h)
+		p := [2]float64{r[0] + (r[2]-w*k)/2 + x*k, r[1] + (r[3]-h*k)/2 + y*k}
+		step("press", b.Drag(0, [][2]float64{p, p}))
+	}
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("open", b.Click("Poster"))
+	step("drawing", b.Until(ready))
+	step("drawn", b.Drawn())
+	at(300, 620, 600, 840)
+	step("picked", b.Until(`!!document.querySelector("[data-testid=picked]")`))
+	step("amber", b.Click("Slate blue"))
+	step("shown", b.Until(`Number(document.querySelector("[data-testid=drawing]").dataset.shown) > 0`))
+	step("nothing picked", b.Do(chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("w")))
+	step("drawn", b.Drawn())
+	shot("drawing-tints")
+	step("now", b.Do(chromedp.KeyEvent("w")))
+	step("proof", b.Click("Proof"))
+	step("drawn", b.Drawn())
+	shot("drawing-proof")
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("open", b.Click("Route map"))
+	step("drawing", b.Until(ready))
+	step("drawn", b.Drawn())
+	at(250, 440, 1260, 480)
+	step("picked", b.Until(`document.querySelector("[data-testid=picked]")?.textContent.startsWith("3 things")`))
+	step("drawn", b.Drawn())
+	shot("drawing-pick")
+	step("hide", b.Do(chromedp.KeyEvent("h")))
+	step("drawn", b.Drawn())
+	shot("drawing-hidden")
+	step("show", b.Do(chromedp.KeyEvent(kb.Escape)))
 }
