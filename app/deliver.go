@@ -107,6 +107,12 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.finishDelivery(ctx, id, out)
 	}
+	if drawnInPixels(pic, doc) {
+		if err := s.deliverFlat(ctx, pic, doc, d.Format, d.Quality, opts, work, out, report); err != nil {
+			return err
+		}
+		return s.finishDelivery(ctx, id, out)
+	}
 	if d.Format == FormatSVG || d.Format == "pdf" {
 		return &InputError{"a photo is not delivered as " + d.Format + "; choose a format of pixels for it"}
 	}

@@ -96,6 +96,15 @@ func (s *Studio) drawn(ctx context.Context, id uuid.UUID, draft *document.Pictur
 	if err != nil {
 		return pic, doc, nil, w, err
 	}
+	if drawnInPixels(pic, doc) {
+		f, err := s.flat(ctx, pic.SHA)
+		if err != nil {
+			return pic, doc, nil, w, err
+		}
+		d := f.Drawing()
+		w, err = doc.Drawn(d)
+		return pic, doc, d, w, err
+	}
 	if pic.Format != FormatSVG {
 		return pic, doc, nil, w, &InputError{"this picture is a photo, not a drawing"}
 	}

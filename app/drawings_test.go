@@ -8,13 +8,16 @@ import (
 	"image/png"
 	"io"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/isolate"
@@ -256,4 +259,77 @@ func TestMasksAndPartsGoOn(t *testing.T) {
 	areas, err := s.Areas(ctx, id, q.Part.ID, &carried)
 	require.NoError(t, err)
 	assert.NotEmpty(t, areas)
+}
+
+// TestADrawingOfPixels: a PNG of a few exact colours has families too; its rims follow, its transparency stays to the bit.
+func TestADrawingOfPixels(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	_, j := drawnPoster(t, s)
+	b, err := os.ReadFile("../demo/artwork/icon-sheet.svg")
+	require.NoError(t, err)
+	d, err := artwork.Parse(b)
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "icons.png")
+	require.NoError(t, imagefile.DrawingToPNG(d.Source, 960, 480, time.Minute, path))
+	f, err := os.Open(path)
+	require.NoError(t, err)
+	id, err := s.AddPicture(ctx, j.ID, "icons.png", f)
+	f.Close()
+	require.NoError(t, err)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	var doc document.Picture
+	require.NoError(t, json.Unmarshal(pic.Document, &doc))
+	var red *document.Part
+	for i := range doc.Parts {
+		for _, m := range doc.Parts[i].Family.Members {
+			if m.Colour == "#9c2a1e" {
+				red = &doc.Parts[i]
+			}
+		}
+	}
+	require.NotNil(t, red)
+	assert.Less(t, len(doc.Parts), 15)
+	red.Target = document.Target{CSS: "#345a86"}
+	_, err = s.Edit(ctx, id, pic.Revision, "blue", doc)
+	require.NoError(t, err)
+	is, _ := delivered(t, s, j.ID, id, "", "png", imagefile.Options{})
+	got, err := png.Decode(bytes.NewReader(is))
+	require.NoError(t, err)
+	// The same drawing recoloured as a drawing, then rendered.
+	changes, err := (&artwork.Plan{Families: []artwork.Family{{Main: red.Family.Main, Members: red.Family.Members, Target: "#345a86", How: artwork.Tints}}}).Changes()
+	require.NoError(t, err)
+	require.NoError(t, imagefile.DrawingToPNG(d.Recolour(changes, nil).Source, 960, 480, time.Minute, path))
+	f, err = os.Open(path)
+	require.NoError(t, err)
+	defer f.Close()
+	want, err := png.Decode(f)
+	require.NoError(t, err)
+	far := 0
+	for y := range 480 {
+		for x := range 960 {
+			r, g, b, a := got.At(x, y).RGBA()
+			wr, wg, wb, wa := want.At(x, y).RGBA()
+			require.Equal(t, wa, a)
+			for _, v := range [][2]uint32{{r, wr}, {g, wg}, {b, wb}} {
+				if max(v[0], v[1])-min(v[0], v[1]) > 12<<8 {
+					far++
+					break
+				}
+			}
+		}
+	}
+	assert.Less(t, far, 960*480/2000, "pixels further than 12 levels from drawing it anew")
+	parts, outside, err := s.Prove(ctx, id, &doc)
+	require.NoError(t, err)
+	assert.Zero(t, outside)
+	assert.Len(t, parts, len(doc.Parts))
+	shown, err := s.ShowDrawing(ctx, id, &doc)
+	require.NoError(t, err)
+	assert.Len(t, shown.Parts, len(doc.Parts))
+	cover, err := s.Cover(ctx, id, 240, "", false)
+	require.NoError(t, err)
+	before, err := s.Cover(ctx, id, 240, "", true)
+	require.NoError(t, err)
+	assert.NotEqual(t, before, cover)
 }

@@ -75,12 +75,11 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 	if err != nil {
 		return nil, 0, err
 	}
-	if pic.Format == FormatSVG {
-		d, err := s.drawing(ctx, pic.SHA)
+	if pic.Format == FormatSVG || drawnInPixels(pic, doc) {
+		_, doc, d, w, err := s.drawn(ctx, id, &doc)
 		if err != nil {
 			return nil, 0, err
 		}
-		w, err := doc.Drawn(d)
 		return proof.MeasureDrawing(&doc, d, w).Parts, 0, err
 	}
 	p, release, err := s.pyramid(ctx, pic.SHA)

@@ -58,7 +58,12 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 		return uuid.Nil, err
 	}
 	info := p.Info
+	flat, err := flatDocument(p)
 	p.Close()
+	if err != nil {
+		os.RemoveAll(made)
+		return uuid.Nil, err
+	}
 	defer os.RemoveAll(made)
 	if _, err := f.Seek(0, io.SeekStart); err != nil {
 		return uuid.Nil, err
@@ -86,8 +91,12 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 			return uuid.Nil, err
 		}
 	}
+	doc, err := json.Marshal(flat)
+	if err != nil {
+		return uuid.Nil, err
+	}
 	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Depth: depth, Width: info.Width, Height: info.Height,
-		Bits: info.Bits, Format: info.Format, Document: []byte(`{"parts":[]}`)})
+		Bits: info.Bits, Format: info.Format, Document: doc})
 }
 
 // pictureName makes a name people read out of a file name.

@@ -65,8 +65,12 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err != nil {
 		return nil, err
 	}
+	flat := drawnInPixels(pic, doc)
 	if v.Show == "before" {
 		doc = document.Picture{}
+	}
+	if flat {
+		return s.renderFlat(ctx, pic, doc, v)
 	}
 	if pic.Format == FormatSVG {
 		svg, err := s.drawnSource(ctx, pic, doc)

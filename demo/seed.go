@@ -4,6 +4,7 @@ package demo
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 
@@ -31,7 +32,7 @@ var pictures = []struct{ file, name string }{
 	{"canvas-tote", "Canvas tote"}, {"conductors-cap", "Conductor’s cap"},
 }
 
-var drawings = []struct{ file, name string }{{"poster", "Poster"}, {"route-map", "Route map"}, {"icon-sheet", "Icon sheet"}}
+var drawings = []struct{ file, name string }{{"poster", "Poster"}, {"route-map", "Route map"}, {"icon-sheet", "Icon sheet"}, {"sticker", "Sticker"}}
 
 // Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
 func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
@@ -67,7 +68,11 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 		}
 	}
 	for _, p := range drawings {
-		if err := add(filepath.Join(dir, "artwork", p.file+".svg"), p.name+".svg"); err != nil {
+		file, err := filepath.Glob(filepath.Join(dir, "artwork", p.file+".*"))
+		if err != nil || len(file) != 1 {
+			return uuid.Nil, fmt.Errorf("the demo's drawing %s is not there", p.file)
+		}
+		if err := add(file[0], p.name+filepath.Ext(file[0])); err != nil {
 			return uuid.Nil, err
 		}
 	}

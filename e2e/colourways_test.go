@@ -108,7 +108,7 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	// Twelve files; some are cancelled, the server is killed meanwhile, and the rest comes out once and whole.
 	e.click("Deliver")
 	e.do("format", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Format"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "jpeg"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
-	for _, name := range []string{"Conductor’s cap", "Poster", "Route map", "Icon sheet"} {
+	for _, name := range []string{"Conductor’s cap", "Poster", "Route map", "Icon sheet", "Sticker"} {
 		e.click(name)
 	}
 	e.click("Render 12 files")

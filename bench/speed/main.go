@@ -38,6 +38,7 @@ func main() {
 	sweeping := flag.Bool("sweep", false, "measure Sweep under a dragging hand alone")
 	ordering := flag.Bool("orders", false, "measure an order of 72 files alone")
 	drawn := flag.Bool("drawings", false, "measure a drawing of 50,000 elements alone")
+	shared := flag.Bool("workers", false, "measure two workers over one alone")
 	flag.Parse()
 	dir, err := testdb.Dir()
 	check(err)
@@ -53,6 +54,10 @@ func main() {
 	enlarge("demo/pictures/depot-mug.png", p24, 6000, 4000)
 	if *sweeping {
 		withServer(bin, dir, func(call caller, job string, pid int) { drag(call, job, p24, pid) })
+		return
+	}
+	if *shared {
+		sharing(bin, dir, p12)
 		return
 	}
 	if *ordering {

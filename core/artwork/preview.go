@@ -98,6 +98,9 @@ type Group struct {
 // Preview gives what a page sets to show each item in the colour that want says, with the part it belongs to. Items of one
 // part and colour come as one group, in an order that only depends on which items change.
 func (d *Drawing) Preview(want func(item int) (part int, to *colour.Lab)) []Group {
+	if d.style == nil {
+		return nil // pixels have no properties
+	}
 	part := make([]int, len(d.Items))
 	to := d.wanted(func(i int) (l *colour.Lab) {
 		part[i], l = want(i)

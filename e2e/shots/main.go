@@ -124,9 +124,9 @@ func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("deliver", b.Click("Deliver"))
 	step("render", b.Click("Render"))
-	step("running", b.Until(`/([3-9]|1[0-9]) of 32 files/.test(document.body.textContent)`))
+	step("running", b.Until(`/([3-9]|1[0-9]) of 36 files/.test(document.body.textContent)`))
 	shot("deliver")
-	step("done", b.Until(`/20 of 32 files/.test(document.body.textContent)`))
+	step("done", b.Until(`/20 of 36 files/.test(document.body.textContent)`))
 }
 
 // isolating shows kinds of pick at work, each on the picture it suits.
@@ -229,9 +229,6 @@ func drawings(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("drawn", b.Drawn())
 	shot("drawing-tints")
 	step("now", b.Do(chromedp.KeyEvent("w")))
-	step("proof", b.Click("Proof"))
-	step("drawn", b.Drawn())
-	shot("drawing-proof")
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("open", b.Click("Route map"))
 	step("drawing", b.Until(ready))
@@ -244,4 +241,16 @@ func drawings(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("drawn", b.Drawn())
 	shot("drawing-hidden")
 	step("show", b.Do(chromedp.KeyEvent(kb.Escape)))
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("open", b.Click("Sticker"))
+	step("drawing", b.Until(`document.querySelector("[data-testid=drawing]")?.dataset.shown === "1"`))
+	step("drawn", b.Drawn())
+	at(480, 560, 960, 960)
+	step("picked", b.Until(`!!document.querySelector("[data-testid=picked]")`))
+	step("amber", b.Click("Slate blue"))
+	step("drawn", b.Drawn())
+	step("split", b.Do(chromedp.KeyEvent("w")))
+	step("drawn", b.Drawn())
+	shot("drawing-flat")
+	step("now", b.Do(chromedp.KeyEvent("w")))
 }

@@ -8,8 +8,11 @@ const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ de
 
 /** A picture's bench: the one for photos or the one for drawings. */
 export function PicturePage({ id }: { id: string }) {
-  const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }))).format });
+  const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => {
+    const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }));
+    return p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo";
+  } });
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
   if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
-  return kind.data === "svg" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage id={id} /></Suspense> : <BenchPage id={id} />;
+  return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage id={id} /></Suspense> : <BenchPage id={id} />;
 }

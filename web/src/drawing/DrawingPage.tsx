@@ -13,6 +13,7 @@ import { Bar, Brand, Button, Key, Notice, NumberRow, Segmented, Space } from "..
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
 import { go } from "../router";
+import { flatSize } from "./flat";
 import { DrawingProof } from "./DrawingProof";
 import { DrawingStage, type DrawingStageHandle } from "./DrawingStage";
 import { moved, regathered, withFamily } from "./families";
@@ -127,6 +128,22 @@ export function DrawingPage({ id }: { id: string }) {
       return whole;
     }, [id, shownDoc]),
   );
+  const flat = drawing.data?.source === "";
+  const [before, setBefore] = useState<ImageData>();
+  const view = useCallback(
+    async (document: Document, show: "picture" | "before", signal: AbortSignal) => {
+      if (!picture) return undefined;
+      const [width, height] = flatSize(picture.width, picture.height);
+      const data = await unwrap(api.POST("/api/pictures/{picture}/view", { params: { path: { picture: id } }, body: { x: 0, y: 0, w: picture.width, h: picture.height, width, height, show, document }, parseAs: "arrayBuffer", signal }));
+      return new ImageData(new Uint8ClampedArray(data as unknown as ArrayBuffer), width, height);
+    },
+    [id, picture],
+  );
+  const now = useLatest(flat && picture ? JSON.stringify(shownDoc) : undefined, useCallback((_, signal) => view(shownDoc, "picture", signal), [view, shownDoc]));
+  useEffect(() => {
+    if (flat && !before) void view(shownDoc, "before", AbortSignal.timeout(30000)).then(setBefore, (e: unknown) => setProblem(explain(e)));
+  }, [flat, before, view, shownDoc]);
+  const pixels = useMemo(() => before && { before, now }, [before, now]);
   const parts = shownDoc.parts;
   const part = parts.find((p) => p.id === at) ?? parts[0];
   const proof = shown?.proofs.find((q) => q.id === part?.id);
@@ -254,6 +271,10 @@ export function DrawingPage({ id }: { id: string }) {
     },
     { v: setHolding },
   );
+  // Without families it is a photo again.
+  useEffect(() => {
+    if (picture && picture.format !== "svg" && doc.saving === "saved" && !doc.document.parts.some((q) => q.family)) void queries.invalidateQueries({ queryKey: ["kind", id] });
+  }, [picture, doc.saving, doc.document, queries, id]);
   useEffect(() => {
     document.title = picture ? `${picture.name} · Episema` : "Episema";
     return () => { document.title = "Episema"; };
@@ -287,10 +308,11 @@ export function DrawingPage({ id }: { id: string }) {
         </span>
         <Button $kind="solid" onPress={() => setDelivering(true)}>Deliver</Button>
       </Bar>
-      <DrawingStage ref={stage} drawing={d} shown={shown} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={click} onZoom={setZoom} />
+      <DrawingStage ref={stage} drawing={d} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={click} onZoom={setZoom} />
       <Column aria-label="Families and their colours">
         <Head>
           <h2>Families</h2>
+          {flat && <Button $kind="quiet" onPress={() => { edit("work on it as a photo", (x) => ({ ...x, parts: x.parts.filter((q) => !q.family) })); }} style={{ padding: "1px 6px" }}>As a photo</Button>}
           <Button $kind="quiet" onPress={() => void gather(0)} style={{ padding: "1px 6px" }}>Gather anew</Button>
         </Head>
         <div style={{ padding: "0 14px 4px" }}>
@@ -301,6 +323,7 @@ export function DrawingPage({ id }: { id: string }) {
           parts={parts}
           at={part?.id}
           shown={shown}
+          things={!flat}
           onChoose={setAt}
           onRename={(p, name) => change("rename family", p, { name })}
           onHold={(p, held) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held }))}
@@ -342,13 +365,13 @@ export function DrawingPage({ id }: { id: string }) {
             {boards.map((b) => <option key={b.id} value={b.id}>{b.name}</option>)}
           </Select>
         )}
-        <Segmented small label="What is picked" value={prop} onChange={(v) => { setProp(v); again(tolerance, v, board); }} options={[["", "Both"], ["fill", "Fills"], ["stroke", "Strokes"]]} />
+        {!flat && <Segmented small label="What is picked" value={prop} onChange={(v) => { setProp(v); again(tolerance, v, board); }} options={[["", "Both"], ["fill", "Fills"], ["stroke", "Strokes"]]} />}
         <span>within</span>
         <Field aria-label="Tolerance, CIEDE2000" key={tolerance} defaultValue={tolerance} size={3} style={{ padding: "1px 4px" }} onBlur={(e) => { const t = Number.parseFloat(e.target.value.replace(",", ".")); if (t >= 0 && t <= 100) { setTolerance(t); again(t, prop, board); } else e.target.value = String(tolerance); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
         <Space />
         {picked.size > 0 ? (
           <>
-            <span className="num" data-testid="picked">{where.things === 1 ? "1 thing" : `${where.things} things`}, {colours.length === 1 ? "1 colour" : `${colours.length} colours`}{boards.length > 1 && ` · on ${onBoards.length} of ${boards.length} boards`}</span>
+            <span className="num" data-testid="picked">{!flat && (where.things === 1 ? "1 thing, " : `${where.things} things, `)}{colours.length === 1 ? "1 colour" : `${colours.length} colours`}{boards.length > 1 && ` · on ${onBoards.length} of ${boards.length} boards`}</span>
             <Button $kind="quiet" aria-pressed={hide} onPress={() => setHide((on) => !on)} style={{ padding: "1px 7px" }}>{hide ? "Show again" : "Hide what is picked"}</Button>
             <Button $kind="quiet" onPress={() => stage.current?.fitPicked()} style={{ padding: "1px 7px" }}>Fit all of it</Button>
             <Button $kind="quiet" onPress={makeFamily} style={{ padding: "1px 7px" }}>Make a family of it</Button>

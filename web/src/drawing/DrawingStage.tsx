@@ -1,6 +1,7 @@
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Drawing, ShownDrawing } from "../api/client";
+import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 
 const Frame = styled.div`
@@ -16,6 +17,11 @@ const Frame = styled.div`
 const Host = styled.div`
   position: absolute;
   background: #fff;
+`;
+const Checks = styled.div`
+  position: absolute;
+  background: repeating-conic-gradient(#ffffff 0 25%, #e2e2e2 0 50%) 0 0 / 16px 16px;
+  canvas { display: block; width: 100%; height: 100%; }
 `;
 const Over = styled.svg`
   position: absolute;
@@ -63,6 +69,8 @@ interface Place {
 interface Props {
   drawing: Drawing;
   shown?: ShownDrawing;
+  /** Of a flat drawing of pixels. */
+  pixels?: Pixels;
   before: boolean;
   split: boolean;
   picked: Set<number>;
@@ -77,6 +85,9 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
   const frame = useRef<HTMLDivElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const left = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const beforeCanvas = useRef<HTMLCanvasElement>(null);
+  const flat = p.drawing.source === "";
   const made = useRef<{ m: Mounted; painter: Painter } | undefined>(undefined);
   const [place, setPlace] = useState<Place>();
   const [bar, setBar] = useState(0.5);
@@ -111,6 +122,11 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
   const measure = useCallback(() => {
     const f = frame.current?.getBoundingClientRect();
     const m = made.current?.m;
+    if (flat && f && place && p.pixels) {
+      const k = (dw * place.zoom) / p.pixels.before.width;
+      setBoxes(flatBoxes(p.pixels, p.drawing, p.picked).map((b) => new DOMRect(place.x + b.x * k, place.y + b.y * k, b.width * k, b.height * k)));
+      return;
+    }
     if (!f || !m) return;
     const seen = new Set<number>();
     const out: DOMRect[] = [];
@@ -122,7 +138,7 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
       if (r && (r.width > 0 || r.height > 0)) out.push(new DOMRect(r.x - f.x, r.y - f.y, r.width, r.height));
     }
     setBoxes(out);
-  }, [p.picked, p.drawing]);
+  }, [p.picked, p.drawing, p.pixels, place, flat, dw]);
 
   useImperativeHandle(ref, () => ({
     fit,
@@ -138,17 +154,28 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
   }), [fit, show, zoomBy, place, boxes, dx, dy]);
 
   useEffect(() => {
-    const m = host.current && mount(host.current, p.drawing);
+    const m = flat ? undefined : host.current && mount(host.current, p.drawing);
     made.current = m ? { m, painter: new Painter(m, host.current as HTMLElement) } : undefined;
     fit();
-  }, [p.drawing, fit]);
+  }, [p.drawing, fit, flat]);
   useEffect(() => {
-    if (p.split && left.current) mount(left.current, p.drawing);
-  }, [p.split, p.drawing]);
+    if (p.split && left.current && !flat) mount(left.current, p.drawing);
+  }, [p.split, p.drawing, flat]);
+  useEffect(() => {
+    const paint = (c: HTMLCanvasElement | null, d: ImageData) => {
+      if (!c) return;
+      c.width = d.width;
+      c.height = d.height;
+      c.getContext("2d")?.putImageData(d, 0, 0);
+    };
+    if (!p.pixels) return;
+    paint(canvas.current, flatShown(p.pixels, p.drawing, p.before, p.hide ? p.picked : new Set()));
+    if (p.split) paint(beforeCanvas.current, p.pixels.before);
+  }, [p.pixels, p.before, p.hide, p.picked, p.split, p.drawing]);
   useEffect(() => {
     made.current?.painter.show(p.before ? [] : (p.shown?.groups ?? []), p.hide ? hiding(p.drawing, p.picked) : []);
-    if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${p.shown?.groups.length ?? 0}`;
-  }, [p.shown, p.before, p.hide, p.picked, p.drawing]);
+    if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${flat ? (p.pixels?.now ? 1 : -1) : (p.shown?.groups.length ?? 0)}`;
+  }, [p.shown, p.pixels, p.before, p.hide, p.picked, p.drawing, flat]);
   useEffect(() => {
     measure();
     if (place) onZoom(place.zoom);
@@ -188,8 +215,14 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
     const up = (u: PointerEvent) => {
       removeEventListener("pointermove", move);
       removeEventListener("pointerup", up);
-      if (pan || moved || !made.current) return;
-      const item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
+      if (pan || moved) return;
+      let item: number | undefined;
+      if (made.current) item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
+      else if (start && p.pixels && frame.current) {
+        const f = frame.current.getBoundingClientRect();
+        const k = p.pixels.before.width / (dw * start.zoom);
+        item = flatItemAt(p.pixels, p.drawing, (u.clientX - f.x - start.x) * k, (u.clientY - f.y - start.y) * k);
+      }
       if (item !== undefined) onPick(item, { shift: u.shiftKey, alt: u.altKey });
     };
     addEventListener("pointermove", move);
@@ -211,12 +244,13 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
   };
   const box = place && { left: place.x, top: place.y, width: dw * place.zoom, height: dh * place.zoom };
   const width = frame.current?.clientWidth ?? 0;
+  const sharp = place && p.pixels && dw * place.zoom * devicePixelRatio >= p.pixels.before.width ? "pixelated" : "auto";
   return (
     <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
-      <Host ref={host} style={box ?? { visibility: "hidden" }} />
+      {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : <Host ref={host} style={box ?? { visibility: "hidden" }} />}
       {p.split && box && (
         <div style={{ position: "absolute", inset: 0, clipPath: `inset(0 ${(1 - bar) * 100}% 0 0)`, background: p.ground, pointerEvents: "none" }}>
-          <Host ref={left} style={box} />
+          {flat ? <Checks style={box}><canvas ref={beforeCanvas} style={{ imageRendering: sharp }} /></Checks> : <Host ref={left} style={box} />}
         </div>
       )}
       <Over aria-hidden>

@@ -44,6 +44,8 @@ export function FamilyList(p: {
   parts: Part[];
   at?: string;
   shown?: ShownDrawing;
+  /** Of pixels there are no things to count. */
+  things: boolean;
   onChoose: (id: string) => void;
   onRename: (id: string, name: string) => void;
   onHold: (id: string, held: boolean) => void;
@@ -78,7 +80,7 @@ export function FamilyList(p: {
                 <b>{part.name}</b>
                 <small className="num">
                   {part.family?.members.length === 1 ? "1 colour" : `${part.family?.members.length ?? 0} colours`}
-                  {count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
+                  {p.things && count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
                   {part.family?.boards?.length ? " · some boards" : ""}
                   {part.family?.prop ? ` · ${part.family.prop}s` : ""}
                 </small>
