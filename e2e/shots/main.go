@@ -126,7 +126,7 @@ func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("render", b.Click("Render"))
 	step("running", b.Until(`/([3-9]|1[0-9]) of 36 files/.test(document.body.textContent)`))
 	shot("deliver")
-	step("done", b.Until(`/20 of 36 files/.test(document.body.textContent)`))
+	step("done", b.Until(`/36 of 36 files/.test(document.body.textContent)`))
 }
 
 // isolating shows kinds of pick at work, each on the picture it suits.

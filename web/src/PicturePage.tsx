@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
+import { justFetched } from "./bench/useDocument";
 import { Notice } from "./look/controls";
 
 const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
@@ -10,6 +11,7 @@ const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ de
 export function PicturePage({ id }: { id: string }) {
   const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => {
     const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }));
+    justFetched.set(id, p);
     return p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo";
   } });
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;

@@ -32,6 +32,9 @@ function keep(id: string, base: number, waiting: Waiting[]) {
   }
 }
 
+/** Pictures that were fetched a moment ago, to see what kind they are: they need not be fetched again. */
+export const justFetched = new Map<string, Picture>();
+
 /** Whether two values are the same but for the order of their keys and for what is not set. */
 function same(a: unknown, b: unknown): boolean {
   const sorted = (_: string, v: unknown) => (v && typeof v === "object" && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([p], [q]) => (p < q ? -1 : 1))) : v);
@@ -136,7 +139,9 @@ export function useDocument(id: string) {
     const load = async () => {
       while (!stop.signal.aborted) {
         try {
-          const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal }));
+          const ready = justFetched.get(id);
+          justFetched.delete(id);
+          const p = ready ?? (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal })));
           const k = kept(id);
           if (k && k.waiting.length > 0) {
             c.queue = k.waiting.map((w) => ({ kind: "edit", ...w, change: () => w.document }));

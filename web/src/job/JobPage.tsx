@@ -28,6 +28,7 @@ const Main = styled.main<{ $over: boolean }>`
   display: grid;
   gap: 18px;
   align-content: start;
+  > * { min-width: 0; }
   outline: ${(p) => (p.$over ? "3px solid var(--ink)" : "none")};
   outline-offset: -6px;
 `;

@@ -19,7 +19,7 @@ const Table = styled.table`
   border-collapse: separate;
   border-spacing: 0;
   th, td { border-right: 1px solid var(--rule); border-bottom: 1px solid var(--rule); padding: 8px; background: var(--card); }
-  thead th { position: sticky; top: 0; z-index: 2; width: 164px; min-width: 164px; box-sizing: content-box; vertical-align: bottom; font-weight: 600; }
+  thead th { position: sticky; top: 0; z-index: 2; width: 164px; min-width: 164px; vertical-align: bottom; font-weight: 600; }
   tbody th, thead th:first-child { position: sticky; left: 0; z-index: 1; width: 190px; min-width: 190px; text-align: left; vertical-align: middle; }
   thead th:first-child { z-index: 3; }
   thead img { width: 132px; height: 88px; object-fit: cover; border-radius: 4px; display: block; margin: 0 auto 5px; background: #d9d9d9; }
@@ -49,7 +49,7 @@ const List = styled(Menu)`
 `;
 
 const rowHeight = 82;
-const columnWidth = 181; // with its padding and rule
+const columnWidth = 164;
 
 interface Props {
   job: Job;
