@@ -526,7 +526,13 @@ func (d *Drawing) collect() {
 		}
 		switch {
 		case e.Name == "image":
-			d.Images = append(d.Images, i)
+			href, ok := e.Attr("href")
+			if !ok {
+				href, _ = e.Attr("xlink:href")
+			}
+			if href != "" {
+				d.Images = append(d.Images, i)
+			}
 		case e.Name == "use":
 			filled, stroked := d.takesIn(i, byID, 0)
 			if filled {

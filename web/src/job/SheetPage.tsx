@@ -19,6 +19,11 @@ const Page = styled.div`
     header, .tools { display: none; }
   }
 `;
+/** Only on paper. */
+const Heading = styled.div`
+  display: none;
+  @media print { display: block; margin-bottom: 14px; }
+`;
 const Tools = styled.div`
   display: flex;
   gap: 12px;
@@ -95,7 +100,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
         {proof.data?.parts.map((q) => (
           <span key={q.id} style={{ display: "flex", alignItems: "center", gap: 4 }}>
             <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
-            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
+            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `ΔE ${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
           </span>
         ))}
         {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}
@@ -147,6 +152,10 @@ export function SheetPage({ id }: { id: string }) {
         {editing.problem && <Notice strong>{editing.problem}</Notice>}
         {job.colourways.length === 0 && by === "picture" && <span style={{ color: "var(--ink3)" }}>No colourway yet: there is only the picture as it is set.</span>}
       </Tools>
+      <Heading>
+        <h1>{job.name}</h1>
+        <span className="num">{by === "picture" ? `Colourways of ${cards[0]?.picture.name ?? ""}` : `Pictures of ${cards[0]?.w?.name ?? "as set"}`} · {new Date().toLocaleDateString("en-GB")} · CIEDE2000, D50</span>
+      </Heading>
       <Grid aria-label="Sheet" style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
         {(two.length === 2 ? two : cards).map((c) => (
           <One

@@ -19,5 +19,7 @@ export const GlobalStyle = createGlobalStyle`
   a { color: inherit; text-decoration: none; }
   :focus-visible, [data-focus-visible] { outline: 2px solid var(--ink); outline-offset: 2px; }
   .num { font: 11.5px/1.35 var(--figures); font-variant-numeric: tabular-nums; }
+  @page { margin: 12mm; }
+  @media print { body { background: #fff; } html, body, #root { height: auto; } }
   @media (prefers-reduced-motion: reduce) { *, *::before, *::after { transition: none !important; animation: none !important; } }
 `;
