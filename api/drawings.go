@@ -39,17 +39,9 @@ func (s *Server) GetDrawing(ctx context.Context, r GetDrawingRequestObject) (Get
 
 // ShowDrawing says how a drawing looks as a document has it.
 func (s *Server) ShowDrawing(ctx context.Context, r ShowDrawingRequestObject) (ShowDrawingResponseObject, error) {
-	doc := r.Body.Document
-	if r.Body.Colourway != nil && doc == nil {
-		p, err := s.Studio.Store.Picture(ctx, r.Picture)
-		if err != nil {
-			return nil, err
-		}
-		in, err := s.Studio.InColourway(ctx, p, *r.Body.Colourway)
-		if err != nil {
-			return nil, err
-		}
-		doc = &in
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	if err != nil {
+		return nil, err
 	}
 	shown, err := s.Studio.ShowDrawing(ctx, r.Picture, doc)
 	if err != nil {

@@ -301,19 +301,24 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	return o, nil
 }
 
+// asked gives the document that a request means: the one it brings, else the stored one in a colourway; nil as stored.
+func (s *Server) asked(ctx context.Context, picture uuid.UUID, doc *document.Picture, colourway *string) (*document.Picture, error) {
+	if doc != nil || colourway == nil {
+		return doc, nil
+	}
+	p, err := s.Studio.Store.Picture(ctx, picture)
+	if err != nil {
+		return nil, err
+	}
+	in, err := s.Studio.InColourway(ctx, p, *colourway)
+	return &in, err
+}
+
 // Prove measures.
 func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponseObject, error) {
-	doc := r.Body.Document
-	if r.Body.Colourway != nil && doc == nil {
-		p, err := s.Studio.Store.Picture(ctx, r.Picture)
-		if err != nil {
-			return nil, err
-		}
-		in, err := s.Studio.InColourway(ctx, p, *r.Body.Colourway)
-		if err != nil {
-			return nil, err
-		}
-		doc = &in
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	if err != nil {
+		return nil, err
 	}
 	parts, outside, err := s.Studio.Prove(ctx, r.Picture, doc)
 	if err != nil {

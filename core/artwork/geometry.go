@@ -147,11 +147,11 @@ type shape struct {
 // pen measures a path as it is drawn.
 type pen struct {
 	shape
-	m          matrix
-	sx, sy     float64 // start of the subpath
-	x, y       float64
-	area2      float64
-	drawn, any bool
+	m      matrix
+	sx, sy float64 // start of the subpath
+	x, y   float64
+	area2  float64
+	any    bool
 }
 
 func (p *pen) see(x, y float64) {

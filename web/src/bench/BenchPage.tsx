@@ -1,10 +1,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
-import styled from "styled-components";
 import { inColourway, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
+import { Banner, Column, Crumb, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
 import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
 import { go } from "../router";
 import { CarryDialog } from "./CarryDialog";
@@ -25,68 +24,6 @@ import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
 import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
-
-const Page = styled.div`
-  display: grid;
-  grid-template: 44px 1fr 34px / 1fr 332px;
-  height: 100%;
-  > header, > footer { grid-column: 1 / 3; }
-`;
-const Column = styled.aside`
-  border-left: 1px solid var(--rule);
-  background: var(--card);
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-`;
-const FaceTabs = styled(Tabs)`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  flex: 1;
-  border-top: 1px solid var(--rule);
-`;
-const FaceList = styled(TabList)`
-  display: flex;
-  background: var(--rail);
-  border-bottom: 1px solid var(--rule);
-`;
-const FaceTab = styled(Tab)`
-  flex: 1;
-  text-align: center;
-  padding: 8px;
-  color: var(--ink2);
-  cursor: default;
-  &[data-selected] { background: var(--card); color: var(--ink); font-weight: 650; box-shadow: inset 0 2px 0 var(--ink); }
-  &[data-focus-visible] { outline-offset: -4px; }
-`;
-const Panel = styled(TabPanel)`
-  min-height: 0;
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  outline: none;
-`;
-const Crumb = styled.nav`
-  color: var(--ink2);
-  min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  b { color: var(--ink); font-weight: 600; }
-`;
-const Banner = styled.div`
-  position: absolute;
-  z-index: 5;
-  left: 14px;
-  right: 346px;
-  top: 54px;
-  display: grid;
-  gap: 8px;
-  justify-items: start;
-  pointer-events: none;
-  > * { pointer-events: auto; max-width: 620px; }
-`;
 
 type FaceName = "isolate" | "colour" | "proof";
 

@@ -1,20 +1,10 @@
 import styled from "styled-components";
 import type { Probe } from "../api/client";
+import { FootLine } from "../look/Bench";
 import { Button, Segmented, Space } from "../look/controls";
 import { Field } from "../look/Field";
 import type { Show } from "./Stage";
 
-const Line = styled.footer`
-  border-top: 1px solid var(--rule);
-  background: var(--card);
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  padding: 0 14px;
-  color: var(--ink2);
-  white-space: nowrap;
-  overflow: hidden;
-`;
 const Greys = styled.span`display: flex; gap: 1px;`;
 const Grey = styled(Button)<{ $on: boolean }>`
   padding: 3px;
@@ -44,7 +34,7 @@ export function Foot(p: { zoom: number; cast: boolean; show: Show; onShow: (s: S
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
   const { probe } = p;
   return (
-    <Line>
+    <FootLine>
       <span className="num" style={{ minWidth: 40 }}>{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span>
       <Segmented
         small
@@ -75,6 +65,6 @@ export function Foot(p: { zoom: number; cast: boolean; show: Show; onShow: (s: S
           {probe?.distance !== undefined && ` · ΔE ${probe.distance.toFixed(1)}`}
         </span>
       )}
-    </Line>
+    </FootLine>
   );
 }

@@ -1,6 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap, type Document, type Family, type Part, type ShownDrawing } from "../api/client";
 import { DeliverDialog } from "../bench/DeliverDialog";
@@ -9,6 +8,7 @@ import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
+import { Banner, Column, Crumb, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
 import { Bar, Brand, Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
@@ -20,62 +20,6 @@ import { moved, regathered, withFamily } from "./families";
 import { FamilyFace } from "./FamilyFace";
 import { FamilyList } from "./FamilyList";
 
-const Page = styled.div`
-  display: grid;
-  grid-template: 44px 1fr 34px / 1fr 332px;
-  height: 100%;
-  > header, > footer { grid-column: 1 / 3; }
-`;
-const Column = styled.aside`
-  border-left: 1px solid var(--rule);
-  background: var(--card);
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-`;
-const FaceTabs = styled(Tabs)`display: flex; flex-direction: column; min-height: 0; flex: 1; border-top: 1px solid var(--rule);`;
-const FaceList = styled(TabList)`display: flex; background: var(--rail); border-bottom: 1px solid var(--rule);`;
-const FaceTab = styled(Tab)`
-  flex: 1;
-  text-align: center;
-  padding: 8px;
-  color: var(--ink2);
-  cursor: default;
-  &[data-selected] { background: var(--card); color: var(--ink); font-weight: 650; box-shadow: inset 0 2px 0 var(--ink); }
-  &[data-focus-visible] { outline-offset: -4px; }
-`;
-const Panel = styled(TabPanel)`min-height: 0; flex: 1; display: flex; flex-direction: column; outline: none;`;
-const Crumb = styled.nav`
-  color: var(--ink2);
-  min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  b { color: var(--ink); font-weight: 600; }
-`;
-const Foot = styled.footer`
-  border-top: 1px solid var(--rule);
-  background: var(--card);
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  padding: 0 14px;
-  color: var(--ink2);
-  white-space: nowrap;
-  overflow: hidden;
-`;
-const Banner = styled.div`
-  position: absolute;
-  z-index: 5;
-  left: 14px;
-  right: 346px;
-  top: 54px;
-  display: grid;
-  gap: 8px;
-  justify-items: start;
-  pointer-events: none;
-  > * { pointer-events: auto; max-width: 620px; }
-`;
 const Head = styled.div`
   display: flex;
   justify-content: space-between;
@@ -357,7 +301,7 @@ export function DrawingPage({ id }: { id: string }) {
           </Panel>
         </FaceTabs>
       </Column>
-      <Foot>
+      <FootLine>
         <span className="num" style={{ minWidth: 46 }}>{Math.round((100 * zoom * (d.size[2] ?? 1)) / picture.width)} %</span>
         {boards.length > 1 && (
           <Select aria-label="Boards" value={board} onChange={(e) => showBoard(e.target.value)} style={{ maxWidth: 150 }}>
@@ -379,7 +323,7 @@ export function DrawingPage({ id }: { id: string }) {
         ) : (
           <span>Click a shape: all of its colour is picked. <Key>Shift</Key> adds, <Key>Alt</Key> takes away</span>
         )}
-      </Foot>
+      </FootLine>
       <Banner>
         {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
         {doc.problem && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}

@@ -6,26 +6,8 @@ import { Button, Heading, Notice, NumberRow, Segmented } from "../look/controls"
 import { Disc, Ribbon } from "../look/Disc";
 import { Face } from "../look/Face";
 import { Select, Small } from "../look/Field";
+import { Ends, SwatchButton, Swatches } from "../look/Swatches";
 
-const Ends = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  margin-top: -5px;
-  > :last-child { text-align: right; }
-`;
-const Swatches = styled.div`
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px;
-  margin-left: -5px;
-`;
-const SwatchButton = styled(Button)<{ $on: boolean }>`
-  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
-  background: none;
-  border-radius: 22px;
-  padding: 0;
-  display: grid;
-`;
 const Member = styled.li`
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto auto;

@@ -4,6 +4,7 @@ import { api, unwrap, type Part, type PartProof, type Swatch } from "../../api/c
 import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
+import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
 import type { Tool } from "../Stage";
 import { CastBox } from "./CastBox";
@@ -11,25 +12,6 @@ import { ColourField, Line } from "./ColourField";
 import { First } from "./First";
 import { Methods } from "./Methods";
 
-const Ends = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  margin-top: -5px;
-  > :last-child { text-align: right; }
-`;
-const Swatches = styled.div`
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px;
-  margin-left: -5px;
-`;
-const SwatchButton = styled(Button)<{ $on: boolean }>`
-  border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
-  background: none;
-  border-radius: 22px;
-  padding: 0;
-  display: grid;
-`;
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
   picture: string;

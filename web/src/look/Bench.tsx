@@ -1,0 +1,76 @@
+import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
+import styled from "styled-components";
+
+/** The frame of a bench: the stage, a column with faces, a line below. */
+export const Page = styled.div`
+  display: grid;
+  grid-template: 44px 1fr 34px / 1fr 332px;
+  height: 100%;
+  > header, > footer { grid-column: 1 / 3; }
+`;
+export const Column = styled.aside`
+  border-left: 1px solid var(--rule);
+  background: var(--card);
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+`;
+export const FaceTabs = styled(Tabs)`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+  border-top: 1px solid var(--rule);
+`;
+export const FaceList = styled(TabList)`
+  display: flex;
+  background: var(--rail);
+  border-bottom: 1px solid var(--rule);
+`;
+export const FaceTab = styled(Tab)`
+  flex: 1;
+  text-align: center;
+  padding: 8px;
+  color: var(--ink2);
+  cursor: default;
+  &[data-selected] { background: var(--card); color: var(--ink); font-weight: 650; box-shadow: inset 0 2px 0 var(--ink); }
+  &[data-focus-visible] { outline-offset: -4px; }
+`;
+export const Panel = styled(TabPanel)`
+  min-height: 0;
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  outline: none;
+`;
+export const Crumb = styled.nav`
+  color: var(--ink2);
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  b { color: var(--ink); font-weight: 600; }
+`;
+export const Banner = styled.div`
+  position: absolute;
+  z-index: 5;
+  left: 14px;
+  right: 346px;
+  top: 54px;
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  pointer-events: none;
+  > * { pointer-events: auto; max-width: 620px; }
+`;
+export const FootLine = styled.footer`
+  border-top: 1px solid var(--rule);
+  background: var(--card);
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 0 14px;
+  color: var(--ink2);
+  white-space: nowrap;
+  overflow: hidden;
+`;
