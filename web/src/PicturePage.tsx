@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
 import { justFetched } from "./bench/useDocument";
+import { firstLookIsOver } from "./firstLook";
 import { Notice } from "./look/controls";
 
 const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
@@ -14,6 +15,8 @@ export function PicturePage({ id }: { id: string }) {
     justFetched.set(id, p);
     return p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo";
   } });
+  useEffect(() => firstLookIsOver, []);
+  useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
   if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
   return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage id={id} /></Suspense> : <BenchPage id={id} />;

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
 import styled from "styled-components";
+import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
 import type { Gesture } from "./isolate/gestures";
 import type { Kind } from "./isolate/kinds";
@@ -211,6 +212,7 @@ export function Stage(p: Props) {
     }
     if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
     c.dataset.settled = String(l.now.settled);
+    if (l.now.serial > 0) firstLookIsOver();
     c.dataset.frames = String(l.now.serial);
   }, []);
 

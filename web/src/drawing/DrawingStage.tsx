@@ -1,6 +1,7 @@
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Drawing, ShownDrawing } from "../api/client";
+import { firstLookIsOver } from "../firstLook";
 import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 
@@ -157,6 +158,7 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
     const m = flat ? undefined : host.current && mount(host.current, p.drawing);
     made.current = m ? { m, painter: new Painter(m, host.current as HTMLElement) } : undefined;
     fit();
+    firstLookIsOver();
   }, [p.drawing, fit, flat]);
   useEffect(() => {
     if (p.split && left.current && !flat) mount(left.current, p.drawing);
