@@ -266,12 +266,21 @@ func (p *DevelopedPart) CastOf() (weight, x, y float64) {
 	return p.cast.Most()
 }
 
-// CastMask shows where the part's cast was found; nil where none was looked for.
+// faintCast is the share of the light below which a cast is hardly one.
+const faintCast = 0.08
+
+// CastMask shows where the part's cast was found, the strongest of it white: as a share of the light there it is small, and
+// would hardly be seen. What is hardly a cast stays dark. nil where none was looked for.
 func (p *DevelopedPart) CastMask(place raster.Place, w, h int) *raster.Mask {
 	if p.cast == nil {
 		return nil
 	}
-	return p.cast.Mask(place, w, h)
+	m := p.cast.Mask(place, w, h)
+	most, _, _ := p.cast.Most()
+	for i, v := range m.Pix {
+		m.Pix[i] = uint16(math.Min(raster.Whole, float64(v)/math.Max(most, faintCast)))
+	}
+	return m
 }
 
 // illuminant estimates the tint of a picture's light, with a mean channel of 1: shades of grey (Finlayson and Trezzi,
