@@ -62,7 +62,11 @@ func (s *Server) contentOf(ctx context.Context, b []byte) (pal []Swatch, c docum
 	if c.Colourways == nil {
 		c.Colourways = []document.Colourway{}
 	}
-	pal, err = swatches(c.Palette, s.Studio.ReadPalette(ctx, &c))
+	read, err := s.Studio.ReadPalette(ctx, &c)
+	if err != nil {
+		return nil, c, err
+	}
+	pal, err = swatches(c.Palette, read)
 	return pal, c, err
 }
 

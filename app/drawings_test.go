@@ -61,6 +61,29 @@ func delivered(t *testing.T, s *Studio, job, id uuid.UUID, way, format string, o
 	return b, d
 }
 
+// elsewhere opens a job's archive on another installation, and delivers its first picture in teal there.
+func elsewhere(t *testing.T, s *Studio, job uuid.UUID) (*Studio, []byte) {
+	t.Helper()
+	ctx := context.Background()
+	var buf bytes.Buffer
+	require.NoError(t, s.WriteArchive(ctx, job, &buf))
+	other := studio(t)
+	opened, err := other.ReadArchive(ctx, bytes.NewReader(buf.Bytes()))
+	require.NoError(t, err)
+	pics, err := other.Store.Pictures(ctx, opened)
+	require.NoError(t, err)
+	svg, _ := delivered(t, other, opened, pics[0].ID, "teal", "svg", imagefile.Options{})
+	return other, svg
+}
+
+// lastJob is the newest of an installation.
+func lastJob(t *testing.T, s *Studio) uuid.UUID {
+	t.Helper()
+	jobs, err := s.Store.Jobs(context.Background())
+	require.NoError(t, err)
+	return jobs[0].ID
+}
+
 // TestADrawingTakesPartInTheJob: its families are parts, colourways and palette reach it, it is delivered and archived.
 func TestADrawingTakesPartInTheJob(t *testing.T) {
 	s, ctx := studio(t), context.Background()
@@ -139,15 +162,10 @@ func TestADrawingTakesPartInTheJob(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, families, 3)
 
-	var buf bytes.Buffer
-	require.NoError(t, s.WriteArchive(ctx, j.ID, &buf))
-	other := studio(t)
-	job, err := other.ReadArchive(ctx, bytes.NewReader(buf.Bytes()))
-	require.NoError(t, err)
-	pics, err := other.Store.Pictures(ctx, job)
-	require.NoError(t, err)
-	there, _ := delivered(t, other, job, pics[0].ID, "teal", "svg", imagefile.Options{})
+	other, there := elsewhere(t, s, j.ID)
 	assert.Equal(t, string(svg), string(there))
+	pics, err := other.Store.Pictures(ctx, lastJob(t, other))
+	require.NoError(t, err)
 	was, err := s.Cover(ctx, id, 200, "teal", false)
 	require.NoError(t, err)
 	is, err := other.Cover(ctx, pics[0].ID, 200, "teal", false)
@@ -183,7 +201,9 @@ func TestInksOfAJob(t *testing.T) {
 	j, err := s.EditJob(ctx, j.ID, j.Revision, "inks", c)
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal(j.Content, &c))
-	assert.True(t, colour.Uncalibrated(s.ReadPalette(ctx, &c)[0].CSS))
+	pal, err := s.ReadPalette(ctx, &c)
+	require.NoError(t, err)
+	assert.True(t, colour.Uncalibrated(pal[0].CSS))
 	guessed, _ := delivered(t, s, j.ID, id, "teal", "svg", imagefile.Options{})
 	profile, err := os.ReadFile("/usr/share/color/icc/ghostscript/default_cmyk.icc")
 	require.NoError(t, err)
@@ -195,7 +215,9 @@ func TestInksOfAJob(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal(j.Content, &c))
 	assert.Equal(t, "cmyk(80 30 40 10)", c.Palette[0].CSS, "what was typed stays")
-	read := s.ReadPalette(ctx, &c)[0].CSS
+	pal, err = s.ReadPalette(ctx, &c)
+	require.NoError(t, err)
+	read := pal[0].CSS
 	assert.False(t, colour.Uncalibrated(read))
 	want, err := imagefile.InkLab(profile, [4]float64{.8, .3, .4, .1})
 	require.NoError(t, err)
@@ -205,15 +227,14 @@ func TestInksOfAJob(t *testing.T) {
 	svg, _ := delivered(t, s, j.ID, id, "teal", "svg", imagefile.Options{})
 	assert.Contains(t, string(svg), colour.Hex(want))
 	assert.NotEqual(t, string(guessed), string(svg))
-	var buf bytes.Buffer
-	require.NoError(t, s.WriteArchive(ctx, j.ID, &buf))
-	other := studio(t)
-	job, err := other.ReadArchive(ctx, bytes.NewReader(buf.Bytes()))
-	require.NoError(t, err)
-	pics, err := other.Store.Pictures(ctx, job)
-	require.NoError(t, err)
-	there, _ := delivered(t, other, job, pics[0].ID, "teal", "svg", imagefile.Options{})
+	_, there := elsewhere(t, s, j.ID)
 	assert.Equal(t, string(svg), string(there))
+	// A profile that is gone is an error, not another guess.
+	c.Inks.Profile = strings.Repeat("0", 64)
+	_, err = s.EditJob(ctx, j.ID, j.Revision, "lost", c)
+	require.NoError(t, err)
+	_, err = s.Cover(ctx, id, 100, "teal", false)
+	assert.ErrorContains(t, err, "ink profile")
 }
 
 // TestMasksAndPartsGoOn: masks are delivered as grey PNGs, and what does not depend on the place is carried to another

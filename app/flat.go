@@ -44,13 +44,10 @@ func pixels(p *imagefile.Pyramid) ([]byte, error) {
 	return out, nil
 }
 
-// mostFlat is how many pixels a picture has at most to be looked at as a flat drawing.
-const mostFlat = 40_000_000
-
 // flatDocument gives the families of a PNG that is a flat drawing of pixels; no parts for a photo.
 func flatDocument(p *imagefile.Pyramid) (document.Picture, error) {
 	doc := document.Picture{Parts: []document.Part{}}
-	if w, h := p.Size(0); p.Info.Format != "png" || w*h > mostFlat {
+	if w, h := p.Size(0); p.Info.Format != "png" || w*h > artwork.MostFlat {
 		return doc, nil
 	}
 	pix, err := pixels(p)

@@ -48,8 +48,9 @@ func (s *Studio) SetInks(ctx context.Context, job uuid.UUID, base int64, name st
 }
 
 // reader gives how a job's colours are read: those in CMYK through its profile where it has one, as lab(); all others as
-// they stand. What cannot be read any more stays as it is.
-func (s *Studio) reader(ctx context.Context, c *document.Content) func(css string) string {
+// they stand. failed says whether one could not be read.
+func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css string) string, failed func() error) {
+	var problem error
 	return func(css string) string {
 		inks, ok := colour.Inks(css)
 		if !ok || c.Inks == nil {
@@ -74,22 +75,22 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) func(css strin
 			return fmt.Sprintf("lab(%.4f %.4f %.4f)", max(0, min(100, l[0])), l[1], l[2]), err
 		})
 		if err != nil {
-			s.Log.Error("a colour is read without its ink profile", "profile", c.Inks.Profile, "error", err)
+			problem = fmt.Errorf("the job's ink profile %s: %w", c.Inks.Name, err)
 			return css
 		}
 		return v.(string)
-	}
+	}, func() error { return problem }
 }
 
 // ReadPalette gives a content's palette with every colour as it is read in the job.
-func (s *Studio) ReadPalette(ctx context.Context, c *document.Content) []document.Swatch {
-	read := s.reader(ctx, c)
+func (s *Studio) ReadPalette(ctx context.Context, c *document.Content) ([]document.Swatch, error) {
+	read, failed := s.reader(ctx, c)
 	out := make([]document.Swatch, len(c.Palette))
 	for i, w := range c.Palette {
 		w.CSS = read(w.CSS)
 		out[i] = w
 	}
-	return out
+	return out, failed()
 }
 
 // ReadIn gives a colour as it is read in a job.
@@ -102,5 +103,7 @@ func (s *Studio) ReadIn(ctx context.Context, job uuid.UUID, css string) (string,
 	if err := json.Unmarshal(j.Content, &c); err != nil {
 		return "", err
 	}
-	return s.reader(ctx, &c)(css), nil
+	read, failed := s.reader(ctx, &c)
+	css = read(css)
+	return css, failed()
 }

@@ -51,8 +51,9 @@ func (s *Studio) inColourway(ctx context.Context, content []byte, doc document.P
 		doc, name = w.In(doc), w.Name
 	}
 	c.Resolve(&doc)
-	doc.Read(s.reader(ctx, &c))
-	return doc, name, nil
+	read, failed := s.reader(ctx, &c)
+	doc.Read(read)
+	return doc, name, failed()
 }
 
 // PaletteFile writes a job's palette as a file.

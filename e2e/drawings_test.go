@@ -155,7 +155,7 @@ func TestADrawingIsRecolouredByFamily(t *testing.T) {
 	}
 	assert.Equal(t, strings.Count(string(was), "#d9a441"), strings.Count(string(svg), "#d9a441"), "held")
 
-	// What the page shows is what is delivered: the same pixels, but for letters, whose shapes differ between the two.
+	// Rendered, the delivered file has on the tram's side what the page showed there.
 	pix, err := imagefile.RenderDrawing(svg, 1, 0, 0, 600, 840, time.Minute)
 	require.NoError(t, err)
 	i := 4 * (608*600 + 356)

@@ -16,9 +16,12 @@ type Board struct {
 	from, to   int     // its elements; none where it is a view onto all of them
 }
 
-// Boards lists the drawing's boards: views, else nested drawings, else the groups at the top where there are several; a
+// Boards lists the drawing's boards.
+func (d *Drawing) Boards() []Board { return d.boards }
+
+// findBoards gives views, else nested drawings, else the groups at the top where there are several; a
 // drawing without any is one board.
-func (d *Drawing) Boards() []Board {
+func (d *Drawing) findBoards() []Board {
 	var views, nested, groups []Board
 	for i := range d.Elements {
 		e := &d.Elements[i]
@@ -150,4 +153,4 @@ func (d *Drawing) Text(i int) string {
 }
 
 // Lab gives the colour without its transparency.
-func (c *Colour) Lab() colour.Lab { return c.Paint.lab }
+func (c *Colour) Lab() colour.Lab { return c.paint.lab }

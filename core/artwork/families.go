@@ -120,7 +120,7 @@ func Gather(list []Colour, n int, hold []string) ([]Family, error) {
 		f := Family{Held: true, Main: list[mainOf(list, g)].Key}
 		for _, i := range g {
 			c := list[i]
-			m := Member{Colour: c.Key, Held: Neutral(c.Paint.lab) || held[c.Key], Count: c.Count, Area: math.Round(c.Area*100) / 100}
+			m := Member{Colour: c.Key, Held: Neutral(c.paint.lab) || held[c.Key], Count: c.Count, Area: math.Round(c.Area*100) / 100}
 			f.Held = f.Held && m.Held
 			f.Members = append(f.Members, m)
 		}
@@ -175,8 +175,8 @@ func mainOf(list []Colour, g []int) int {
 		if area > 0 {
 			s += 1.6 * list[i].Area / area
 		}
-		s *= 1 + list[i].Paint.lab.Chroma()/50
-		if Neutral(list[i].Paint.lab) {
+		s *= 1 + list[i].paint.lab.Chroma()/50
+		if Neutral(list[i].paint.lab) {
 			s /= 1000
 		}
 		if s > score {
@@ -260,7 +260,7 @@ func cluster(list []Colour, n int) [][]int {
 	lead := rank[:min(len(rank), most)]
 	ok := make([]colour.Oklab, len(list))
 	for i := range list {
-		ok[i] = oklab(list[i].Paint.lab)
+		ok[i] = oklab(list[i].paint.lab)
 	}
 	m := len(lead)
 	dist := make([][]float64, m)
@@ -381,7 +381,7 @@ func Same(list []Colour, css string, tolerance float64) ([]string, error) {
 	}
 	var out []string
 	for _, c := range list {
-		if c.Key == Key(l) || colour.DeltaE00(l, c.Paint.lab) <= tolerance {
+		if c.Key == Key(l) || colour.DeltaE00(l, c.paint.lab) <= tolerance {
 			out = append(out, c.Key)
 		}
 	}

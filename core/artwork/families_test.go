@@ -81,7 +81,7 @@ func drawn(r *rand.Rand, n int, tints bool, jitter float64) (list []Colour, trut
 			}
 			seen[key] = true
 			p := readPaint(key)
-			list = append(list, Colour{Key: key, Paint: p, Count: 1 + r.IntN(40)})
+			list = append(list, Colour{Key: key, paint: p, Count: 1 + r.IntN(40)})
 			truth = append(truth, f)
 		}
 	}
@@ -107,7 +107,7 @@ func scattered(r *rand.Rand, n int, jitter float64) (list []Colour, truth []int)
 			key := colour.Hex(colour.Lab{m[0] + jitter*r.NormFloat64(), m[1] + jitter*r.NormFloat64(), m[2] + jitter*r.NormFloat64()})
 			if !seen[key] {
 				seen[key] = true
-				list = append(list, Colour{Key: key, Paint: readPaint(key), Count: 1 + r.IntN(40)})
+				list = append(list, Colour{Key: key, paint: readPaint(key), Count: 1 + r.IntN(40)})
 				truth = append(truth, f)
 			}
 		}
@@ -158,7 +158,7 @@ func TestFamiliesAreFound(t *testing.T) {
 func TestNeutralsAreHeld(t *testing.T) {
 	var list []Colour
 	for i, c := range []string{"#000000", "#ffffff", "#808080", "#9c2a1e", "#a8372a", "#1d6a72"} {
-		list = append(list, Colour{Key: c, Paint: readPaint(c), Count: 10 - i})
+		list = append(list, Colour{Key: c, paint: readPaint(c), Count: 10 - i})
 	}
 	got, err := Gather(list, 5, []string{"rgb(29 106 114)"})
 	require.NoError(t, err)

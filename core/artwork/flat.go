@@ -22,10 +22,12 @@ const (
 	gap = -2 // wholly transparent
 )
 
+// MostFlat is how many pixels a picture has at most to be looked at as a flat drawing.
+const MostFlat = 40_000_000
+
 // What makes a picture flat.
 const (
-	mostFlat   = 64 // colours
-	mostPixels = 40_000_000
+	mostFlat   = 64   // colours
 	leastSolid = 4    // pixels in the middle of their own colour that a colour has
 	flatShare  = 0.75 // of the pixels that have one of the colours
 )
@@ -35,7 +37,7 @@ func rgb(p []byte) uint32 { return uint32(p[0])<<16 | uint32(p[1])<<8 | uint32(p
 // NewFlat looks whether pixels are a flat drawing.
 func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 	n := w * h
-	if n == 0 || n > mostPixels || len(pix) != 4*n {
+	if n == 0 || n > MostFlat || len(pix) != 4*n {
 		return nil, false
 	}
 	count, solid := map[uint32]int{}, map[uint32]int{}
@@ -111,7 +113,7 @@ func (f *Flat) settle(list []uint32, count map[uint32]int) bool {
 	for k, c := range list {
 		at[c] = int16(k)
 		lab := colour.SRGB.Lab(colour.SRGB.LinearOf(colour.RGB{float64(c>>16) / 255, float64(c>>8&255) / 255, float64(c&255) / 255}))
-		f.Colours = append(f.Colours, Colour{Key: colour.Hex(lab), Paint: paint{kind: paintColour, lab: lab, key: colour.Hex(lab), alpha: 1}, Count: count[c], Area: float64(count[c])})
+		f.Colours = append(f.Colours, Colour{Key: colour.Hex(lab), paint: paint{kind: paintColour, lab: lab, key: colour.Hex(lab), alpha: 1}, Count: count[c], Area: float64(count[c])})
 	}
 	for i := range f.index {
 		switch k, ok := at[rgb(f.pix[4*i:])]; {
@@ -158,7 +160,7 @@ func (f *Flat) unexplained(count map[uint32]int) []uint32 {
 func (f *Flat) coded() [][3]float64 {
 	out := make([][3]float64, len(f.Colours))
 	for k := range out {
-		out[k] = coded(f.Colours[k].Paint.lab)
+		out[k] = coded(f.Colours[k].paint.lab)
 	}
 	return out
 }
@@ -169,6 +171,7 @@ func (f *Flat) Drawing() *Drawing {
 	for i := range f.Colours {
 		d.Items = append(d.Items, Item{Element: i, Prop: "fill", Colour: i, Area: f.Colours[i].Area, site: -1})
 	}
+	d.boards = d.findBoards()
 	return d
 }
 
@@ -180,7 +183,7 @@ func (f *Flat) Recolour(to []*colour.Lab) []byte {
 	was, is := make([][3]float64, len(f.Colours)), make([][3]float64, len(f.Colours))
 	changed := false
 	for k := range f.Colours {
-		was[k] = coded(f.Colours[k].Paint.lab)
+		was[k] = coded(f.Colours[k].paint.lab)
 		is[k] = was[k]
 		if to[k] != nil {
 			is[k] = coded(*to[k])

@@ -142,9 +142,9 @@ func (d *Drawing) Preview(want func(item int) (part int, to *colour.Lab)) []Grou
 			add(part[i], it.Colour, it.Element, it.Prop, *to[i], d.paintOf(it))
 			continue
 		}
-		c, prop := d.style.of[it.Element][p], it.Prop
+		c, prop := d.style[it.Element][p], it.Prop
 		if c.paint.kind == paintCurrent {
-			c, prop = d.style.of[it.Element][plainColour], "color"
+			c, prop = d.style[it.Element][plainColour], "color"
 		}
 		e := c.from
 		if e < 0 {
@@ -155,7 +155,7 @@ func (d *Drawing) Preview(want func(item int) (part int, to *colour.Lab)) []Grou
 	if len(over) > 0 {
 		for _, i := range d.inside(over, to) {
 			it := &d.Items[i]
-			add(-1, it.Colour, it.Element, it.Prop, d.Colours[it.Colour].Paint.lab, d.paintOf(it))
+			add(-1, it.Colour, it.Element, it.Prop, d.Colours[it.Colour].paint.lab, d.paintOf(it))
 		}
 	}
 	return out

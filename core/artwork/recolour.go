@@ -13,9 +13,8 @@ import (
 
 // Result is a recoloured drawing.
 type Result struct {
-	Source    []byte
-	Changed   int // items that have another colour now
-	Overrides int // places where a colour was added because what it shares with others had to stay
+	Source  []byte
+	Changed int // items that have another colour now
 }
 
 func oklab(l colour.Lab) colour.Oklab { return colour.SRGB.Oklab(colour.SRGB.Linear(l)) }
@@ -210,14 +209,14 @@ func (d *Drawing) Apply(want func(item int) *colour.Lab) Result {
 		if at := d.places[i]; at >= 0 && wished[at] == changes {
 			if !done[at] {
 				done[at] = true
-				w.replace(it.site, *l, d.Colours[it.Colour].Paint)
+				w.replace(it.site, *l, d.Colours[it.Colour].paint)
 			}
 			continue
 		}
 		over = append(over, i)
 	}
 	if len(over) > 0 {
-		r.Overrides = w.override(over, to)
+		w.override(over, to)
 	}
 	r.Source = w.apply()
 	return r
@@ -279,14 +278,12 @@ func (w *writer) replace(n int, l colour.Lab, old paint) {
 
 // override adds colours at elements whose colour stands where it serves others too, and gives back to what lies inside
 // them what it had from there.
-func (w *writer) override(items []int, to []*colour.Lab) int {
+func (w *writer) override(items []int, to []*colour.Lab) {
 	d := w.d
 	w.added = map[int][]string{}
-	n := 0
 	put := func(it *Item, css string) {
 		p := propIndex(it.Prop)
-		n++
-		c := d.style.of[it.Element][p]
+		c := d.style[it.Element][p]
 		important, inStyle := false, false
 		if c.site >= 0 {
 			important, inStyle = d.sites[c.site].important, d.sites[c.site].inStyle
@@ -308,9 +305,8 @@ func (w *writer) override(items []int, to []*colour.Lab) int {
 	}
 	for _, i := range d.inside(items, to) {
 		it := &d.Items[i]
-		put(it, write(d.Colours[it.Colour].Paint.lab, d.paintOf(it), ""))
+		put(it, write(d.Colours[it.Colour].paint.lab, d.paintOf(it), ""))
 	}
-	return n
 }
 
 func attrOf(e *Element, name string) *Attr {

@@ -12,8 +12,6 @@ import (
 type Alike struct {
 	A, B    string // as they are now
 	Was, Is float64
-	PartA   int // of the document; -1 for none
-	PartB   int
 	At      int // an element that shows it
 }
 
@@ -160,7 +158,7 @@ func (o *Drawing) neighbours(d *artwork.Drawing, w document.Want, now func(int) 
 				continue
 			}
 			seen[pair{a.Colour, b.Colour}], seen[pair{b.Colour, a.Colour}] = true, true
-			o.Alike = append(o.Alike, Alike{colour.Hex(now(j)), colour.Hex(now(i)), was, is, w.At[j], w.At[i], a.Element})
+			o.Alike = append(o.Alike, Alike{colour.Hex(now(j)), colour.Hex(now(i)), was, is, a.Element})
 		}
 	}
 }

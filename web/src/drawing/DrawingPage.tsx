@@ -65,7 +65,10 @@ export function DrawingPage({ id }: { id: string }) {
     picture ? JSON.stringify(shownDoc) : undefined,
     useCallback(async (_, signal) => {
       const had = known.current;
-      const s = await unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc, members: had?.members }, signal }));
+      const s = await unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc, members: had?.members }, signal })).catch((e: unknown) => {
+        setProblem(explain(e));
+        throw e;
+      });
       // What has the same members keeps the very lists, so that the stage need not look at them again.
       const whole = had?.members === s.members ? { ...s, groups: s.groups.map((g, i) => ({ ...g, elements: had.groups[i]?.elements ?? g.elements })) } : s;
       known.current = whole;
