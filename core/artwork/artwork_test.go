@@ -156,3 +156,40 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// TestBoards: views, nested drawings and groups at the top are boards; a drawing with few things in groups is one.
+func TestBoards(t *testing.T) {
+	names := func(src string) (out []string) {
+		d, err := Parse([]byte(src))
+		require.NoError(t, err)
+		n := 0
+		for _, b := range d.Boards() {
+			out = append(out, b.Name)
+			for i := range d.Items {
+				if b.Holds(d, &d.Items[i]) {
+					n++
+				}
+			}
+		}
+		assert.Equal(t, len(d.Items), n, "each thing is on one board")
+		return out
+	}
+	assert.Equal(t, []string{"Front", "Back"}, names(`<svg viewBox="0 0 20 10"><view id="Front" viewBox="0 0 10 10"/><view id="Back" viewBox="10 0 10 10"/><rect width="4" height="4"/><rect x="12" width="4" height="4"/></svg>`))
+	assert.Equal(t, []string{"One", "Board 2"}, names(`<svg viewBox="0 0 20 10"><svg width="10" height="10"><title>One</title><rect width="4" height="4"/></svg><svg x="10" width="10" height="10"><rect width="4" height="4"/></svg></svg>`))
+	assert.Equal(t, []string{"a", "a 2"}, names(`<svg viewBox="0 0 20 10"><g id="a"><rect width="4" height="4"/></g><g id="a"><rect x="12" width="4" height="4"/></g></svg>`))
+	assert.Equal(t, []string{"Drawing"}, names(`<svg viewBox="0 0 20 10"><rect width="4" height="4"/><rect width="4" height="4"/><g id="a"><rect width="4" height="4"/></g><g id="b"><rect width="4" height="4"/></g></svg>`))
+}
+
+// TestAreasAreMeasured: of shapes whose area is known, through transforms.
+func TestAreasAreMeasured(t *testing.T) {
+	for src, want := range map[string]float64{
+		`<rect width="4" height="3"/>`: 12, `<circle r="10"/>`: 314.16, `<polygon points="0,0 4,0 0,3"/>`: 6,
+		`<path d="M0 0h4v3H0z"/>`: 12, `<path d="m1 1 4 0 0 3-4 0z"/>`: 12, `<path d="M0 0C0 10 10 10 10 0z"/>`: 60,
+		`<g transform="scale(2 3) rotate(30)"><rect width="1" height="1"/></g>`: 6, `<svg viewBox="0 0 10 10" width="20" height="20"><rect width="1" height="1"/></svg>`: 4,
+	} {
+		d, err := Parse([]byte(`<svg viewBox="0 0 100 100">` + src + `</svg>`))
+		require.NoError(t, err)
+		require.Len(t, d.Items, 1, src)
+		assert.InEpsilon(t, want, d.Items[0].Area, 0.05, src)
+	}
+}
