@@ -11,9 +11,11 @@ const frame = ":host { all: initial; display: block; color: #000; } :host > svg 
 /** Puts a drawing into a host. It came made safe from the server; the page's own policy lets no script of it run either. */
 export function mount(host: HTMLElement, drawing: Drawing): Mounted | undefined {
   const shadow = host.shadowRoot ?? host.attachShadow({ mode: "open" });
-  const parsed = new DOMParser().parseFromString(drawing.source, "image/svg+xml");
-  const root = parsed.documentElement;
-  if (root.localName !== "svg") return undefined;
+  const parse = (text: string) => new DOMParser().parseFromString(text, "image/svg+xml").documentElement;
+  let root = parse(drawing.source);
+  // A file that declares no namespace means this one, as the server reads it.
+  if (root.namespaceURI === null) root = parse(drawing.source.replace(/<svg\b/, '<svg xmlns="http://www.w3.org/2000/svg"'));
+  if (!(root instanceof SVGSVGElement)) return undefined;
   const svg = document.importNode(root, true) as unknown as SVGSVGElement;
   const elements = [svg, ...svg.querySelectorAll("*")];
   const [x = 0, y = 0, w = 100, h = 100] = drawing.size;
