@@ -640,6 +640,15 @@ type FamilyHow string
 // FamilyProp Only fills or only strokes
 type FamilyProp string
 
+// FamilyColours defines model for FamilyColours.
+type FamilyColours struct {
+	From []string `json:"from"`
+	Id   string   `json:"id"`
+
+	// To As #rrggbb, in the order of from
+	To []string `json:"to"`
+}
+
 // Finish defines model for Finish.
 type Finish = recolour.Finish
 
@@ -1198,6 +1207,13 @@ type PickDrawnJSONBody struct {
 // PickDrawnJSONBodyProp defines parameters for PickDrawn.
 type PickDrawnJSONBodyProp string
 
+// ShowSharesJSONBody defines parameters for ShowShares.
+type ShowSharesJSONBody struct {
+	Colours []string `json:"colours"`
+	Part    string   `json:"part"`
+	View    View     `json:"view"`
+}
+
 // HistogramParams defines parameters for Histogram.
 type HistogramParams struct {
 	Of string `form:"of" json:"of"`
@@ -1246,8 +1262,14 @@ type CloselyJSONRequestBody = OfPart
 // PutDocumentJSONRequestBody defines body for PutDocument for application/json ContentType.
 type PutDocumentJSONRequestBody = Edit
 
+// ShowColoursJSONRequestBody defines body for ShowColours for application/json ContentType.
+type ShowColoursJSONRequestBody = ShowRequest
+
 // PickDrawnJSONRequestBody defines body for PickDrawn for application/json ContentType.
 type PickDrawnJSONRequestBody PickDrawnJSONBody
+
+// ShowSharesJSONRequestBody defines body for ShowShares for application/json ContentType.
+type ShowSharesJSONRequestBody ShowSharesJSONBody
 
 // ShowDrawingJSONRequestBody defines body for ShowDrawing for application/json ContentType.
 type ShowDrawingJSONRequestBody = ShowRequest
@@ -1372,11 +1394,17 @@ type ServerInterface interface {
 	// (GET /api/pictures/{picture}/drawing)
 	GetDrawing(c *gin.Context, picture PictureId)
 
+	// (POST /api/pictures/{picture}/drawing/colours)
+	ShowColours(c *gin.Context, picture PictureId)
+
 	// (GET /api/pictures/{picture}/drawing/families)
 	GatherFamilies(c *gin.Context, picture PictureId, params GatherFamiliesParams)
 
 	// (POST /api/pictures/{picture}/drawing/pick)
 	PickDrawn(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/drawing/shares)
+	ShowShares(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/drawing/shown)
 	ShowDrawing(c *gin.Context, picture PictureId)
@@ -2350,6 +2378,31 @@ func (siw *ServerInterfaceWrapper) GetDrawing(c *gin.Context) {
 	siw.Handler.GetDrawing(c, picture)
 }
 
+// ShowColours operation middleware
+func (siw *ServerInterfaceWrapper) ShowColours(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ShowColours(c, picture)
+}
+
 // GatherFamilies operation middleware
 func (siw *ServerInterfaceWrapper) GatherFamilies(c *gin.Context) {
 
@@ -2409,6 +2462,31 @@ func (siw *ServerInterfaceWrapper) PickDrawn(c *gin.Context) {
 	}
 
 	siw.Handler.PickDrawn(c, picture)
+}
+
+// ShowShares operation middleware
+func (siw *ServerInterfaceWrapper) ShowShares(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ShowShares(c, picture)
 }
 
 // ShowDrawing operation middleware
@@ -2815,6 +2893,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/pictures/:picture/colours", wrapper.ColoursOfPicture)
 	router.GET(options.BaseURL+"/api/pictures/:picture/drawing", wrapper.GetDrawing)
 	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/shown", wrapper.ShowDrawing)
+	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/colours", wrapper.ShowColours)
+	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/shares", wrapper.ShowShares)
 	router.GET(options.BaseURL+"/api/pictures/:picture/drawing/families", wrapper.GatherFamilies)
 	router.POST(options.BaseURL+"/api/pictures/:picture/drawing/pick", wrapper.PickDrawn)
 	router.GET(options.BaseURL+"/api/pictures/:picture/carried", wrapper.CarriedParts)
@@ -4328,6 +4408,46 @@ func (response GetDrawingdefaultJSONResponse) VisitGetDrawingResponse(w http.Res
 	return err
 }
 
+type ShowColoursRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *ShowColoursJSONRequestBody
+}
+
+type ShowColoursResponseObject interface {
+	VisitShowColoursResponse(w http.ResponseWriter) error
+}
+
+type ShowColours200JSONResponse []FamilyColours
+
+func (response ShowColours200JSONResponse) VisitShowColoursResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowColoursdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShowColoursdefaultJSONResponse) VisitShowColoursResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GatherFamiliesRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Params  GatherFamiliesParams
@@ -4400,6 +4520,52 @@ type PickDrawndefaultJSONResponse struct {
 }
 
 func (response PickDrawndefaultJSONResponse) VisitPickDrawnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowSharesRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *ShowSharesJSONRequestBody
+}
+
+type ShowSharesResponseObject interface {
+	VisitShowSharesResponse(w http.ResponseWriter) error
+}
+
+type ShowShares200ImagepngResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ShowShares200ImagepngResponse) VisitShowSharesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ShowSharesdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShowSharesdefaultJSONResponse) VisitShowSharesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5017,11 +5183,17 @@ type StrictServerInterface interface {
 	// (GET /api/pictures/{picture}/drawing)
 	GetDrawing(ctx context.Context, request GetDrawingRequestObject) (GetDrawingResponseObject, error)
 
+	// (POST /api/pictures/{picture}/drawing/colours)
+	ShowColours(ctx context.Context, request ShowColoursRequestObject) (ShowColoursResponseObject, error)
+
 	// (GET /api/pictures/{picture}/drawing/families)
 	GatherFamilies(ctx context.Context, request GatherFamiliesRequestObject) (GatherFamiliesResponseObject, error)
 
 	// (POST /api/pictures/{picture}/drawing/pick)
 	PickDrawn(ctx context.Context, request PickDrawnRequestObject) (PickDrawnResponseObject, error)
+
+	// (POST /api/pictures/{picture}/drawing/shares)
+	ShowShares(ctx context.Context, request ShowSharesRequestObject) (ShowSharesResponseObject, error)
 
 	// (POST /api/pictures/{picture}/drawing/shown)
 	ShowDrawing(ctx context.Context, request ShowDrawingRequestObject) (ShowDrawingResponseObject, error)
@@ -6202,6 +6374,50 @@ func (sh *strictHandler) GetDrawing(ctx *gin.Context, picture PictureId) {
 	}
 }
 
+// ShowColours operation middleware
+func (sh *strictHandler) ShowColours(ctx *gin.Context, picture PictureId) {
+	var request ShowColoursRequestObject
+
+	request.Picture = picture
+
+	var body ShowColoursJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShowColours(ctx, request.(ShowColoursRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShowColours")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ShowColoursResponseObject); ok {
+		if err := validResponse.VisitShowColoursResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GatherFamilies operation middleware
 func (sh *strictHandler) GatherFamilies(ctx *gin.Context, picture PictureId, params GatherFamiliesParams) {
 	var request GatherFamiliesRequestObject
@@ -6266,6 +6482,50 @@ func (sh *strictHandler) PickDrawn(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PickDrawnResponseObject); ok {
 		if err := validResponse.VisitPickDrawnResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ShowShares operation middleware
+func (sh *strictHandler) ShowShares(ctx *gin.Context, picture PictureId) {
+	var request ShowSharesRequestObject
+
+	request.Picture = picture
+
+	var body ShowSharesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShowShares(ctx, request.(ShowSharesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShowShares")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ShowSharesResponseObject); ok {
+		if err := validResponse.VisitShowSharesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -1,10 +1,14 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"hash/fnv"
+	"maps"
+	"slices"
 	"strconv"
 
+	"episema/app"
 	"episema/core/document"
 	"episema/core/proof"
 )
@@ -115,4 +119,35 @@ func (s *Server) PickDrawn(ctx context.Context, r PickDrawnRequestObject) (PickD
 		keys = []string{}
 	}
 	return PickDrawn200JSONResponse{Items: items, Colours: keys}, err
+}
+
+// ShowColours says what becomes of the colours of the families.
+func (s *Server) ShowColours(ctx context.Context, r ShowColoursRequestObject) (ShowColoursResponseObject, error) {
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := s.Studio.Coloured(ctx, r.Picture, doc)
+	if err != nil {
+		return nil, err
+	}
+	out := ShowColours200JSONResponse{}
+	for _, p := range parts {
+		f := FamilyColours{Id: p.ID, From: []string{}, To: []string{}}
+		for _, from := range slices.Sorted(maps.Keys(p.To)) {
+			f.From, f.To = append(f.From, from), append(f.To, p.To[from])
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// ShowShares gives how much of each pixel is painted in each of some colours.
+func (s *Server) ShowShares(ctx context.Context, r ShowSharesRequestObject) (ShowSharesResponseObject, error) {
+	v := r.Body.View
+	b, err := s.Studio.Shares(ctx, r.Picture, r.Body.Part, r.Body.Colours, app.View{X: v.X, Y: v.Y, W: v.W, H: v.H, Width: v.Width, Height: v.Height, Document: v.Document})
+	if err != nil {
+		return nil, err
+	}
+	return ShowShares200ImagepngResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, nil
 }

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -244,14 +245,15 @@ func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolera
 	return items, keys, nil
 }
 
-// renderDrawn gives a view of a drawing.
+// renderDrawn gives a view of a drawing. What has been read for rendering is remembered: reading takes as long.
 func (s *Studio) renderDrawn(pic store.Picture, svg []byte, v View) ([]byte, error) {
-	dw, _, err := imagefile.DrawingSize(svg)
+	sum := sha256.Sum256(svg)
+	r, err := s.memory.do("rendering|"+string(sum[:]), func(any) int64 { return int64(30 * len(svg)) }, func() (any, error) { return imagefile.OpenDrawing(svg) })
 	if err != nil {
 		return nil, err
 	}
 	k := float64(v.Width) / v.W // device pixels a pixel of the picture
-	return imagefile.RenderDrawing(svg, k*float64(pic.Width)/float64(dw), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
+	return r.(*imagefile.Rendering).RGBA(k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
 }
 
 // drawnSource gives a drawing's file in a colourway.

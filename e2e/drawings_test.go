@@ -156,7 +156,7 @@ func TestADrawingIsRecolouredByFamily(t *testing.T) {
 	assert.Equal(t, strings.Count(string(was), "#d9a441"), strings.Count(string(svg), "#d9a441"), "held")
 
 	// Rendered, the delivered file has on the tram's side what the page showed there.
-	pix, err := imagefile.RenderDrawing(svg, 1, 0, 0, 600, 840, time.Minute)
+	pix, err := imagefile.RenderDrawing(svg, 600, 840, 0, 0, 600, 840, time.Minute)
 	require.NoError(t, err)
 	i := 4 * (608*600 + 356)
 	assert.Equal(t, []byte{0x1d, 0x6a, 0x72, 255}, pix[i:i+4])

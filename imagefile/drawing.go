@@ -1,7 +1,8 @@
 package imagefile
 
 /*
-#include "vips.h"
+#cgo pkg-config: librsvg-2.0 cairo
+#include "svg.h"
 */
 import "C"
 
@@ -13,10 +14,11 @@ import (
 	"fmt"
 	"image"
 	"image/png"
-	"math"
 	"os"
 	"os/exec"
+	"runtime"
 	"strings"
+	"sync"
 	"time"
 	"unsafe"
 )
@@ -36,48 +38,60 @@ func IsDrawing(path string) bool {
 	return bytes.HasPrefix(b, []byte("<")) && bytes.Contains(b, []byte("<svg")) || bytes.HasPrefix(b, []byte("<?xml")) || bytes.HasPrefix(b, []byte("<!DOCTYPE svg"))
 }
 
-// DrawingSize gives the pixels at which the renderer shows a drawing unscaled.
-func DrawingSize(svg []byte) (w, h int, err error) {
-	if err := start(); err != nil {
-		return 0, 0, err
-	}
-	if len(svg) == 0 {
-		return 0, 0, rejected("the drawing is empty")
-	}
-	var cw, ch C.int
-	if C.ep_svg_size(unsafe.Pointer(unsafe.SliceData(svg)), C.size_t(len(svg)), &cw, &ch) != 0 {
-		return 0, 0, rejected("the drawing cannot be shown: %s", lastError())
-	}
-	return int(cw), int(ch), nil
+// Rendering is a drawing that has been read and can be rendered any number of times. It must be one that the drawing reader
+// made safe.
+type Rendering struct {
+	mu sync.Mutex // the renderer is for one at a time
+	h  *C.RsvgHandle
 }
 
-// RenderDrawing renders a rectangle of a drawing (pixels at the scale) as 8 bit RGBA rows with straight alpha. The drawing
-// must be one that the drawing reader made safe.
-func RenderDrawing(svg []byte, scale float64, x, y, w, h int, limit time.Duration) ([]byte, error) {
-	if err := start(); err != nil {
-		return nil, err
+// OpenDrawing reads a drawing for rendering.
+func OpenDrawing(svg []byte) (*Rendering, error) {
+	if len(svg) == 0 {
+		return nil, rejected("the drawing is empty")
 	}
-	if len(svg) == 0 || w < 1 || h < 1 || w > 30000 || h > 30000 || !(scale > 0 && scale < 1000) {
+	var problem [300]C.char
+	h := C.ep_svg_open(unsafe.Pointer(unsafe.SliceData(svg)), C.size_t(len(svg)), &problem[0], C.size_t(len(problem)))
+	if h == nil {
+		return nil, rejected("the drawing cannot be shown: %s", C.GoString(&problem[0]))
+	}
+	r := &Rendering{h: h}
+	runtime.AddCleanup(r, func(h *C.RsvgHandle) { C.ep_svg_close(h) }, h)
+	return r, nil
+}
+
+// RGBA renders the whole drawing into fullW x fullH pixels and gives a rectangle of them as 8 bit rows with straight alpha;
+// what lies outside is transparent.
+func (r *Rendering) RGBA(fullW, fullH float64, x, y, w, h int, limit time.Duration) ([]byte, error) {
+	if w < 1 || h < 1 || w > 30000 || h > 30000 || !(fullW > 0 && fullW < 1e8 && fullH > 0 && fullH < 1e8) {
 		return nil, rejected("a drawing is rendered at 1 to 30000 pixels")
 	}
 	out := make([]byte, 4*w*h)
-	switch C.ep_svg(unsafe.Pointer(unsafe.SliceData(svg)), C.size_t(len(svg)), C.double(scale), C.int(x), C.int(y), C.int(w), C.int(h), C.double(limit.Seconds()), (*C.uchar)(unsafe.SliceData(out))) {
+	var problem [300]C.char
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	defer runtime.KeepAlive(r)
+	switch C.ep_svg_render(r.h, C.double(fullW), C.double(fullH), C.int(x), C.int(y), C.int(w), C.int(h), C.double(limit.Seconds()), (*C.uchar)(unsafe.SliceData(out)), &problem[0], C.size_t(len(problem))) {
 	case 0:
 		return out, nil
 	case 1:
-		lastError()
 		return nil, rejected("rendering the drawing took longer than %s", limit)
 	}
-	return nil, rejected("the drawing cannot be shown: %s", lastError())
+	return nil, rejected("the drawing cannot be shown: %s", C.GoString(&problem[0]))
+}
+
+// RenderDrawing is RGBA of a drawing that is rendered once.
+func RenderDrawing(svg []byte, fullW, fullH float64, x, y, w, h int, limit time.Duration) ([]byte, error) {
+	r, err := OpenDrawing(svg)
+	if err != nil {
+		return nil, err
+	}
+	return r.RGBA(fullW, fullH, x, y, w, h, limit)
 }
 
 // DrawingToPNG renders a whole drawing at a width and height in pixels.
 func DrawingToPNG(svg []byte, w, h int, limit time.Duration, path string) error {
-	dw, dh, err := DrawingSize(svg)
-	if err != nil {
-		return err
-	}
-	pix, err := RenderDrawing(svg, math.Max(float64(w)/float64(dw), float64(h)/float64(dh)), 0, 0, w, h, limit)
+	pix, err := RenderDrawing(svg, float64(w), float64(h), 0, 0, w, h, limit)
 	if err != nil {
 		return err
 	}

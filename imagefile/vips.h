@@ -23,7 +23,5 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, int subsample, const char *out);
 int ep_inks(const void *profile, size_t size, const unsigned short *inks, double *lab);
 
-int ep_svg(const void *svg, size_t size, double scale, int x, int y, int width, int height, double seconds, unsigned char *rgba);
-int ep_svg_size(const void *svg, size_t size, int *width, int *height);
 
 #endif

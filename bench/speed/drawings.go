@@ -84,11 +84,14 @@ func steps(call caller, job, what string, src []byte) {
 	defer b.Close()
 	check(b.Do(chromedp.Navigate(url + "/pictures/" + p["id"].(string))))
 	check(b.Until(`Number(document.querySelector("[data-testid=drawing]")?.dataset.shown ?? -1) >= 0`))
+	check(b.Until(`!/^false/.test(document.querySelector("[data-testid=drawing]").dataset.live ?? "")`))
 	check(b.Drawn())
 	check(b.Do(chromedp.Focus(`input[type=range][aria-label="Hue"], [aria-label="Hue"] input[type=range], input[aria-label="Hue"]`, chromedp.ByQuery)))
 	check(b.Do(chromedp.Evaluate(`(() => { window.__steps = []; const host = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot);
 		let t = 0; addEventListener("keydown", () => { t = performance.now() }, true);
-		new MutationObserver(() => { if (!t) return; const from = t; t = 0; requestAnimationFrame(() => requestAnimationFrame(() => window.__steps.push((performance.now() - from) / (1000 / 60)))) }).observe(host, { attributes: true }) })()`, nil)))
+		const done = new MutationObserver(() => { if (!t) return; const from = t; t = 0; requestAnimationFrame(() => requestAnimationFrame(() => window.__steps.push((performance.now() - from) / (1000 / 60)))) });
+		done.observe(host, { attributes: true, attributeFilter: ["style"] });
+		done.observe(document.querySelector("[data-testid=drawing]"), { attributes: true, attributeFilter: ["data-live"] }) })()`, nil)))
 	for n := range 20 {
 		check(b.Do(chromedp.KeyEvent(kb.ArrowRight)))
 		check(b.Until(fmt.Sprintf("window.__steps.length > %d", n)))

@@ -44,6 +44,19 @@ func (f *Family) validate(p *Part) error {
 	return plan.Validate()
 }
 
+// Becomes says what the family's colours become, by their keys; those that stay are not in it.
+func (p *Part) Becomes() (map[string]colour.Lab, error) {
+	if p.Family == nil {
+		return nil, nil
+	}
+	plan := artwork.Plan{Families: []artwork.Family{p.plan()}}
+	changes, err := plan.Changes()
+	if err != nil {
+		return nil, &Error{fmt.Sprintf("part %q", p.Name), err.Error()}
+	}
+	return changes, nil
+}
+
 // Want is what a drawing's items shall become.
 type Want struct {
 	At []int         // for each item the part that has it; -1 for none
@@ -67,10 +80,9 @@ func (p *Picture) Drawn(d *artwork.Drawing) (Want, error) {
 			if f == nil || (len(f.Boards) > 0 || f.Prop != "") != (pass == 0) {
 				continue
 			}
-			plan := artwork.Plan{Families: []artwork.Family{p.Parts[k].plan()}}
-			changes, err := plan.Changes()
+			changes, err := p.Parts[k].Becomes()
 			if err != nil {
-				return w, &Error{fmt.Sprintf("part %q", p.Parts[k].Name), err.Error()}
+				return w, err
 			}
 			member := map[string]bool{}
 			for _, m := range f.Members {

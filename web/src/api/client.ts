@@ -31,6 +31,8 @@ export type Areas = Schemas["Areas"];
 export type View = Schemas["View"];
 export type Drawing = Schemas["Drawing"];
 export type ShownDrawing = Schemas["ShownDrawing"];
+export type ShownMember = Schemas["ShownMember"];
+export type FamilyColours = Schemas["FamilyColours"];
 export type Family = Schemas["Family"];
 
 export const api = createClient<paths>({ baseUrl: "/" });

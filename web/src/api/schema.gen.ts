@@ -434,6 +434,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/drawing/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["showColours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/drawing/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How much of each pixel of a view is painted in each of some colours of a family: for each three of them, from the top down, the view with their shares as red, green and blue. */
+        post: operations["showShares"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/drawing/families": {
         parameters: {
             query?: never;
@@ -1087,6 +1124,12 @@ export interface components {
             proofs: components["schemas"]["PartProof"][];
             alike: components["schemas"]["AlikePair"][];
             texts: components["schemas"]["TextContrast"][];
+        };
+        FamilyColours: {
+            id: string;
+            from: string[];
+            /** @description As #rrggbb, in the order of from */
+            to: string[];
         };
         /** @description Elements that get a property set; without elements they are those of the last answer */
         DrawnGroup: {
@@ -2235,6 +2278,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownDrawing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    showColours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            /** @description What the colours of each family become; those that stay are left out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyColours"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    showShares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    view: components["schemas"]["View"];
+                    part: string;
+                    colours: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description The shares */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             default: components["responses"]["Problem"];

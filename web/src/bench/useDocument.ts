@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { startTransition, useCallback, useEffect, useRef, useState } from "react";
 import { api, explain, Problem, unwrap, type Document, type Picture } from "../api/client";
 
 interface Waiting {
@@ -58,11 +58,13 @@ export function useDocument(id: string) {
   const take = useCallback((p: Picture) => {
     const c = s.current;
     c.revision = p.revision;
-    setPicture(p);
     let next = p.document;
     for (const q of c.queue) if (q.kind === "edit") next = q.document = q.change(next);
+    // What comes back is as a rule what was sent, and shown already: no hand waits for the rest.
+    const news = !same(next, c.document);
     c.document = next;
-    setDocument(next);
+    if (news) setDocument(next);
+    startTransition(() => setPicture(p));
   }, []);
 
   const save = useCallback(() => {
@@ -126,7 +128,7 @@ export function useDocument(id: string) {
           await new Promise((r) => setTimeout(r, 1500));
         }
       }
-      if (c.queue.length === 0) setSaving("saved");
+      if (c.queue.length === 0) startTransition(() => setSaving("saved"));
     } finally {
       c.busy = false;
     }

@@ -30,6 +30,10 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
         c.busy = false;
       }
     };
+    if (rest === 0) {
+      void run();
+      return;
+    }
     const t = setTimeout(() => void run(), rest);
     return () => clearTimeout(t);
   }, [key, ask, rest]);

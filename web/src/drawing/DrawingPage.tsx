@@ -8,17 +8,20 @@ import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
-import { Banner, Column, Crumb, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
-import { Bar, Brand, Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
+import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
+import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
+import { useStable } from "../look/useStable";
 import { go } from "../router";
 import { flatSize } from "./flat";
+import { DrawingBar } from "./DrawingBar";
 import { DrawingProof } from "./DrawingProof";
 import { DrawingStage, type DrawingStageHandle } from "./DrawingStage";
 import { moved, regathered, withFamily } from "./families";
 import { FamilyFace } from "./FamilyFace";
 import { FamilyList } from "./FamilyList";
+import { many } from "./useLive";
 
 const Head = styled.div`
   display: flex;
@@ -28,6 +31,13 @@ const Head = styled.div`
 `;
 
 type Prop = "" | "fill" | "stroke";
+
+const faces = (
+  <FaceList aria-label="Faces of the family">
+    <FaceTab id="colour">Colour</FaceTab>
+    <FaceTab id="proof">Proof</FaceTab>
+  </FaceList>
+);
 
 /** Where a drawing is worked on: its colours, gathered into families, get new ones. */
 export function DrawingPage({ id }: { id: string }) {
@@ -60,6 +70,7 @@ export function DrawingPage({ id }: { id: string }) {
   const ways = job.job?.colourways ?? picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const shownDoc = useMemo(() => inColourway(draft ?? doc.document, colourway), [draft, doc.document, colourway]);
+  const heavy = (drawing.data?.items.elements.length ?? 0) > many; // painting it takes longer than a hand waits
   const known = useRef<ShownDrawing>(undefined);
   const shown = useLatest<ShownDrawing>(
     picture ? JSON.stringify(shownDoc) : undefined,
@@ -72,8 +83,10 @@ export function DrawingPage({ id }: { id: string }) {
       // What has the same members keeps the very lists, so that the stage need not look at them again.
       const whole = had?.members === s.members ? { ...s, groups: s.groups.map((g, i) => ({ ...g, elements: had.groups[i]?.elements ?? g.elements })) } : s;
       known.current = whole;
+      stage.current?.paint(whole); // ahead of all else that shows it
       return whole;
     }, [id, shownDoc]),
+    heavy ? 300 : 0,
   );
   const flat = drawing.data?.source === "";
   const [before, setBefore] = useState<ImageData>();
@@ -142,14 +155,14 @@ export function DrawingPage({ id }: { id: string }) {
   const again = (tol: number, only: Prop, on: string) => {
     if (last) void pick(last, { shift: false, alt: false }, tol, only, on);
   };
-  const colours = useMemo(() => [...new Set([...picked].map((i) => d?.colours[d.items.colours[i] ?? 0] ?? ""))].filter(Boolean), [picked, d]);
+  const pickedColours = useMemo(() => [...new Set([...picked].map((i) => d?.colours[d.items.colours[i] ?? 0] ?? ""))].filter(Boolean), [picked, d]);
   const where = useMemo(() => {
     const elements = new Set([...picked].map((i) => d?.items.elements[i]));
     return { things: elements.size };
   }, [picked, d]);
   const makeFamily = () => {
     const fresh = crypto.randomUUID();
-    edit("family of what is picked", (x) => moved(x, colours, undefined, fresh, { ...(board ? { boards: [board] } : {}), ...(prop ? { prop } : {}) }));
+    edit("family of what is picked", (x) => moved(x, pickedColours, undefined, fresh, { ...(board ? { boards: [board] } : {}), ...(prop ? { prop } : {}) }));
     setAt(fresh);
     setFace("colour");
   };
@@ -207,7 +220,7 @@ export function DrawingPage({ id }: { id: string }) {
       w: () => setSplit((on) => !on),
       c: () => setFace("colour"),
       p: () => setFace("proof"),
-      f: () => { if (colours.length > 0) makeFamily(); },
+      f: () => { if (pickedColours.length > 0) makeFamily(); },
       u: () => { if (part?.family?.main) { setLast(part.family.main); void pick(part.family.main, { shift: false, alt: false }, tolerance, prop, board); } },
       arrowdown: (e) => (e.target instanceof HTMLElement && e.target.dataset.testid === "drawing" ? next(1) : false),
       arrowup: (e) => (e.target instanceof HTMLElement && e.target.dataset.testid === "drawing" ? next(-1) : false),
@@ -218,6 +231,24 @@ export function DrawingPage({ id }: { id: string }) {
     },
     { v: setHolding },
   );
+  const onMove = useStable((way: "undo" | "redo") => void move(way));
+  const onPick = useStable(click);
+  const onRename = useStable((p: string, name: string) => change("rename family", p, { name }));
+  const onHold = useStable((p: string, held: boolean) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held })));
+  const onDrop = useStable((to: string, colour: string) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit("move a colour", (x) => moved(x, [colour], to, "")); });
+  const onPart = useStable((label: string, what: Partial<Part>) => { if (part) change(label, part.id, what); });
+  const onFamily = useStable(family);
+  const onDrag = useStable((what: Partial<Family>) => {
+    if (!part) return;
+    const next = withFamily(doc.document, part.id, what);
+    stage.current?.ahead(inColourway(next, colourway));
+    setDraft(next);
+  });
+  const onKeepColour = useStable(() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); });
+  const onSample = useStable(() => setSampling((on) => !on));
+  const onMembers = useStable((label: string, members: Family["members"]) => family(label, { members }));
+  const onMoveColour = useStable((colour: string, to: string | undefined) => { const fresh = crypto.randomUUID(); edit("move a colour", (x) => moved(x, [colour], to, fresh)); if (!to) setAt(fresh); });
+  const onPickColour = useStable((colour: string) => { setLast(colour); void pick(colour, { shift: false, alt: false }, 0, prop, board); });
   // Without families it is a photo again.
   useEffect(() => {
     if (picture && picture.format !== "svg" && doc.saving === "saved" && !doc.document.parts.some((q) => q.family)) void queries.invalidateQueries({ queryKey: ["kind", id] });
@@ -232,30 +263,8 @@ export function DrawingPage({ id }: { id: string }) {
   const onBoards = shown?.parts.find((q) => q.id === part?.id)?.boards ?? [];
   return (
     <Page>
-      <Bar>
-        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
-        <Crumb aria-label="Where you are">
-          <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
-        </Crumb>
-        <Space />
-        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
-          {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
-        </span>
-        {ways.length > 0 && (
-          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => setWay(e.target.value)} style={{ maxWidth: 150 }}>
-            <option value="">As set here</option>
-            {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
-          </Select>
-        )}
-        <Segmented label="Compare" value={split ? "split" : "now"} onChange={(v) => setSplit(v === "split")} options={[["now", "Now"], ["split", "Split"]]} />
-        <span style={{ display: "flex" }}>
-          <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => void move("undo")}>Undo</Button>
-          <Button $kind="quiet" aria-label={picture.redo ? `Redo ${picture.redo}` : "Redo"} isDisabled={!picture.redo} onPress={() => void move("redo")}>Redo</Button>
-          <Button $kind="quiet" aria-label="Keys" onPress={() => setKeys(true)}>?</Button>
-        </span>
-        <Button $kind="solid" onPress={() => setDelivering(true)}>Deliver</Button>
-      </Bar>
-      <DrawingStage ref={stage} drawing={d} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={click} onZoom={setZoom} />
+      <DrawingBar picture={picture} saving={doc.saving} ways={ways} way={colourway?.id ?? ""} split={split} onWay={setWay} onSplit={setSplit} onMove={onMove} onKeys={setKeys} onDeliver={setDelivering} />
+      <DrawingStage ref={stage} picture={picture} drawing={d} document={shownDoc} part={part?.id} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={onPick} onZoom={setZoom} />
       <Column aria-label="Families and their colours">
         <Head>
           <h2>Families</h2>
@@ -272,15 +281,12 @@ export function DrawingPage({ id }: { id: string }) {
           shown={shown}
           things={!flat}
           onChoose={setAt}
-          onRename={(p, name) => change("rename family", p, { name })}
-          onHold={(p, held) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held }))}
-          onDrop={(to, colour) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit("move a colour", (x) => moved(x, [colour], to, "")); }}
+          onRename={onRename}
+          onHold={onHold}
+          onDrop={onDrop}
         />
         <FaceTabs selectedKey={face} onSelectionChange={(k) => setFace(k as "colour" | "proof")}>
-          <FaceList aria-label="Faces of the family">
-            <FaceTab id="colour">Colour</FaceTab>
-            <FaceTab id="proof">Proof</FaceTab>
-          </FaceList>
+          {faces}
           <Panel id="colour">
             <FamilyFace
               job={picture.job}
@@ -289,14 +295,15 @@ export function DrawingPage({ id }: { id: string }) {
               proof={proof}
               shown={shown}
               palette={job.job?.palette ?? picture.palette}
-              onPart={(label, what) => { if (part) change(label, part.id, what); }}
-              onFamily={family}
-              onDrag={(what) => { if (part) setDraft(withFamily(doc.document, part.id, what)); }}
-              onMove={(colour, to) => { const fresh = crypto.randomUUID(); edit("move a colour", (x) => moved(x, [colour], to, fresh)); if (!to) setAt(fresh); }}
-              onPick={(colour) => { setLast(colour); void pick(colour, { shift: false, alt: false }, 0, prop, board); }}
-              onKeepColour={() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); }}
+              onPart={onPart}
+              onFamily={onFamily}
+              onDrag={onDrag}
+              onMembers={onMembers}
+              onMove={onMoveColour}
+              onPick={onPickColour}
+              onKeepColour={onKeepColour}
               sampling={sampling}
-              onSample={() => setSampling((on) => !on)}
+              onSample={onSample}
             />
           </Panel>
           <Panel id="proof">
@@ -318,7 +325,7 @@ export function DrawingPage({ id }: { id: string }) {
         <Space />
         {picked.size > 0 ? (
           <>
-            <span className="num" data-testid="picked">{!flat && (where.things === 1 ? "1 thing, " : `${where.things} things, `)}{colours.length === 1 ? "1 colour" : `${colours.length} colours`}{boards.length > 1 && ` · on ${onBoards.length} of ${boards.length} boards`}</span>
+            <span className="num" data-testid="picked">{!flat && (where.things === 1 ? "1 thing, " : `${where.things} things, `)}{pickedColours.length === 1 ? "1 colour" : `${pickedColours.length} colours`}{boards.length > 1 && ` · on ${onBoards.length} of ${boards.length} boards`}</span>
             <Button $kind="quiet" aria-pressed={hide} onPress={() => setHide((on) => !on)} style={{ padding: "1px 7px" }}>{hide ? "Show again" : "Hide what is picked"}</Button>
             <Button $kind="quiet" onPress={() => stage.current?.fitPicked()} style={{ padding: "1px 7px" }}>Fit all of it</Button>
             <Button $kind="quiet" onPress={makeFamily} style={{ padding: "1px 7px" }}>Make a family of it</Button>

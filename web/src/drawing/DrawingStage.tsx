@@ -1,8 +1,10 @@
-import { forwardRef, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
-import type { Drawing, ShownDrawing } from "../api/client";
+import type { Document, Drawing, ShownDrawing } from "../api/client";
 import { firstLookIsOver } from "../firstLook";
+import { useStable } from "../look/useStable";
 import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
+import { many, useLive, type Window } from "./useLive";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 
 const Frame = styled.div`
@@ -23,6 +25,10 @@ const Checks = styled.div`
   position: absolute;
   background: repeating-conic-gradient(#ffffff 0 25%, #e2e2e2 0 50%) 0 0 / 16px 16px;
   canvas { display: block; width: 100%; height: 100%; }
+`;
+const Layer = styled.canvas`
+  position: absolute;
+  pointer-events: none;
 `;
 const Over = styled.svg`
   position: absolute;
@@ -54,6 +60,9 @@ const Bar = styled.i`
 `;
 
 export interface DrawingStageHandle {
+  paint: (shown: ShownDrawing) => void;
+  /** Says that a document is about to be shown. */
+  ahead: (document: Document) => void;
   fit: () => void;
   fitTo: (box: number[]) => void;
   fitPicked: () => void;
@@ -68,7 +77,11 @@ interface Place {
 }
 
 interface Props {
+  picture: { id: string; width: number };
   drawing: Drawing;
+  document: Document;
+  /** The part whose colours are being changed. */
+  part?: string;
   shown?: ShownDrawing;
   /** Of a flat drawing of pixels. */
   pixels?: Pixels;
@@ -82,7 +95,7 @@ interface Props {
 }
 
 /** The drawing, live: its own elements, coloured as the document has them. */
-export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function DrawingStage(p, ref) {
+export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function DrawingStage(p, ref) {
   const frame = useRef<HTMLDivElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const left = useRef<HTMLDivElement>(null);
@@ -120,6 +133,24 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
     });
   }, []);
 
+  const [stageWidth, stageHeight] = [frame.current?.clientWidth ?? 0, frame.current?.clientHeight ?? 0];
+  const heavy = !flat && p.drawing.items.elements.length > many;
+  const view = useMemo((): Window | undefined => {
+    if (!heavy || !place || stageWidth === 0) return undefined;
+    const left = Math.max(0, Math.floor(place.x)), top = Math.max(0, Math.floor(place.y));
+    const right = Math.min(stageWidth, Math.ceil(place.x + dw * place.zoom)), bottom = Math.min(stageHeight, Math.ceil(place.y + dh * place.zoom));
+    if (right <= left || bottom <= top) return undefined;
+    const k = p.picture.width / dw / place.zoom; // pixels of the picture a CSS pixel
+    return { x: (left - place.x) * k, y: (top - place.y) * k, w: (right - left) * k, h: (bottom - top) * k, width: Math.round((right - left) * devicePixelRatio), height: Math.round((bottom - top) * devicePixelRatio) };
+  }, [heavy, place, stageWidth, stageHeight, dw, dh, p.picture.width]);
+  const live = useLive({ on: heavy && !p.hide, picture: p.picture.id, document: p.document, part: p.part, window: view, before: p.before, split: p.split });
+  // Where the browser paints the drawing itself. One that nobody sees costs it nothing but the room.
+  const painted = !heavy || p.hide || (live.failed && !live.shown);
+  const over = useMemo(() => {
+    if (!live.window || !place) return { display: "none" };
+    const k = (dw * place.zoom) / p.picture.width;
+    return { left: place.x + live.window.x * k, top: place.y + live.window.y * k, width: live.window.w * k, height: live.window.h * k };
+  }, [live.window, place, dw, p.picture.width]);
   const measure = useCallback(() => {
     const f = frame.current?.getBoundingClientRect();
     const m = made.current?.m;
@@ -141,7 +172,11 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
     setBoxes(out);
   }, [p.picked, p.drawing, p.pixels, place, flat, dw]);
 
+  const { ahead } = live;
+  const paint = useStable((groups: ShownDrawing["groups"]) => { if (painted) made.current?.painter.show(p.before ? [] : groups, p.hide ? hiding(p.drawing, p.picked) : []); });
   useImperativeHandle(ref, () => ({
+    paint: (shown) => paint(shown.groups),
+    ahead: (document) => { if (heavy) void ahead(document); },
     fit,
     fitTo: show,
     zoomBy,
@@ -152,17 +187,19 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
       const x0 = Math.min(...boxes.map((b) => b.x)), y0 = Math.min(...boxes.map((b) => b.y)), x1 = Math.max(...boxes.map((b) => b.right)), y1 = Math.max(...boxes.map((b) => b.bottom));
       show([dx + (x0 - q.x) / q.zoom, dy + (y0 - q.y) / q.zoom, (x1 - x0) / q.zoom, (y1 - y0) / q.zoom]);
     },
-  }), [fit, show, zoomBy, place, boxes, dx, dy]);
+  }), [fit, show, zoomBy, place, boxes, dx, dy, paint, ahead, heavy]);
 
   useEffect(() => {
     const m = flat ? undefined : host.current && mount(host.current, p.drawing);
     made.current = m ? { m, painter: new Painter(m, host.current as HTMLElement) } : undefined;
     fit();
-    firstLookIsOver();
   }, [p.drawing, fit, flat]);
   useEffect(() => {
-    if (p.split && left.current && !flat) mount(left.current, p.drawing);
-  }, [p.split, p.drawing, flat]);
+    if (painted || live.shown) firstLookIsOver();
+  }, [painted, live.shown]);
+  useEffect(() => {
+    if (p.split && left.current) mount(left.current, p.drawing);
+  }, [p.split, p.drawing]);
   useEffect(() => {
     const paint = (c: HTMLCanvasElement | null, d: ImageData) => {
       if (!c) return;
@@ -175,9 +212,9 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
     if (p.split) paint(beforeCanvas.current, p.pixels.before);
   }, [p.pixels, p.before, p.hide, p.picked, p.split, p.drawing]);
   useEffect(() => {
-    made.current?.painter.show(p.before ? [] : (p.shown?.groups ?? []), p.hide ? hiding(p.drawing, p.picked) : []);
+    paint(p.shown?.groups ?? []);
     if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${flat ? (p.pixels?.now ? 1 : -1) : (p.shown?.groups.length ?? 0)}`;
-  }, [p.shown, p.pixels, p.before, p.hide, p.picked, p.drawing, flat]);
+  }, [p.shown, p.pixels, p.before, p.hide, p.picked, p.drawing, flat, painted, paint]);
   useEffect(() => {
     measure();
     if (place) onZoom(place.zoom);
@@ -219,7 +256,12 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
       removeEventListener("pointerup", up);
       if (pan || moved) return;
       let item: number | undefined;
-      if (made.current) item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
+      if (made.current && host.current) {
+        const { visibility } = host.current.style;
+        host.current.style.visibility = ""; // what is hidden is not hit
+        item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
+        host.current.style.visibility = visibility;
+      }
       else if (start && p.pixels && frame.current) {
         const f = frame.current.getBoundingClientRect();
         const k = p.pixels.before.width / (dw * start.zoom);
@@ -248,11 +290,17 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
   const width = frame.current?.clientWidth ?? 0;
   const sharp = place && p.pixels && dw * place.zoom * devicePixelRatio >= p.pixels.before.width ? "pixelated" : "auto";
   return (
-    <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
-      {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : <Host ref={host} style={box ?? { visibility: "hidden" }} />}
+    <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
+      {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : (
+        <>
+          <Host ref={host} style={{ ...(box ?? { visibility: "hidden" }), ...(painted ? {} : { visibility: "hidden" }) }} />
+          {heavy && !painted && box && <Host style={box} />}
+          {heavy && !painted && <Layer ref={live.canvas} aria-hidden style={over} />}
+        </>
+      )}
       {p.split && box && (
         <div style={{ position: "absolute", inset: 0, clipPath: `inset(0 ${(1 - bar) * 100}% 0 0)`, background: p.ground, pointerEvents: "none" }}>
-          {flat ? <Checks style={box}><canvas ref={beforeCanvas} style={{ imageRendering: sharp }} /></Checks> : <Host ref={left} style={box} />}
+          {flat ? <Checks style={box}><canvas ref={beforeCanvas} style={{ imageRendering: sharp }} /></Checks> : heavy ? <><Host style={box} /><Layer ref={live.beforeCanvas} aria-hidden style={over} /></> : <Host ref={left} style={box} />}
         </div>
       )}
       <Over aria-hidden>
@@ -267,4 +315,4 @@ export const DrawingStage = forwardRef<DrawingStageHandle, Props>(function Drawi
       {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
     </Frame>
   );
-});
+}));

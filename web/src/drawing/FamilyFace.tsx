@@ -1,5 +1,6 @@
+import { memo } from "react";
 import styled from "styled-components";
-import type { Part, PartProof, Swatch, ShownDrawing, Family } from "../api/client";
+import type { Family, Part, PartProof, ShownDrawing, ShownMember, Swatch } from "../api/client";
 import { ColourField, Line } from "../bench/colour/ColourField";
 import { lab } from "../bench/figures";
 import { Button, Heading, Notice, NumberRow, Segmented } from "../look/controls";
@@ -18,8 +19,46 @@ const Member = styled.li`
   small { color: var(--ink3); }
 `;
 
+interface MembersProps {
+  list: Family["members"];
+  main: string;
+  /** What they become. */
+  members: ShownMember[];
+  /** The other families. */
+  others: { id: string; name: string }[];
+  onMembers: (label: string, members: Family["members"]) => void;
+  onMove: (colour: string, to: string | undefined) => void;
+  onPick: (colour: string) => void;
+}
+
+const Members = memo(function Members(p: MembersProps) {
+  const { list } = p;
+  return (
+    <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>
+      {list.map((m) => {
+        const s = p.members.find((q) => q.colour === m.colour);
+        return (
+          <Member key={m.colour} draggable onDragStart={(e) => e.dataTransfer.setData("text/plain", m.colour)}>
+            <Disc from={m.colour} to={s && s.to !== m.colour ? s.to : undefined} size={22} />
+            <span>
+              <button type="button" onClick={() => p.onPick(m.colour)} style={{ border: 0, background: "none", padding: 0, textDecoration: m.colour === p.main ? "underline" : undefined }} title="Show where it is" className="num">{m.colour}</button>
+              <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
+            </span>
+            <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Let go of ${m.colour}` : `Hold ${m.colour}`} onPress={() => p.onMembers(m.held ? "let go" : "hold", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Held" : "Hold"}</Button>
+            <Select aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} style={{ width: 62 }}>
+              <option value="">Move</option>
+              <option value="own">to a family of its own</option>
+              {p.others.map((q) => <option key={q.id} value={q.id}>to {q.name}</option>)}
+            </Select>
+          </Member>
+        );
+      })}
+    </ul>
+  );
+}, (a, b) => JSON.stringify(a) === JSON.stringify(b));
+
 /** What a family becomes, and what it is made of. */
-export function FamilyFace(p: {
+export const FamilyFace = memo(function FamilyFace(p: {
   job: string;
   part?: Part;
   parts: Part[];
@@ -29,8 +68,9 @@ export function FamilyFace(p: {
   onPart: (label: string, change: Partial<Part>) => void;
   onFamily: (label: string, change: Partial<Family>) => void;
   onDrag: (change: Partial<Family>) => void;
-  onMove: (colour: string, to: string | undefined) => void;
-  onPick: (colour: string) => void;
+  onMembers: MembersProps["onMembers"];
+  onMove: MembersProps["onMove"];
+  onPick: MembersProps["onPick"];
   onKeepColour: () => void;
   sampling: boolean;
   onSample: () => void;
@@ -40,6 +80,7 @@ export function FamilyFace(p: {
   if (!part || !family) return <Face><Notice>No family is chosen. Click a shape of the drawing, or a family in the list.</Notice></Face>;
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   const members = p.shown?.parts.find((q) => q.id === part.id)?.members ?? [];
+  const others = p.parts.filter((q) => q.id !== part.id && q.family).map((q) => ({ id: q.id, name: q.name }));
   const reset = !!part.target.css || !!family.hue || !!family.saturation || !!family.lightness;
   return (
     <Face>
@@ -76,27 +117,8 @@ export function FamilyFace(p: {
         <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Target into the palette" : "Main colour into the palette"}</Button>
       </div>
       <Heading>Made of</Heading>
-      <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>
-        {family.members.map((m) => {
-          const s = members.find((q) => q.colour === m.colour);
-          return (
-            <Member key={m.colour} draggable onDragStart={(e) => e.dataTransfer.setData("text/plain", m.colour)}>
-              <Disc from={m.colour} to={s && s.to !== m.colour ? s.to : undefined} size={22} />
-              <span>
-                <button type="button" onClick={() => p.onPick(m.colour)} style={{ border: 0, background: "none", padding: 0, textDecoration: m.colour === family.main ? "underline" : undefined }} title="Show where it is" className="num">{m.colour}</button>
-                <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
-              </span>
-              <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Let go of ${m.colour}` : `Hold ${m.colour}`} onPress={() => p.onFamily(m.held ? "let go" : "hold", { members: family.members.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)) })} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Held" : "Hold"}</Button>
-              <Select aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} style={{ width: 62 }}>
-                <option value="">Move</option>
-                <option value="own">to a family of its own</option>
-                {p.parts.filter((q) => q.id !== part.id && q.family).map((q) => <option key={q.id} value={q.id}>to {q.name}</option>)}
-              </Select>
-            </Member>
-          );
-        })}
-      </ul>
+      <Members list={family.members} main={family.main} members={members} others={others} onMembers={p.onMembers} onMove={p.onMove} onPick={p.onPick} />
       <Small>Drag a member onto another family to move it there. The underlined one stands for the family.</Small>
     </Face>
   );
-}
+});

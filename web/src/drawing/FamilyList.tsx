@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import styled from "styled-components";
 import type { Part, PartProof, ShownDrawing } from "../api/client";
 import { Button } from "../look/controls";
@@ -39,59 +39,65 @@ const Name = styled.input`
   font-weight: 600;
 `;
 
+interface Handlers {
+  onChoose: (id: string) => void;
+  onRename: (id: string, name: string) => void;
+  onHold: (id: string, held: boolean) => void;
+  onDrop: (id: string, colour: string) => void;
+}
+
+const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolean; own?: string; want?: string; state?: PartProof["state"]; count?: number }) {
+  const [naming, setNaming] = useState(false);
+  const [over, setOver] = useState(false);
+  const { part, count } = p;
+  const held = !!part.family?.held;
+  const done = (name: string) => {
+    setNaming(false);
+    if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
+  };
+  return (
+    <Row
+      $on={p.on}
+      $over={over}
+      onDragOver={(e) => { e.preventDefault(); setOver(true); }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => { e.preventDefault(); setOver(false); p.onDrop(part.id, e.dataTransfer.getData("text/plain")); }}
+    >
+      <Disc from={p.own ?? "#b5b5b5"} to={held ? undefined : p.want} ring={held ? "as it is" : (p.state ?? "as it is")} size={26} />
+      {naming ? (
+        <Name autoFocus aria-label="Name of the family" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => done(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") done(e.currentTarget.value); if (e.key === "Escape") setNaming(false); }} />
+      ) : (
+        <Choose aria-current={p.on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(true)} onKeyDown={(e) => { if (e.key === "F2") setNaming(true); }}>
+          <b>{part.name}</b>
+          <small className="num">
+            {part.family?.members.length === 1 ? "1 colour" : `${part.family?.members.length ?? 0} colours`}
+            {count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
+            {part.family?.boards?.length ? " · some boards" : ""}
+            {part.family?.prop ? ` · ${part.family.prop}s` : ""}
+          </small>
+        </Choose>
+      )}
+      <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Let go of ${part.name}` : `Hold ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
+        {held ? "Held" : "Hold"}
+      </Button>
+    </Row>
+  );
+});
+
 /** The families of a drawing: its parts. Members are dropped onto them. */
-export function FamilyList(p: {
+export const FamilyList = memo(function FamilyList({ parts, at, shown, things, ...handlers }: Handlers & {
   parts: Part[];
   at?: string;
   shown?: ShownDrawing;
   /** Of pixels there are no things to count. */
   things: boolean;
-  onChoose: (id: string) => void;
-  onRename: (id: string, name: string) => void;
-  onHold: (id: string, held: boolean) => void;
-  onDrop: (id: string, colour: string) => void;
 }) {
-  const [naming, setNaming] = useState<string>();
-  const [over, setOver] = useState<string>();
   return (
     <List aria-label="Families">
-      {p.parts.map((part) => {
-        const proof: PartProof | undefined = p.shown?.proofs.find((q) => q.id === part.id);
-        const count = p.shown?.parts.find((q) => q.id === part.id)?.count;
-        const held = !!part.family?.held;
-        const done = (name: string) => {
-          setNaming(undefined);
-          if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
-        };
-        return (
-          <Row
-            key={part.id}
-            $on={part.id === p.at}
-            $over={over === part.id}
-            onDragOver={(e) => { e.preventDefault(); setOver(part.id); }}
-            onDragLeave={() => setOver(undefined)}
-            onDrop={(e) => { e.preventDefault(); setOver(undefined); p.onDrop(part.id, e.dataTransfer.getData("text/plain")); }}
-          >
-            <Disc from={proof?.own_hex ?? "#b5b5b5"} to={held ? undefined : proof?.want_hex} ring={held ? "as it is" : (proof?.state ?? "as it is")} size={26} />
-            {naming === part.id ? (
-              <Name autoFocus aria-label="Name of the family" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => done(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") done(e.currentTarget.value); if (e.key === "Escape") setNaming(undefined); }} />
-            ) : (
-              <Choose aria-current={part.id === p.at} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
-                <b>{part.name}</b>
-                <small className="num">
-                  {part.family?.members.length === 1 ? "1 colour" : `${part.family?.members.length ?? 0} colours`}
-                  {p.things && count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
-                  {part.family?.boards?.length ? " · some boards" : ""}
-                  {part.family?.prop ? ` · ${part.family.prop}s` : ""}
-                </small>
-              </Choose>
-            )}
-            <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Let go of ${part.name}` : `Hold ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
-              {held ? "Held" : "Hold"}
-            </Button>
-          </Row>
-        );
+      {parts.map((part) => {
+        const proof = shown?.proofs.find((q) => q.id === part.id);
+        return <FamilyRow key={part.id} part={part} on={part.id === at} own={proof?.own_hex} want={proof?.want_hex} state={proof?.state} count={things ? shown?.parts.find((q) => q.id === part.id)?.count : undefined} {...handlers} />;
       })}
     </List>
   );
-}
+});

@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { memo, useEffect, useRef, useState, type ReactNode } from "react";
 import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
+import { useStable } from "./useStable";
 
 export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
   border-radius: var(--round);
@@ -47,8 +48,21 @@ const Item = styled(ToggleButton)<{ $small?: boolean }>`
   &[data-focus-visible] { outline-offset: -3px; outline-color: currentColor; }
 `;
 
+interface SegmentedProps<T extends string> {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (v: T) => void;
+  small?: boolean;
+}
+
 /** One of a few, side by side. */
-export function Segmented<T extends string>(p: { label: string; value: T; options: readonly (readonly [T, string])[]; onChange: (v: T) => void; small?: boolean }) {
+export function Segmented<T extends string>(p: SegmentedProps<T>) {
+  return <Segments {...(p as unknown as SegmentedProps<string>)} onChange={useStable(p.onChange as (v: string) => void)} />;
+}
+
+// Drawn anew only where something about it changed: rows of these stand beside sliders that a hand drags.
+const Segments = memo(function Segments(p: SegmentedProps<string>) {
   return (
     <Group
       aria-label={p.label}
@@ -57,7 +71,7 @@ export function Segmented<T extends string>(p: { label: string; value: T; option
       selectedKeys={[p.value]}
       onSelectionChange={(k: Set<ItemKey>) => {
         const v = [...k][0];
-        if (v !== undefined) p.onChange(v as T);
+        if (v !== undefined) p.onChange(String(v));
       }}
     >
       {p.options.map(([id, text]) => (
@@ -67,7 +81,7 @@ export function Segmented<T extends string>(p: { label: string; value: T; option
       ))}
     </Group>
   );
-}
+}, (a, b) => a.label === b.label && a.value === b.value && a.small === b.small && String(a.options) === String(b.options));
 
 const Row = styled.div`
   display: grid;
@@ -118,8 +132,7 @@ const Field = styled.input`
   &:focus { border-color: var(--ink); background: #fff; outline: none; }
 `;
 
-/** A number that can be dragged and typed; a double click on it puts it back to its default. */
-export function NumberRow(p: {
+interface NumberRowProps {
   label: string;
   value: number;
   min: number;
@@ -132,7 +145,14 @@ export function NumberRow(p: {
   mark?: number;
   onDrag: (v: number) => void;
   onRest: (v: number) => void;
-}) {
+}
+
+/** A number that can be dragged and typed; a double click on it puts it back to its default. */
+export function NumberRow(p: NumberRowProps) {
+  return <Numbered {...p} onDrag={useStable(p.onDrag)} onRest={useStable(p.onRest)} />;
+}
+
+const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
   const last = useRef(p.value);
@@ -184,7 +204,7 @@ export function NumberRow(p: {
       />
     </Row>
   );
-}
+});
 
 export const Bar = styled.header`
   display: flex;

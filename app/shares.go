@@ -1,0 +1,120 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/png"
+	"runtime"
+	"slices"
+
+	"github.com/google/uuid"
+	"golang.org/x/sync/errgroup"
+
+	"episema/core/colour"
+	"episema/core/document"
+)
+
+// mostShares is of how many colours shares are given at once.
+const mostShares = 48
+
+// Shares gives how much of each pixel of a view of a drawing is painted in each of some colours of a part: what a change of
+// them changes there, times the change, since painting one colour over another mixes coded values. A page can so follow a
+// hand on a drawing that takes long to paint. It comes as a PNG: for each three colours, from the top down, the view with
+// their shares as red, green and blue. Filters and blend modes that are not linear make it an approximation.
+func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours []string, v View) ([]byte, error) {
+	if len(colours) == 0 || len(colours) > mostShares || v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192 || !(v.W > 0) || !(v.H > 0) {
+		return nil, &InputError{"shares are given of 1 to 48 colours, in a view of 1 to 8192 pixels"}
+	}
+	pic, doc, d, w, err := s.drawn(ctx, id, v.Document)
+	if err != nil {
+		return nil, err
+	}
+	if pic.Format != FormatSVG {
+		return nil, &InputError{"shares are given of drawings that are made of shapes"}
+	}
+	at := slices.IndexFunc(doc.Parts, func(p document.Part) bool { return p.ID == part })
+	if at < 0 {
+		return nil, &InputError{"the document has no such part"}
+	}
+	// Three colours of the list in the primaries of light, all else black: what is then seen is the shares, but for embedded
+	// pictures, which are taken away.
+	sheets := (len(colours) + 2) / 3
+	full := make([][]byte, sheets+1)
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for n := range full {
+		if n == sheets && len(d.Images) == 0 {
+			break
+		}
+		g.Go(func() (err error) {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			r := d.Apply(func(i int) *colour.Lab {
+				k := slices.Index(colours, d.Colours[d.Items[i].Colour].Key) - 3*n
+				if w.At[i] != at || k < 0 || k >= 3 {
+					return &black
+				}
+				return &primaries[k]
+			})
+			full[n], err = s.renderDrawn(pic, r.Source, v)
+			return err
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	none := full[sheets]
+	out := image.NewRGBA(image.Rect(0, 0, v.Width, v.Height*sheets))
+	for n := range sheets {
+		to := out.Pix[4*n*v.Width*v.Height:]
+		for i := 0; i < len(full[n]); i += 4 {
+			a := int(full[n][i+3])
+			for c := range 3 {
+				is := int(full[n][i+c])
+				if none != nil {
+					is = max(0, is-int(none[i+c]))
+				}
+				to[i+c] = uint8((is*a + 127) / 255)
+			}
+			to[i+3] = 255
+		}
+	}
+	var b bytes.Buffer
+	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, out)
+	return b.Bytes(), err
+}
+
+var (
+	black     = colour.SRGB.Lab(colour.RGB{})
+	primaries = [3]colour.Lab{colour.SRGB.Lab(colour.RGB{1, 0, 0}), colour.SRGB.Lab(colour.RGB{0, 1, 0}), colour.SRGB.Lab(colour.RGB{0, 0, 1})}
+)
+
+// PartColours says what each colour of each family becomes.
+type PartColours struct {
+	ID string
+	To map[string]string
+}
+
+// Coloured says what a document makes of the colours of a drawing's families, without looking at the drawing.
+func (s *Studio) Coloured(ctx context.Context, id uuid.UUID, draft *document.Picture) ([]PartColours, error) {
+	_, doc, err := s.picture(ctx, id, draft)
+	if err != nil {
+		return nil, err
+	}
+	var out []PartColours
+	for k := range doc.Parts {
+		p := &doc.Parts[k]
+		changes, err := p.Becomes()
+		if err != nil {
+			return nil, err
+		}
+		o := PartColours{p.ID, map[string]string{}}
+		for c, l := range changes {
+			o.To[c] = colour.Hex(l)
+		}
+		out = append(out, o)
+	}
+	return out, nil
+}

@@ -1,0 +1,48 @@
+import { memo } from "react";
+import type { Colourway, Picture } from "../api/client";
+import type { Saving } from "../bench/useDocument";
+import { Crumb } from "../look/Bench";
+import { Bar, Brand, Button, Segmented, Space } from "../look/controls";
+import { Select } from "../look/Field";
+import { go } from "../router";
+
+/** The bar of a drawing: where it is, whether it is saved, in which colourway, and what is done with all of it. */
+export const DrawingBar = memo(function DrawingBar(p: {
+  picture: Picture;
+  saving: Saving;
+  ways: Colourway[];
+  way: string;
+  split: boolean;
+  onWay: (id: string) => void;
+  onSplit: (on: boolean) => void;
+  onMove: (way: "undo" | "redo") => void;
+  onKeys: (on: boolean) => void;
+  onDeliver: (on: boolean) => void;
+}) {
+  const { picture } = p;
+  return (
+    <Bar>
+      <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+      <Crumb aria-label="Where you are">
+        <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
+      </Crumb>
+      <Space />
+      <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={p.saving} data-revision={picture.revision}>
+        {p.saving === "saved" ? "saved" : p.saving === "saving" ? "saving" : "not saved yet"}
+      </span>
+      {p.ways.length > 0 && (
+        <Select aria-label="Colourway" value={p.way} onChange={(e) => p.onWay(e.target.value)} style={{ maxWidth: 150 }}>
+          <option value="">As set here</option>
+          {p.ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
+        </Select>
+      )}
+      <Segmented label="Compare" value={p.split ? "split" : "now"} onChange={(v) => p.onSplit(v === "split")} options={[["now", "Now"], ["split", "Split"]]} />
+      <span style={{ display: "flex" }}>
+        <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => p.onMove("undo")}>Undo</Button>
+        <Button $kind="quiet" aria-label={picture.redo ? `Redo ${picture.redo}` : "Redo"} isDisabled={!picture.redo} onPress={() => p.onMove("redo")}>Redo</Button>
+        <Button $kind="quiet" aria-label="Keys" onPress={() => p.onKeys(true)}>?</Button>
+      </span>
+      <Button $kind="solid" onPress={() => p.onDeliver(true)}>Deliver</Button>
+    </Bar>
+  );
+});
