@@ -163,6 +163,7 @@ func TestHandsOnADrawing(t *testing.T) {
 	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
 	e.families(id, "back", func(p []document.Part) bool { return has(named(p, "Red"), "#74190f") })
 	n := len(e.families(id, "all", func([]document.Part) bool { return true }))
+	e.do("own", e.b.Until(`!!document.querySelector('select[aria-label="Move #74190f to another family"]')`))
 	e.do("own", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Move #74190f to another family"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "own"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
 	e.families(id, "own", func(p []document.Part) bool { return len(p) == n+1 && has(named(p, "Picked"), "#74190f") })
 

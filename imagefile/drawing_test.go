@@ -56,10 +56,16 @@ func TestOnlyPickedPixelsChange(t *testing.T) {
 	require.NoError(t, err)
 	whole, err := RenderDrawing(d.Source, 1200, 1680, 0, 0, 1200, 1680, time.Minute)
 	require.NoError(t, err)
+	off := 0
 	for i, v := range part {
 		row, at := i/256, i%256
-		require.InDelta(t, whole[4*((300+row)*1200+200)+at], v, 4, "a rectangle is that of the whole, but for how its rims are rounded")
+		w := whole[4*((300+row)*1200+200)+at]
+		require.InDelta(t, w, v, 12, "a rectangle is that of the whole, but for how its rims are rounded")
+		if max(v, w)-min(v, w) > 1 {
+			off++
+		}
 	}
+	assert.Less(t, off, len(part)/50)
 }
 
 // TestPagesComeIn: a PDF made of the drawing, two pages of it, and an EPS come in as drawings with their colours.
@@ -178,4 +184,34 @@ func TestInksAgainstLittleCMS(t *testing.T) {
 	rgb, err := os.ReadFile("/usr/share/color/icc/ghostscript/srgb.icc")
 	require.NoError(t, err)
 	assert.ErrorContains(t, CheckInkProfile(rgb), "not for CMYK")
+}
+
+// TestConvertersSeeNothingElse: what converts a file from elsewhere sees that file, and neither the other files of this machine
+// nor a network.
+func TestConvertersSeeNothingElse(t *testing.T) {
+	if !mayBeApart() {
+		t.Skip("this system lets nobody make namespaces; converters run with limits only")
+	}
+	dir, other := t.TempDir(), t.TempDir()
+	secret := filepath.Join(other, "secret")
+	require.NoError(t, os.WriteFile(secret, []byte("for nobody"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "in"), []byte("given"), 0o600))
+	out, err := confined(context.Background(), dir, "cat", filepath.Join(dir, "in"))
+	require.NoError(t, err, string(out))
+	assert.Equal(t, "given", string(out))
+	for _, path := range []string{secret, "/etc/passwd", "/proc/self/environ", "/out" + secret} {
+		out, err = confined(context.Background(), dir, "cat", path)
+		assert.Error(t, err, path)
+		assert.NotContains(t, string(out), "for nobody")
+	}
+	_, err = confined(context.Background(), dir, "touch", "/usr/here")
+	assert.Error(t, err)
+	_, err = confined(context.Background(), dir, "umount", "/out")
+	assert.Error(t, err)
+	out, err = confined(context.Background(), dir, "sh", "-c", "echo made > made; for d in /*; do echo $d; done")
+	require.NoError(t, err, string(out))
+	assert.NotContains(t, string(out), "/home")
+	b, err := os.ReadFile(filepath.Join(dir, "made"))
+	require.NoError(t, err)
+	assert.Equal(t, "made\n", string(b))
 }

@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 )
 
@@ -32,20 +33,52 @@ func IsPages(path string) bool {
 	return bytes.Contains(b[:n], []byte("%PDF-")) || bytes.HasPrefix(b[:n], []byte("%!PS")) || bytes.HasPrefix(b[:n], []byte("\xc5\xd0\xd3\xc6"))
 }
 
-// confined runs a converter with limits on memory and time, without the network where the system allows that, and with
-// nothing of this process's environment.
+const limited = `ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000; exec "$@"`
+
+// apart runs a program with no network and no files but its folder, the system's programs and its fonts: in namespaces of its
+// own, whose root is an empty one with these mounted read-only.
+const apart = `ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000
+exec unshare -rmn sh -ec '
+dir=$PWD root=$PWD/root; mkdir -p "$root"; mount -t tmpfs none "$root"
+for d in /usr /etc/fonts /etc/ghostscript /etc/ld.so.cache /var/lib/ghostscript /var/cache/fontconfig /dev/null /dev/urandom; do
+  [ -e $d ] || continue
+  if [ -d $d ]; then mkdir -p "$root$d"; else mkdir -p "$root${d%/*}"; : > "$root$d"; fi
+  mount --rbind $d "$root$d"; case $d in /dev/*) ;; *) mount -o remount,bind,ro "$root$d" ;; esac
+done
+for d in /bin /lib /lib64; do if [ -L $d ]; then ln -s usr$d "$root$d"; elif [ -d $d ]; then mkdir "$root$d"; mount --rbind $d "$root$d"; fi; done
+mkdir -p "$root$dir" "$root/out"; mount --bind "$dir" "$root$dir"
+cd "$root"; pivot_root . out; mount -t tmpfs none /out; cd "$dir"; exec setpriv --no-new-privs --bounding-set=-all "$@"' sh "$@"`
+
+// mayBeApart says whether this system allows that.
+var mayBeApart = sync.OnceValue(func() bool {
+	dir, err := os.MkdirTemp("", "episema-apart-*")
+	if err != nil {
+		return false
+	}
+	defer os.RemoveAll(dir)
+	return converter(context.Background(), apart, dir, "/usr/bin/true").Run() == nil
+})
+
+func converter(ctx context.Context, how, dir, path string, args ...string) *exec.Cmd {
+	cmd := exec.CommandContext(ctx, "sh", append([]string{"-c", how, "sh", path}, args...)...)
+	cmd.Dir = dir
+	cmd.Env = []string{"PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/nonexistent", "TMPDIR=" + dir}
+	return cmd
+}
+
+// confined runs a converter apart where the system allows it, with limits on memory and time, and with nothing of this process's environment.
 func confined(ctx context.Context, dir, name string, args ...string) ([]byte, error) {
 	ctx, stop := context.WithTimeout(ctx, time.Minute)
 	defer stop()
-	const limits = `ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000; if unshare -rn true 2>/dev/null; then exec unshare -rn "$@"; else exec "$@"; fi`
 	path, err := exec.LookPath(name)
 	if err != nil {
 		return nil, fmt.Errorf("reading such files needs Debian's packages poppler-utils and ghostscript, which are not installed here (%s is missing)", name)
 	}
-	cmd := exec.CommandContext(ctx, "sh", append([]string{"-c", limits, "sh", path}, args...)...)
-	cmd.Dir = dir
-	cmd.Env = []string{"PATH=/usr/bin:/bin", "HOME=/nonexistent", "TMPDIR=" + dir}
-	out, err := cmd.CombinedOutput()
+	how := limited
+	if mayBeApart() {
+		how = apart
+	}
+	out, err := converter(ctx, how, dir, path, args...).CombinedOutput()
 	if ctx.Err() != nil {
 		return out, rejected("converting the file took longer than a minute; the file may be made to be slow")
 	}

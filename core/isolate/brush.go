@@ -129,7 +129,7 @@ func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, 
 	}
 	// An edge is a step of colour that stands out from grain: the scale is fixed, so that squares of the
 	// same picture agree.
-	d := geodesic(f, func(i, j, _ int) float32 { return crossing(float32(math.Exp(-limitBeta * f.diff2(i, j)))) }, start)
+	d := geodesic(f, f.steps(func(i, j, _ int) float32 { return crossing(float32(math.Exp(-limitBeta * f.diff2(i, j)))) }), start, 3)
 	for y := range r.H() {
 		for x := range r.W() {
 			v := d[(y+r.Y0-outer.Y0)*f.w+x+r.X0-outer.X0]

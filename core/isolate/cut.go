@@ -2,6 +2,7 @@ package isolate
 
 import (
 	"math"
+	"sync"
 
 	"episema/core/raster"
 )
@@ -77,7 +78,11 @@ var dirY = [8]int{0, 1, 1, 1, 0, -1, -1, -1}
 
 // links holds, for each pixel and the first four directions, how little it differs from its neighbour there:
 // exp(-beta times the squared difference). Made once: cuts and ways ask for them over and over.
-type links struct{ of [4][]float32 }
+type links struct {
+	of    [4][]float32
+	once  sync.Once
+	steps [][4]float32 // what ways cost over them
+}
 
 func (f *planes) links() *links {
 	f.linksOnce.Do(func() {
@@ -160,7 +165,7 @@ func (f *planes) plain2(i, j int) float64 {
 }
 
 // cutWhole alternates cutting and learning over the whole coarse level, and keeps what the strokes reach.
-func (m *models) cutWhole(f *planes, seeds []uint8, rounds int) []uint8 {
+func (m *models) cutWhole(f *planes, seeds []uint8, rounds, scans int) []uint8 {
 	n := f.w * f.h
 	all := make([]int32, n)
 	nodes := make([]int32, n)
@@ -168,7 +173,7 @@ func (m *models) cutWhole(f *planes, seeds []uint8, rounds int) []uint8 {
 		all[i], nodes[i] = int32(i), int32(i)
 	}
 	var labels []uint8
-	reach := m.reach(f, seeds)
+	reach := m.reach(f, seeds, scans)
 	for round := range rounds {
 		labels = m.solve(f, seeds, all, nodes, nil, reach)
 		labels = keepReached(labels, seeds, f.w, f.h)

@@ -9,30 +9,16 @@ import (
 // geodesic gives each pixel's distance to the nearest start, where a step costs as much as the colours on
 // its ends differ: about 1 for crossing an edge, little for walking along even shading. Raster scans in
 // turn (Toivanen, New geodesic distance transforms for gray-scale images, 1996).
-func geodesic(f *planes, link func(i, j, d int) float32, start []bool) []float32 {
+// Twice over is enough where a rough answer is; thrice leaves next to nothing.
+func geodesic(f *planes, step [][4]float32, start []bool, scans int) []float32 {
 	d := make([]float32, f.w*f.h)
-	const never = 1e9
 	for i := range d {
 		if !start[i] {
 			d[i] = never
 		}
 	}
-	// The steps of a row and of a square are the same each time they are walked.
-	step := make([][4]float32, f.w*f.h)
-	raster.Parallel(f.h, func(y int) {
-		for x := range f.w {
-			i := y*f.w + x
-			for k := range step[i] {
-				xx, yy := x+dirX[k], y+dirY[k]
-				step[i][k] = never
-				if xx >= 0 && yy >= 0 && xx < f.w && yy < f.h {
-					step[i][k] = link(i, yy*f.w+xx, k)
-				}
-			}
-		}
-	})
 	w, h := f.w, f.h
-	for range 3 {
+	for range scans {
 		for y := range h {
 			for x := range w {
 				i := y*w + x
@@ -76,6 +62,26 @@ func geodesic(f *planes, link func(i, j, d int) float32, start []bool) []float32
 	return d
 }
 
+const never = 1e9
+
+// steps gives what the steps to each pixel's neighbours in the first four directions cost: they are walked over and over.
+func (f *planes) steps(link func(i, j, d int) float32) [][4]float32 {
+	step := make([][4]float32, f.w*f.h)
+	raster.Parallel(f.h, func(y int) {
+		for x := range f.w {
+			i := y*f.w + x
+			for k := range step[i] {
+				xx, yy := x+dirX[k], y+dirY[k]
+				step[i][k] = never
+				if xx >= 0 && yy >= 0 && xx < f.w && yy < f.h {
+					step[i][k] = link(i, yy*f.w+xx, k)
+				}
+			}
+		}
+	})
+	return step
+}
+
 const walk = 0.002 // what a pixel costs, so that of two smooth ways the shorter is nearer
 
 // crossing is what a step costs by how alike its ends are.
@@ -89,15 +95,15 @@ const (
 // reach says of each pixel whether the strokes inside (+1) or the rest (-1) are nearer on a way that
 // crosses few edges (after Price, Morse and Cohen, Geodesic graph cut, 2010). The rest starts at outside
 // strokes, at colours far from the part's, and at the frame where an edge parts it from the strokes.
-func (m *models) reach(f *planes, seeds []uint8) []float32 {
+func (m *models) reach(f *planes, seeds []uint8, scans int) []float32 {
 	all := f.links()
-	link := func(i, j, d int) float32 { return crossing(all.at(i, j, d)) }
+	all.once.Do(func() { all.steps = f.steps(func(i, j, d int) float32 { return crossing(all.at(i, j, d)) }) })
 	n := f.w * f.h
 	start := make([]bool, n)
 	for i, s := range seeds {
 		start[i] = s == seedIn
 	}
-	in := geodesic(f, link, start)
+	in := geodesic(f, all.steps, start, scans)
 	farBin := make([]bool, len(f.bins))
 	for b := range f.bins {
 		farBin[b] = m.in != nil && m.in.nearest(f.bins[b].v) > 3*farColour
@@ -107,7 +113,7 @@ func (m *models) reach(f *planes, seeds []uint8) []float32 {
 		frame := x == 0 || y == 0 || x == f.w-1 || y == f.h-1
 		start[i] = seeds[i] == seedOut || seeds[i] != seedIn && (farBin[f.bin[i]] || frame && in[i] > 1)
 	}
-	out := geodesic(f, link, start)
+	out := geodesic(f, all.steps, start, scans)
 	for i := range in {
 		d := in[i]
 		in[i] = (out[i] - d) / (out[i] + d + 0.05)

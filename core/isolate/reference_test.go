@@ -84,7 +84,7 @@ func TestDistancesBlurAndWaysAsSciPyHasThem(t *testing.T) {
 	for _, s := range r.Starts {
 		start[s] = true
 	}
-	ways := geodesic(f, func(i, j, _ int) float32 { return crossing(float32(math.Exp(-r.Beta * f.diff2(i, j)))) }, start)
+	ways := geodesic(f, f.steps(func(i, j, _ int) float32 { return crossing(float32(math.Exp(-r.Beta * f.diff2(i, j)))) }), start, 3)
 	for i, want := range r.Ways {
 		require.InDelta(t, want, ways[i], 0.03, "way to %d", i) // raster scans come close
 	}

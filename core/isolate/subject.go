@@ -59,7 +59,7 @@ func (c *compiler) found() (*found, error) {
 			}
 			return seeds
 		}
-		l, err := c.grow(seedsAt, c.sharpened, c.plainly)
+		l, _, err := c.grow(seedsAt, c.sharpened, c.plainly)
 		if err != nil {
 			return nil, err
 		}

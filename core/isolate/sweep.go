@@ -54,8 +54,26 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 	for _, s := range strokes {
 		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
 	}
+	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
 	l, err := c.labels("sweep", what, func() (*Labels, error) {
-		return c.grow(func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }, c.sharpened, c.plainly)
+		views := []view{c.sharpened, c.plainly}
+		if c.effort == Quick {
+			// While a hand goes on, the view in which its beginning was seen best stays.
+			var begun [][2]float64
+			for _, s := range strokes {
+				begun = append(begun, s.Points[0])
+			}
+			at, err := once(c, "sweep's view", begun, func(int) int { return 64 }, func() (int, error) {
+				_, best, err := c.grow(seedsAt, views...)
+				return best, err
+			})
+			if err != nil {
+				return nil, err
+			}
+			views = views[at : at+1]
+		}
+		l, _, err := c.grow(seedsAt, views...)
+		return l, err
 	})
 	if err != nil {
 		return nil, err
@@ -77,7 +95,7 @@ func (c *compiler) levelBelow(side int) int {
 
 // planes gives the features of a whole level, remembered.
 func (c *compiler) planes(level int) (*planes, error) {
-	return once(c, "planes", level, func(f *planes) int { return 32 * len(f.bin) }, func() (*planes, error) {
+	return once(c, "planes", level, func(f *planes) int { return 48 * len(f.bin) }, func() (*planes, error) {
 		w, h := c.p.Size(level)
 		pic, err := c.p.Linear(level, raster.Rect{X1: w, Y1: h})
 		if err != nil {
@@ -90,7 +108,7 @@ func (c *compiler) planes(level int) (*planes, error) {
 // sharpened gives a level's features with the steps between its pixels measured two levels finer: an edge of a
 // thing stays a step there, while what light and folds do becomes a slope.
 func (c *compiler) sharpened(level int) (*planes, error) {
-	return once(c, "sharpened planes", level, func(f *planes) int { return 40 * len(f.bin) }, func() (*planes, error) {
+	return once(c, "sharpened planes", level, func(f *planes) int { return 56 * len(f.bin) }, func() (*planes, error) {
 		f, err := c.planes(level)
 		if err != nil || level == 0 {
 			return f, err
@@ -131,11 +149,11 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 type view func(level int) (*planes, error)
 
 // grow gives labels at the finest level that is cut, from seeds at any level. Where several views of the colours
-// are given, each cuts the coarsest level, and the one whose cut follows the edges best goes on.
-func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*Labels, error) {
-	side, rounds := coarsest, 3
+// are given, each cuts the coarsest level, and the one whose cut follows the edges best goes on; its index is given too.
+func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*Labels, int, error) {
+	side, rounds, scans := coarsest, 3, 3
 	if c.effort == Quick {
-		side, rounds = coarsest*5/8, 2
+		side, rounds, scans = coarsest*5/8, 1, 1
 	}
 	level := c.levelBelow(side)
 	type cut struct {
@@ -148,7 +166,7 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 	for i, look := range views {
 		f, err := look(level)
 		if err != nil {
-			return nil, err
+			return nil, 0, err
 		}
 		cuts[i].f = f
 	}
@@ -156,8 +174,10 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 	raster.Parallel(len(cuts), func(i int) {
 		k := &cuts[i]
 		k.m = learn(k.f, seeds)
-		k.labels = k.m.cutWhole(k.f, seeds, rounds)
-		k.score = k.f.along(k.labels)
+		k.labels = k.m.cutWhole(k.f, seeds, rounds, scans)
+		if len(cuts) > 1 {
+			k.score = k.f.along(k.labels)
+		}
 	})
 	best := 0
 	for i := range cuts {
@@ -175,17 +195,17 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 		level--
 		var err error
 		if f, err = c.planes(level); err != nil {
-			return nil, err
+			return nil, 0, err
 		}
 		if cuts[best].f.plain {
 			if f, err = c.plain(level, f); err != nil {
-				return nil, err
+				return nil, 0, err
 			}
 		}
 		seeds = seedsAt(f.w, f.h, level)
 		labels = m.cutBand(f, seeds, upsample(labels, w, h, f.w, f.h), 4)
 	}
-	return &Labels{level, f.w, f.h, labels}, nil
+	return &Labels{level, f.w, f.h, labels}, best, nil
 }
 
 // along says how well the border of a labelling follows edges: what it costs to cut there, below 0, for each

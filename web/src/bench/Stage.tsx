@@ -7,6 +7,7 @@ import type { Kind } from "./isolate/kinds";
 import type { Node } from "./isolate/nodes";
 import { clipBefore, dragged, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
 import { StageOverlay, type Shapes } from "./StageOverlay";
+import { answersWithMask, drawMask, masksShown } from "./quickMask";
 import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
@@ -104,7 +105,7 @@ const other = (at: Omit<View, "show">, q: Props): View => (q.against && !q.holdi
 export function Stage(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useRef<Placement & { fitted: boolean }>({ zoom: 0, left: 0, top: 0, fitted: true });
-  const layers = useRef<{ now: StageLayer; before: StageLayer; whole: StageLayer; near: [StageLayer, StageLayer] } | undefined>(undefined);
+  const layers = useRef<{ now: StageLayer; before: StageLayer; whole: StageLayer; quick: StageLayer; bare: StageLayer; near: [StageLayer, StageLayer] } | undefined>(undefined);
   const props = useRef(p);
   const split = useRef<SplitLine>({ x: 0.45, y: 0.5, angle: 90 });
   const blink = useRef(false);
@@ -115,6 +116,8 @@ export function Stage(p: Props) {
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
   const preview = useRef<{ document: Document; part?: string } | undefined>(undefined);
+  /** How many frames had come when the stroke began that is answered with masks. */
+  const masked = useRef<{ now: number; quick: number } | undefined>(undefined);
   const [, setTick] = useState(0);
 
   /** The part of the canvas that one picture has: all of it, or half in a pair. */
@@ -134,7 +137,7 @@ export function Stage(p: Props) {
     g.fillStyle = q.ground;
     g.fillRect(0, 0, c.width, c.height);
     const put = (f: Frame | undefined) => {
-      if (!f) return;
+      if (!f?.bitmap) return;
       g.imageSmoothingEnabled = zoom < 1;
       const x = left + f.x * zoom;
       const y = top + f.y * zoom;
@@ -152,8 +155,14 @@ export function Stage(p: Props) {
       g.rect(x, 0, size.width, size.height);
       g.clip();
       g.translate(x, 0);
-      put(l.whole.frame);
-      put(frame);
+      const at = visible(view.current, size, q.picture);
+      // Where the frame covers all that is seen of the picture, nothing shows through.
+      if (!frame || !at || frame.x > at.x || frame.y > at.y || frame.x + frame.w < at.x + at.w || frame.y + frame.h < at.y + at.h) put(l.whole.frame);
+      const quick = frame === l.now.frame && masked.current !== undefined && l.quick.serial > masked.current.quick && (preview.current || l.now.serial === masked.current.now) ? l.quick.frame : undefined;
+      if (quick && l.bare.frame) {
+        put(l.bare.frame);
+        drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
+      } else put(frame);
       g.restore();
     }
     if (q.compare === "pair") {
@@ -211,9 +220,9 @@ export function Stage(p: Props) {
       g.stroke();
     }
     if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
-    c.dataset.settled = String(l.now.settled);
+    c.dataset.settled = String(l.now.settled && l.quick.settled);
     if (l.now.serial > 0) firstLookIsOver();
-    c.dataset.frames = String(l.now.serial);
+    c.dataset.frames = String(l.now.serial + l.quick.serial);
   }, []);
 
   const repaint = useCallback(() => {
@@ -236,7 +245,13 @@ export function Stage(p: Props) {
     l.whole.want({ ...small, show: "before" });
     if (at) {
       const p = preview.current;
-      l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
+      if (p && answersWithMask.has(q.tool) && masksShown.has(q.show)) {
+        // A hand waits: a small mask is enough, over the picture as it is.
+        masked.current ??= { now: l.now.serial, quick: l.quick.serial };
+        const k = Math.min(1, c.width / 3 / at.width);
+        l.bare.want({ ...at, show: "picture", document: q.document });
+        l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, draft: true });
+      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
       if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     const under = cursor.current;
@@ -249,7 +264,7 @@ export function Stage(p: Props) {
       l.near[0].want({ ...square, show: "before" });
       l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document });
     }
-    c.dataset.settled = String(l.now.settled);
+    c.dataset.settled = String(l.now.settled && l.quick.settled);
     repaint();
   }, [repaint]);
 
@@ -304,6 +319,9 @@ export function Stage(p: Props) {
       place({ zoom, left: pane().width / 2 - x * zoom, top: c.height / 2 - y * zoom }, false);
     },
     preview: (document, part) => {
+      // What was masked stays so until the exact answer is there, and a stroke that begins before that goes on from it.
+      if (document && !preview.current) masked.current = undefined;
+      if (!document && masked.current) masked.current.now = layers.current?.now.serial ?? 0;
       preview.current = document && { document, part };
       if (document) ask();
     },
@@ -319,16 +337,18 @@ export function Stage(p: Props) {
       if (at && layers.current?.now.settled) layers.current.before.want(other(at, props.current));
       repaint();
     };
-    const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem), near: [new StageLayer(p.picture.id, repaint, problem), new StageLayer(p.picture.id, repaint, problem)] as [StageLayer, StageLayer] };
+    const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem), quick: new StageLayer(p.picture.id, paint, problem, true), bare: new StageLayer(p.picture.id, repaint, problem), near: [new StageLayer(p.picture.id, repaint, problem), new StageLayer(p.picture.id, repaint, problem)] as [StageLayer, StageLayer] };
     layers.current = l;
     return () => {
       layers.current = undefined;
       l.now.close();
       l.before.close();
       l.whole.close();
+      l.quick.close();
+      l.bare.close();
       l.near.forEach((n) => n.close());
     };
-  }, [p.picture.id, repaint]);
+  }, [p.picture.id, repaint, paint]);
 
   useEffect(() => {
     const c = canvas.current;

@@ -76,7 +76,7 @@ export function drawLine(g: CanvasRenderingContext2D, s: SplitLine, width: numbe
 export const loupe = { pixels: 48, times: 4 };
 
 /** Draws before and now of the loupe's square beside the pointer. */
-export function drawLoupe(g: CanvasRenderingContext2D, at: { x: number; y: number }, stage: { width: number; height: number }, frames: ({ bitmap: ImageBitmap } | undefined)[], k: number) {
+export function drawLoupe(g: CanvasRenderingContext2D, at: { x: number; y: number }, stage: { width: number; height: number }, frames: ({ bitmap?: ImageBitmap } | undefined)[], k: number) {
   const side = loupe.pixels * loupe.times;
   const wide = 2 * side + 3 * k;
   const x = at.x + 24 * k + wide < stage.width ? at.x + 24 * k : Math.max(0, at.x - 24 * k - wide);
@@ -90,7 +90,7 @@ export function drawLoupe(g: CanvasRenderingContext2D, at: { x: number; y: numbe
     const left = x + i * (side + 3 * k);
     g.fillStyle = "#8a8a8a";
     g.fillRect(left, y, side, side);
-    if (f) g.drawImage(f.bitmap, left, y, side, side);
+    if (f?.bitmap) g.drawImage(f.bitmap, left, y, side, side);
     g.fillStyle = "rgba(20,20,20,.8)";
     g.font = `${11 * k}px sans-serif`;
     const word = i === 0 ? "Before" : "Now";

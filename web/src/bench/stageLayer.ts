@@ -8,7 +8,9 @@ export interface Placement {
 }
 
 export interface Frame {
-  bitmap: ImageBitmap;
+  bitmap?: ImageBitmap;
+  /** Of what is read here and not drawn as it is: RGBA rows. */
+  pixels?: ImageData;
   /** The rectangle of the picture it shows, in picture pixels. */
   x: number;
   y: number;
@@ -59,6 +61,8 @@ export class StageLayer {
     private readonly picture: string,
     private readonly onFrame: () => void,
     private readonly onProblem: (message: string | undefined) => void,
+    /** What comes is read, not drawn as it is. */
+    private readonly read = false,
   ) {}
 
   want(body: View) {
@@ -80,7 +84,7 @@ export class StageLayer {
   close() {
     this.closed = true;
     clearTimeout(this.retry);
-    this.frame?.bitmap.close();
+    this.frame?.bitmap?.close();
   }
 
   private async run() {
@@ -99,15 +103,15 @@ export class StageLayer {
             this.flying = undefined;
             continue;
           }
-          const bytes = new Uint8ClampedArray(await r.arrayBuffer());
-          const bitmap = await createImageBitmap(new ImageData(bytes, body.width, body.height));
-          this.frame?.bitmap.close();
+          const pixels = new ImageData(new Uint8ClampedArray(await r.arrayBuffer()), body.width, body.height);
+          const bitmap = this.read ? undefined : await createImageBitmap(pixels);
+          this.frame?.bitmap?.close();
           if (this.closed) {
-            bitmap.close();
+            bitmap?.close();
             return;
           }
           this.serial++;
-          this.frame = { bitmap, x: body.x, y: body.y, w: body.w, h: body.h, key };
+          this.frame = { ...(bitmap ? { bitmap } : { pixels }), x: body.x, y: body.y, w: body.w, h: body.h, key };
           this.flying = undefined;
           this.onProblem(undefined);
           this.onFrame();
