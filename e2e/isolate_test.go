@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"image/png"
 	"io"
+	"math"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -478,4 +479,68 @@ func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
 
 	e.click("Proof")
 	e.do("closely", e.b.Until(`/Detail kept\s*[01]\.\d\d/.test(document.body.textContent)`))
+}
+
+// TestASweepIsSeenWhileTheHandMoves: with the button still down the stage shows nearly what it shows once the stroke is done
+// and worked out exactly, in each look of the mask, and nothing is stored before.
+func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
+	e := openBench(t)
+	colours := func() [][]float64 {
+		t.Helper()
+		// 800 places all over the picture, but for where the stroke's own line and tip are drawn.
+		c, err := drive.Eval[[][]float64](e.b, `(() => { const c = document.querySelector("canvas"), g = c.getContext("2d"), d = g.getImageData(0, 0, c.width, c.height).data, out = [];
+			for (let n = 0; n < 800; n++) { const x = 30 + Math.floor((c.width - 60) * ((n * 0.754877) % 1)), y = 110 + Math.floor((c.height - 220) * ((n * 0.56984) % 1)), i = 4 * (y * c.width + x); out.push([d[i], d[i + 1], d[i + 2]]) }
+			return out })()`)
+		require.NoError(t, err)
+		return c
+	}
+	unlike := func(a, b [][]float64) int {
+		n := 0
+		for i := range a {
+			if math.Abs(a[i][0]-b[i][0])+math.Abs(a[i][1]-b[i][1])+math.Abs(a[i][2]-b[i][2]) > 24 {
+				n++
+			}
+		}
+		return n
+	}
+	for k, look := range []string{"Hatch", "Tint", "Mask"} {
+		e.click(look)
+		e.key("s")
+		e.settled()
+		none := colours()
+		var path [][2]float64
+		for _, p := range [][2]float64{{760, 560}, {800, 600}, {860, 640}, {900, 700}, {940, 760}} {
+			x, y, err := e.b.OnStage(p[0], p[1], w, h)
+			require.NoError(t, err)
+			path = append(path, [2]float64{x, y})
+		}
+		event := func(kind input.MouseType, p [2]float64) {
+			t.Helper()
+			ev := input.DispatchMouseEvent(kind, p[0], p[1]).WithButton(input.Left).WithClickCount(1)
+			if kind == input.MouseMoved {
+				ev = ev.WithButtons(1)
+			}
+			e.do("hand", e.b.Do(ev))
+		}
+		event(input.MousePressed, path[0])
+		for _, p := range path[1:] {
+			event(input.MouseMoved, p)
+			e.paced()
+		}
+		e.do("quick", e.b.Until(`document.querySelector("canvas").dataset.settled === "true"`))
+		e.paced()
+		during := colours()
+		stored := 0
+		for _, p := range e.parts() {
+			stored += len(p.Picks)
+		}
+		require.Equal(t, k, stored, "nothing is stored while the hand moves")
+		event(input.MouseReleased, path[len(path)-1])
+		e.pick(k, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
+		e.settled()
+		after := colours()
+		assert.Greater(t, unlike(none, during), 60, "%s: the mug is told from the rest", look)
+		assert.Less(t, unlike(during, after), 60, "%s: as once it is worked out", look)
+		e.click("New part")
+	}
 }
