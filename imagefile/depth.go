@@ -1,5 +1,11 @@
 package imagefile
 
+/*
+#include <stdlib.h>
+#include "vips.h"
+*/
+import "C"
+
 import (
 	"bytes"
 	"encoding/xml"
@@ -9,6 +15,7 @@ import (
 	"os"
 	"strconv"
 	"strings"
+	"unsafe"
 
 	"episema/core/raster"
 )
@@ -50,7 +57,57 @@ func EmbeddedDepth(path string) (*raster.Mask, error) {
 	for i, v := range m.Pix {
 		m.Pix[i] = raster.Whole - v // the layout has near as 0
 	}
-	return m, nil
+	// The map lies as the picture was taken, and a tag says how that is turned when it is shown.
+	if own, err := orientation(tmp.Name()); err != nil || own != 1 {
+		return m, err
+	}
+	turn, err := orientation(path)
+	return turned(m, turn), err
+}
+
+// orientation gives how a file's picture is turned when it is shown, as EXIF numbers it: 1 to 8.
+func orientation(path string) (int, error) {
+	c := C.CString(path)
+	defer C.free(unsafe.Pointer(c))
+	var info C.EpInfo
+	if C.ep_inspect(c, &info) != 0 {
+		return 0, rejected("the file cannot be read: %s", lastError())
+	}
+	return int(info.orientation), nil
+}
+
+// turned gives a mask turned and mirrored as an EXIF orientation says.
+func turned(m *raster.Mask, orientation int) *raster.Mask {
+	if orientation < 2 || orientation > 8 {
+		return m
+	}
+	o := raster.NewMask(m.W, m.H)
+	if orientation > 4 {
+		o = raster.NewMask(m.H, m.W)
+	}
+	for y := range o.H {
+		for x := range o.W {
+			var sx, sy int
+			switch orientation {
+			case 2:
+				sx, sy = m.W-1-x, y
+			case 3:
+				sx, sy = m.W-1-x, m.H-1-y
+			case 4:
+				sx, sy = x, m.H-1-y
+			case 5:
+				sx, sy = y, x
+			case 6:
+				sx, sy = y, m.H-1-x
+			case 7:
+				sx, sy = m.W-1-y, m.H-1-x
+			case 8:
+				sx, sy = m.W-1-y, x
+			}
+			o.Pix[y*o.W+x] = m.Pix[sy*m.W+sx]
+		}
+	}
+	return o
 }
 
 // xmpOf reads the XMP packet of a JPEG (ISO 16684-1): an APP1 segment with its name in front.

@@ -64,6 +64,37 @@ func TestDepthInsideAPhonesPicture(t *testing.T) {
 	}
 }
 
+// TestDepthIsTurnedWithItsPicture: however a phone was held, the map lies on the picture as libvips shows it.
+func TestDepthIsTurnedWithItsPicture(t *testing.T) {
+	phone, err := os.ReadFile(withDepth(t, "depth/map", 0))
+	require.NoError(t, err)
+	for o := byte(1); o <= 8; o++ {
+		// The same picture as the map, turned by the decoder.
+		grey := image.NewRGBA(image.Rect(0, 0, 32, 24))
+		for i := range 32 * 24 {
+			v := uint8(20)
+			if i%32 < 16 {
+				v = 230 // near
+			}
+			grey.Set(i%32, i/32, color.RGBA{v, v, v, 255})
+		}
+		var b bytes.Buffer
+		require.NoError(t, jpeg.Encode(&b, grey, &jpeg.Options{Quality: 95}))
+		dir := t.TempDir()
+		path, like := filepath.Join(dir, "phone.jpg"), filepath.Join(dir, "like.jpg")
+		require.NoError(t, os.WriteFile(path, exif(phone, o), 0o644))
+		require.NoError(t, os.WriteFile(like, exif(b.Bytes(), o), 0o644))
+		m, err := EmbeddedDepth(path)
+		require.NoError(t, err)
+		want, err := ReadMask(like)
+		require.NoError(t, err)
+		require.Equal(t, []int{want.W, want.H}, []int{m.W, m.H}, "orientation %d", o)
+		for i, v := range m.Pix {
+			require.Equal(t, want.Pix[i] > raster.Whole/2, v > raster.Whole/2, "orientation %d, pixel %d", o, i)
+		}
+	}
+}
+
 func FuzzDepthItem(f *testing.F) {
 	f.Add([]byte(`<a DepthURI="d"><Item Length="3" DataURI="p"/><Item Length="9" Padding="1" DataURI="d"/></a>`), int64(100))
 	f.Fuzz(func(t *testing.T, xmp []byte, size int64) {

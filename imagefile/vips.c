@@ -35,6 +35,7 @@ static void describe(VipsImage *in, EpInfo *info)
 	int swap = vips_image_get_orientation_swap(in);
 	info->width = swap ? in->Ysize : in->Xsize;
 	info->height = swap ? in->Xsize : in->Ysize;
+	info->orientation = vips_image_get_orientation(in);
 	info->pages = vips_image_get_n_pages(in);
 	info->loaded_bands = in->Bands;
 	info->interpretation = in->Type;

@@ -12,6 +12,7 @@ typedef struct {
 	int interpretation;
 	int loaded_bands;
 	int has_profile;
+	int orientation; // as EXIF numbers it, 1 to 8
 } EpInfo;
 
 int ep_start(void);
