@@ -64,6 +64,7 @@ export function BenchPage({ id }: { id: string }) {
   const shown = useMemo(() => (draft ? inColourway(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base]);
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
 
+  const roughly = tool === "sweep" || tool === "marks" || tool === "outline"; // what takes long to work out exactly
   const proof = useLatest<Proof>(
     doc.picture ? JSON.stringify(shown) : undefined,
     useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: id } }, body: { document: shown }, signal })), [id, shown]),
@@ -289,7 +290,7 @@ export function BenchPage({ id }: { id: string }) {
           {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
         </span>
         {ways.length > 0 && (
-          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
+          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { stage.current?.ahead(inColourway(doc.document, ways.find((w) => w.id === e.target.value)), false); setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
             <option value="">As set here</option>
             {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
           </Select>
@@ -328,7 +329,7 @@ export function BenchPage({ id }: { id: string }) {
         tool={tool}
         size={tool === "mend" ? mend.options.size : how.options.size}
         takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
-        quick={!!draft && (tool === "sweep" || tool === "marks" || tool === "outline")}
+        quick={!!draft && roughly}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
         shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
         onNodes={how.setOutline}
@@ -406,7 +407,12 @@ export function BenchPage({ id }: { id: string }) {
                 setDraft(undefined);
                 if (part) change(label, part.id, what);
               }}
-              onDrag={(what) => { setDraftOnly({ ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) }); setDraftIsWay(true); }}
+              onDrag={(what) => {
+                const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
+                stage.current?.ahead(next, roughly);
+                setDraftOnly(next);
+                setDraftIsWay(true);
+              }}
             />
           </Panel>
           <Panel id="proof">

@@ -30,6 +30,8 @@ export interface StageHandle {
    * Without one, the page's own is shown again from its next change on.
    */
   preview: (document?: Document, part?: string) => void;
+  /** Asks for what the page is about to show, before anything else of the page follows the hand. */
+  ahead: (document: Document, quick: boolean) => void;
   /** The size of the stage in device pixels. */
   size: () => { width: number; height: number };
 }
@@ -324,6 +326,10 @@ export function Stage(p: Props) {
       if (!document && masked.current) masked.current.now = layers.current?.now.serial ?? 0;
       preview.current = document && { document, part };
       if (document) ask();
+    },
+    ahead: (document, quick) => {
+      props.current = { ...props.current, document, quick };
+      ask();
     },
     size: pane,
   }), [fit, zoomAt, middle, place, ask]);
