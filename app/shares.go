@@ -15,8 +15,11 @@ import (
 	"episema/core/document"
 )
 
-// mostShares is of how many colours shares are given at once.
-const mostShares = 48
+// Of how many colours shares are given at once, and how many pixels their sheets have together.
+const (
+	mostShares      = 24
+	mostSharePixels = 80_000_000
+)
 
 // Shares gives how much of each pixel of a view of a drawing is painted in each of some colours of a part: what a change of
 // them changes there, times the change, since painting one colour over another mixes coded values. A page can so follow a
@@ -24,7 +27,11 @@ const mostShares = 48
 // their shares as red, green and blue. Filters and blend modes that are not linear make it an approximation.
 func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours []string, v View) ([]byte, error) {
 	if len(colours) == 0 || len(colours) > mostShares || v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192 || !(v.W > 0) || !(v.H > 0) {
-		return nil, &InputError{"shares are given of 1 to 48 colours, in a view of 1 to 8192 pixels"}
+		return nil, &InputError{"shares are given of 1 to 24 colours, in a view of 1 to 8192 pixels"}
+	}
+	sheets := (len(colours) + 2) / 3
+	if v.Width*v.Height*sheets > mostSharePixels {
+		return nil, &InputError{"shares of so many colours are given in a smaller view: 80 million pixels for all sheets of three colours together"}
 	}
 	pic, doc, d, w, err := s.drawn(ctx, id, v.Document)
 	if err != nil {
@@ -39,7 +46,6 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	}
 	// Three colours of the list in the primaries of light, all else black: what is then seen is the shares, but for embedded
 	// pictures, which are taken away.
-	sheets := (len(colours) + 2) / 3
 	full := make([][]byte, sheets+1)
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))

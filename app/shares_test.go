@@ -87,5 +87,7 @@ func TestSharesTellAChangeOfColours(t *testing.T) {
 	_, err = s.Shares(ctx, id, "nobody", []string{"#9c2a1e"}, View{W: 10, H: 10, Width: 10, Height: 10})
 	assert.ErrorContains(t, err, "no such part")
 	_, err = s.Shares(ctx, id, doc.Parts[0].ID, nil, View{W: 10, H: 10, Width: 10, Height: 10})
-	assert.ErrorContains(t, err, "1 to 48 colours")
+	assert.ErrorContains(t, err, "1 to 24 colours")
+	_, err = s.Shares(ctx, id, doc.Parts[0].ID, make([]string, 24), View{W: 10, H: 10, Width: 8192, Height: 8192})
+	assert.ErrorContains(t, err, "smaller view")
 }

@@ -126,6 +126,12 @@ func TestADrawingOfManyThingsFollowsTheHand(t *testing.T) {
 	e.do("picked", e.b.Until(`document.querySelector("[data-testid=picked]")?.textContent.startsWith("1600 things, 1 colour")`))
 	e.do("hide", e.b.Do(chromedp.KeyEvent("h")))
 	e.do("hidden", e.b.Until(`(() => { const s = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot).shadowRoot; const r = s.querySelectorAll("rect"); return getComputedStyle(r[2000]).fill === "none" && getComputedStyle(r[2000]).visibility === "visible" && getComputedStyle(r[0]).fill !== "none" })()`))
+
+	// Shown again, it is there again.
+	e.do("show", e.b.Do(chromedp.KeyEvent("h")))
+	e.do("fit", e.b.Do(chromedp.KeyEvent("0")))
+	e.do("again", e.b.Until(ready))
+	same("shown again")
 }
 
 // TestHandsOnADrawing: by pointer a member is dragged onto another family, the view is moved, magnified and wiped between

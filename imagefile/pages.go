@@ -33,12 +33,14 @@ func IsPages(path string) bool {
 	return bytes.Contains(b[:n], []byte("%PDF-")) || bytes.HasPrefix(b[:n], []byte("%!PS")) || bytes.HasPrefix(b[:n], []byte("\xc5\xd0\xd3\xc6"))
 }
 
-const limited = `ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000; exec "$@"`
+const limits = "ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000\n"
+
+// limited runs a program with limits on its memory, its time and what it writes.
+const limited = limits + `exec "$@"`
 
 // apart runs a program with no network and no files but its folder, the system's programs and its fonts: in namespaces of its
 // own, whose root is an empty one with these mounted read-only.
-const apart = `ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000
-exec unshare -rmn sh -ec '
+const apart = limits + `exec unshare -rmn sh -ec '
 dir=$PWD root=$PWD/root; mkdir -p "$root"; mount -t tmpfs none "$root"
 for d in /usr /etc/fonts /etc/ghostscript /etc/ld.so.cache /var/lib/ghostscript /var/cache/fontconfig /dev/null /dev/urandom; do
   [ -e $d ] || continue

@@ -3,9 +3,9 @@ import { inColourway, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
-import { Banner, Column, Crumb, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
-import { Bar, Brand, Button, Key, Notice, Segmented, Space } from "../look/controls";
-import { go } from "../router";
+import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
+import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
+import { Where } from "../look/Where";
 import { CarryDialog } from "./CarryDialog";
 import { DeliverDialog } from "./DeliverDialog";
 import { ColourFace } from "./colour/ColourFace";
@@ -281,14 +281,7 @@ export function BenchPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
-        <Crumb aria-label="Where you are">
-          <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
-        </Crumb>
-        <Space />
-        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={doc.saving} data-revision={picture.revision}>
-          {doc.saving === "saved" ? "saved" : doc.saving === "saving" ? "saving" : "not saved yet"}
-        </span>
+        <Where picture={picture} saving={doc.saving} />
         {ways.length > 0 && (
           <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { stage.current?.ahead(inColourway(doc.document, ways.find((w) => w.id === e.target.value)), false); setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
             <option value="">As set here</option>

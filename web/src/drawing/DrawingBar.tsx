@@ -1,10 +1,9 @@
 import { memo } from "react";
 import type { Colourway, Picture } from "../api/client";
 import type { Saving } from "../bench/useDocument";
-import { Crumb } from "../look/Bench";
-import { Bar, Brand, Button, Segmented, Space } from "../look/controls";
+import { Bar, Button, Segmented } from "../look/controls";
 import { Select } from "../look/Field";
-import { go } from "../router";
+import { Where } from "../look/Where";
 
 /** The bar of a drawing: where it is, whether it is saved, in which colourway, and what is done with all of it. */
 export const DrawingBar = memo(function DrawingBar(p: {
@@ -22,14 +21,7 @@ export const DrawingBar = memo(function DrawingBar(p: {
   const { picture } = p;
   return (
     <Bar>
-      <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
-      <Crumb aria-label="Where you are">
-        <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
-      </Crumb>
-      <Space />
-      <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={p.saving} data-revision={picture.revision}>
-        {p.saving === "saved" ? "saved" : p.saving === "saving" ? "saving" : "not saved yet"}
-      </span>
+      <Where picture={picture} saving={p.saving} />
       {p.ways.length > 0 && (
         <Select aria-label="Colourway" value={p.way} onChange={(e) => p.onWay(e.target.value)} style={{ maxWidth: 150 }}>
           <option value="">As set here</option>

@@ -70,7 +70,7 @@ export function DrawingPage({ id }: { id: string }) {
   const ways = job.job?.colourways ?? picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const shownDoc = useMemo(() => inColourway(draft ?? doc.document, colourway), [draft, doc.document, colourway]);
-  const heavy = (drawing.data?.items.elements.length ?? 0) > many; // painting it takes longer than a hand waits
+  const heavy = !!drawing.data?.source && drawing.data.items.elements.length > many; // painting it takes longer than a hand waits
   const known = useRef<ShownDrawing>(undefined);
   const shown = useLatest<ShownDrawing>(
     picture ? JSON.stringify(shownDoc) : undefined,
@@ -264,7 +264,7 @@ export function DrawingPage({ id }: { id: string }) {
   return (
     <Page>
       <DrawingBar picture={picture} saving={doc.saving} ways={ways} way={colourway?.id ?? ""} split={split} onWay={setWay} onSplit={setSplit} onMove={onMove} onKeys={setKeys} onDeliver={setDelivering} />
-      <DrawingStage ref={stage} picture={picture} drawing={d} document={shownDoc} part={part?.id} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={onPick} onZoom={setZoom} />
+      <DrawingStage ref={stage} picture={picture} drawing={d} heavy={heavy} document={shownDoc} part={part?.id} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={onPick} onZoom={setZoom} onProblem={setProblem} />
       <Column aria-label="Families and their colours">
         <Head>
           <h2>Families</h2>

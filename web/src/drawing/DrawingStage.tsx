@@ -4,7 +4,7 @@ import type { Document, Drawing, ShownDrawing } from "../api/client";
 import { firstLookIsOver } from "../firstLook";
 import { useStable } from "../look/useStable";
 import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
-import { many, useLive, type Window } from "./useLive";
+import { useLive, type Window } from "./useLive";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 
 const Frame = styled.div`
@@ -79,6 +79,8 @@ interface Place {
 interface Props {
   picture: { id: string; width: number };
   drawing: Drawing;
+  /** It has so many things that the server renders it. */
+  heavy: boolean;
   document: Document;
   /** The part whose colours are being changed. */
   part?: string;
@@ -92,6 +94,7 @@ interface Props {
   ground: string;
   onPick: (item: number, e: { shift: boolean; alt: boolean }) => void;
   onZoom: (z: number) => void;
+  onProblem: (message: string | undefined) => void;
 }
 
 /** The drawing, live: its own elements, coloured as the document has them. */
@@ -134,7 +137,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   }, []);
 
   const [stageWidth, stageHeight] = [frame.current?.clientWidth ?? 0, frame.current?.clientHeight ?? 0];
-  const heavy = !flat && p.drawing.items.elements.length > many;
+  const { heavy } = p;
   const view = useMemo((): Window | undefined => {
     if (!heavy || !place || stageWidth === 0) return undefined;
     const left = Math.max(0, Math.floor(place.x)), top = Math.max(0, Math.floor(place.y));
@@ -143,7 +146,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     const k = p.picture.width / dw / place.zoom; // pixels of the picture a CSS pixel
     return { x: (left - place.x) * k, y: (top - place.y) * k, w: (right - left) * k, h: (bottom - top) * k, width: Math.round((right - left) * devicePixelRatio), height: Math.round((bottom - top) * devicePixelRatio) };
   }, [heavy, place, stageWidth, stageHeight, dw, dh, p.picture.width]);
-  const live = useLive({ on: heavy && !p.hide, picture: p.picture.id, document: p.document, part: p.part, window: view, before: p.before, split: p.split });
+  const live = useLive({ on: heavy && !p.hide, picture: p.picture.id, document: p.document, part: p.part, window: view, before: p.before, split: p.split, onProblem: p.onProblem });
   // Where the browser paints the drawing itself. One that nobody sees costs it nothing but the room.
   const painted = !heavy || p.hide || (live.failed && !live.shown);
   const over = useMemo(() => {

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { api, unwrap, type Document, type FamilyColours, type Part } from "../api/client";
+import { api, explain, Problem, unwrap, type Document, type FamilyColours, type Part } from "../api/client";
 import { useLatest } from "../bench/useLatest";
 import { changes, Shares, type Changes } from "./live";
 
@@ -35,7 +35,11 @@ interface Props {
   window?: Window;
   before: boolean;
   split: boolean;
+  onProblem: (message: string | undefined) => void;
 }
+
+/** How many colours of a family are told ahead at most. */
+const mostColours = 24;
 
 /** A part without what only changes what its colours become. */
 const bare = (p: Part): string => JSON.stringify([p.id, p.family?.members.map((m) => m.colour), p.family?.boards, p.family?.prop]);
@@ -67,10 +71,11 @@ export function useLive(p: Props) {
   const beforeCanvas = useRef<HTMLCanvasElement>(null);
   const [layers, setLayers] = useState<Layers>();
   const [failed, setFailed] = useState(false);
+  const [tries, setTries] = useState(0);
   const [count, setCount] = useState(0);
-  const { on, picture, part, window: w, before, split, document } = p;
+  const { on, picture, part, window: w, before, split, document, onProblem } = p;
   const [colours, setColours] = useState<FamilyColours[]>();
-  const asking = useRef<{ want?: string; done?: string; busy: boolean }>({ busy: false });
+  const asking = useRef<{ want?: string; done?: string; busy: boolean; gone?: boolean }>({ busy: false });
   /** Asks what a document makes of the colours: as soon as a hand has moved, before anything else is shown of it. */
   const ahead = useCallback(
     async (d: Document) => {
@@ -78,29 +83,38 @@ export function useLive(p: Props) {
       c.want = JSON.stringify(d);
       if (c.busy) return;
       c.busy = true;
-      while (c.want !== c.done) {
+      while (c.want !== c.done && !c.gone) {
         const key: string = c.want;
         try {
           setColours(await unwrap(api.POST("/api/pictures/{picture}/drawing/colours", { params: { path: { picture } }, body: { document: JSON.parse(key) as Document }, signal: AbortSignal.timeout(30000) })));
-        } catch {
-          // What is shown stays; the page says when the server is away.
+        } catch (e) {
+          onProblem(explain(e));
+          if (!(e instanceof Problem && e.status < 500)) {
+            await new Promise((r) => setTimeout(r, 1500)); // the server is away: the newest wish is tried again until it is back
+            continue;
+          }
         }
         c.done = key;
       }
       c.busy = false;
     },
-    [picture],
+    [picture, onProblem],
   );
   useEffect(() => {
     if (on) void ahead(document);
   }, [on, document, ahead]);
+  useEffect(() => {
+    const c = asking.current;
+    c.gone = false;
+    return () => { c.gone = true; };
+  }, []);
   const here = layers && layers.window === w;
   const shape = useMemo(() => shapeOf(document), [document]);
   const steps = useMemo(() => (layers && colours ? told(layers, shape, colours) : undefined), [layers, shape, colours]);
   const own = document.parts.find((q) => q.id === part);
-  const members = useMemo(() => own?.family?.members.map((m) => m.colour).slice(0, 48) ?? [], [own]);
+  const members = useMemo(() => own?.family?.members.map((m) => m.colour).slice(0, mostColours) ?? [], [own]);
   const next = !here || (colours && !steps) ? "view" : own?.family && members.length > 0 && !layers.shares.has(bare(own)) ? "shares" : !layers.before ? "before" : undefined;
-  const key = on && w && next ? JSON.stringify([next, w, next === "view" ? document : next === "shares" && own && bare(own)]) : undefined;
+  const key = on && w && next ? JSON.stringify([next, w, next === "view" ? document : next === "shares" && own && bare(own), tries]) : undefined;
 
   const ask = useCallback(
     async (_: string, signal: AbortSignal) => {
@@ -132,19 +146,22 @@ export function useLive(p: Props) {
           const data = new ImageData(new Uint8ClampedArray(await view("before")), w.width, w.height);
           setLayers((l) => (l?.window === w ? { ...l, before: data } : l));
         }
+        if (failed) onProblem(undefined);
         setFailed(false);
       } catch (e) {
         setFailed(true);
+        onProblem(explain(e));
+        if (!(e instanceof Problem && e.status < 500)) setTimeout(() => setTries((n) => n + 1), 1500);
         throw e;
       }
     },
-    [picture, document, w, next, own, members],
+    [picture, document, w, next, own, members, failed, onProblem],
   );
   useLatest(key, ask, 150);
 
   const [width, height] = [layers?.window.width ?? 0, layers?.window.height ?? 0];
   const out = useMemo(() => (width * height > 0 ? new ImageData(width, height) : undefined), [width, height]);
-  const last = useRef<{ base?: Int32Array; steps?: ReturnType<typeof told> }>({});
+  const last = useRef<{ canvas?: HTMLCanvasElement | null; base?: Int32Array; steps?: ReturnType<typeof told> }>({});
   useLayoutEffect(() => {
     const put = (c: HTMLCanvasElement | null, d: ImageData | undefined) => {
       if (!c || !d) return;
@@ -160,15 +177,15 @@ export function useLive(p: Props) {
     const { base } = layers ?? {};
     const { current: was } = last;
     // What cannot be told yet leaves what is shown.
-    if (!base || !out || !steps || (was.base === base && was.steps === steps)) return;
+    if (!base || !out || !steps || (was.canvas === canvas.current && was.base === base && was.steps === steps)) return;
     const to = new Int32Array(out.data.buffer);
     const again = was.base === base && steps.length === 1 && was.steps?.length === 1 && was.steps[0]?.shares === steps[0]?.shares;
     if (!again) to.set(base);
     steps.forEach((s, n) => s.shares.apply(s.changes, n === 0 ? base : to, to));
     put(canvas.current, out);
-    last.current = { base, steps };
+    last.current = { canvas: canvas.current, base, steps };
     setCount((n) => n + 1);
-  }, [layers, out, steps, before, split]);
+  }, [layers, out, steps, before, split, on]);
   const shown = on && !!layers;
   return { ahead, canvas, beforeCanvas, shown, failed, window: layers?.window, ready: shown && !!here && !!steps && !!own && layers.shares.has(bare(own)), count };
 }

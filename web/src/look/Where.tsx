@@ -1,0 +1,20 @@
+import type { Picture } from "../api/client";
+import { go } from "../router";
+import { Crumb } from "./Bench";
+import { Brand, Space } from "./controls";
+
+/** The left of a picture's bar: the way back to its job, its name, and whether all of it is stored. */
+export function Where({ picture, saving }: { picture: Picture; saving: "saved" | "saving" | "offline" }) {
+  return (
+    <>
+      <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+      <Crumb aria-label="Where you are">
+        <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
+      </Crumb>
+      <Space />
+      <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={saving} data-revision={picture.revision}>
+        {saving === "saved" ? "saved" : saving === "saving" ? "saving" : "not saved yet"}
+      </span>
+    </>
+  );
+}
