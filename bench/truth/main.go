@@ -1,5 +1,6 @@
-// Command truth measures Repaint with the exact mask against the same scenes rendered in other colours,
-// beside two plain baselines: HSL hue and saturation replaced, and CIELAB a*b* replaced with L* shifted.
+// Command truth measures Repaint with the exact mask against the same scenes rendered in other colours, clean and through a
+// camera, beside two plain baselines: HSL hue and saturation replaced, and CIELAB a*b* replaced with L* shifted. Scenes
+// that nothing is tuned on are printed apart.
 package main
 
 import (
@@ -7,6 +8,7 @@ import (
 	"fmt"
 	"log"
 	"math"
+	"strings"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -18,66 +20,82 @@ type score struct {
 	in, edge, rim float64
 }
 
+var stride = flag.Int("stride", 1, "look at every n-th pixel of every n-th row alone, which is quicker")
+
 func main() {
 	dir := flag.String("truth", "demo/truth", "folder with the rendered truth")
-	only := flag.String("scene", "", "measure this scene alone")
+	only := flag.String("scene", "", "measure these scenes alone, a comma between them")
+	brief := flag.Bool("brief", false, "print a line a scene and colour it comes from, not each pair")
+	aside := flag.Bool("aside", true, "measure the scenes that are kept aside too")
 	flag.Parse()
-	fmt.Println("mean CIEDE2000 to the re-rendered truth; own = own colour given, est = estimated (after one overall gain)")
-	fmt.Printf("%-6s %-7s %-7s | %6s %6s %6s %5s | %6s %5s | %6s %6s\n", "scene", "from", "to", "own", "edge", "rim", "e/i", "est", "e/o", "HSL", "ab")
-	groups := map[string][]float64{}
-	for _, n := range scenes.Names {
-		if *only != "" && *only != n {
+	fmt.Println("mean CIEDE2000 to the re-rendered truth; own = own colour given, est = estimated (after one overall gain), plain = better of HSL and a*b*")
+	fmt.Printf("%-8s %-8s %-8s %-6s | %6s %6s %6s %5s | %6s %5s | %6s %6s\n", "scene", "from", "to", "", "own", "edge", "rim", "e/i", "est", "e/o", "HSL", "ab")
+	var lines []string
+	for _, t := range scenes.Truths(*dir) {
+		if *only != "" && !strings.Contains(","+*only+",", ","+t.Name+",") || t.Aside && !*aside {
 			continue
 		}
-		mask, err := scenes.Mask(*dir, n+"-mask")
-		if err != nil {
+		if err := t.Load(); err != nil {
 			log.Fatal(err)
 		}
-		pics := map[string]*raster.RGB{}
-		for _, c := range scenes.Colours {
-			if pics[c], err = scenes.RGB(*dir, n+"-"+c); err != nil {
-				log.Fatal(err)
+		for _, clean := range []bool{true, false} {
+			shots := map[string]*raster.RGB{}
+			shot := func(name string) *raster.RGB {
+				if shots[name] == nil {
+					p, err := t.Shot(name, clean)
+					if err != nil {
+						log.Fatal(err)
+					}
+					shots[name] = p
+				}
+				return shots[name]
+			}
+			kind := map[bool]string{true: "clean", false: "camera"}[clean]
+			for _, from := range t.From {
+				var n float64
+				var all, plain, est score
+				for _, to := range t.To {
+					if from == to {
+						continue
+					}
+					src, truth := shot(from), shot(to)
+					ownC, goal := scenes.Albedos[from], scenes.Albedos[to]
+					o := paint(src, t.Mask, &ownC, goal)
+					s := compare(o, truth, t.Mask)
+					b := paint(src, t.Mask, nil, goal)
+					gain(b, truth, t.Mask)
+					e := compare(b, truth, t.Mask)
+					h := compare(scenes.PlainHSL(src, t.Mask, goal), truth, t.Mask)
+					a := compare(scenes.PlainAB(src, t.Mask, ownC, goal), truth, t.Mask)
+					if !*brief {
+						fmt.Printf("%-8s %-8s %-8s %-6s | %6.2f %6.2f %6.2f %5.2f | %6.2f %5.2f | %6.2f %6.2f\n", t.Name, from, to, kind, s.in, s.edge, s.rim, s.edge/s.in, e.in, e.in/s.in, h.in, a.in)
+					}
+					n++
+					all.in, all.edge, est.in, plain.in = all.in+s.in, all.edge+s.edge, est.in+e.in, plain.in+math.Min(h.in, a.in)
+				}
+				where := "tuned"
+				if t.Aside {
+					where = "aside"
+				}
+				lines = append(lines, fmt.Sprintf("%-8s %-8s %-6s %-5s | own %5.2f  edge/inside %4.2f  est/own %4.2f  plain %5.2f  own/plain %4.2f", t.Name, from, kind, where,
+					all.in/n, all.edge/all.in, est.in/all.in, plain.in/n, all.in/plain.in))
+				if *brief {
+					fmt.Println(lines[len(lines)-1])
+				}
 			}
 		}
-		for _, from := range scenes.Colours {
-			for _, to := range scenes.Colours {
-				if from == to {
-					continue
-				}
-				src, truth := pics[from], pics[to]
-				ownC, goal := scenes.Albedos[from], scenes.Albedos[to]
-				own := paint(src, mask, &ownC, goal)
-				est := paint(src, mask, nil, goal)
-				gain(est, truth, mask)
-				s, e := compare(own, truth, mask), compare(est, truth, mask)
-				h := compare(baselineHSL(src, mask, goal), truth, mask)
-				a := compare(baselineAB(src, mask, ownC, goal), truth, mask)
-				fmt.Printf("%-6s %-7s %-7s | %6.2f %6.2f %6.2f %5.2f | %6.2f %5.2f | %6.2f %6.2f\n", n, from, to, s.in, s.edge, s.rim, s.edge/s.in, e.in, e.in/s.in, h.in, a.in)
-				kind := from
-				if kind == "red" || kind == "teal" || kind == "pastel" {
-					kind = "coloured"
-				}
-				groups[kind+" own"] = append(groups[kind+" own"], s.in)
-				groups[kind+" edge/in"] = append(groups[kind+" edge/in"], s.edge/s.in)
-				groups[kind+" est/own"] = append(groups[kind+" est/own"], e.in/s.in)
-				groups[kind+" better baseline"] = append(groups[kind+" better baseline"], math.Min(h.in, a.in))
-				groups[n+" "+kind+" own"] = append(groups[n+" "+kind+" own"], s.in)
+	}
+	if *brief {
+		return
+	}
+	fmt.Println("\nmeans over the colours a part becomes")
+	for _, where := range []string{"tuned", "aside"} {
+		for _, l := range lines {
+			if strings.Contains(l, where) {
+				fmt.Println(l)
 			}
 		}
 	}
-	for _, k := range []string{"coloured", "white", "black"} {
-		fmt.Printf("%-9s own %.2f (mug %.2f scarf %.2f tote %.2f)  edge/inside %.2f  est/own %.2f  better baseline %.2f\n", k, mean(groups[k+" own"]),
-			mean(groups["mug "+k+" own"]), mean(groups["scarf "+k+" own"]), mean(groups["tote "+k+" own"]),
-			mean(groups[k+" edge/in"]), mean(groups[k+" est/own"]), mean(groups[k+" better baseline"]))
-	}
-}
-
-func mean(v []float64) float64 {
-	s := 0.0
-	for _, x := range v {
-		s += x
-	}
-	return s / float64(len(v))
 }
 
 func paint(src *raster.RGB, mask *raster.Mask, own *colour.RGB, goal colour.RGB) *raster.RGB {
@@ -133,6 +151,9 @@ func compare(p, truth *raster.RGB, mask *raster.Mask) score {
 	var s score
 	var n, e, r float64
 	for i, m := range mask.Pix {
+		if i%w%*stride != 0 || i/w%*stride != 0 {
+			continue
+		}
 		isBand := band[i] > 0.5
 		if m == 0 && !isBand {
 			continue
@@ -158,60 +179,4 @@ func compare(p, truth *raster.RGB, mask *raster.Mask) score {
 
 func lab(p *raster.RGB, i int) colour.Lab {
 	return colour.SRGB.Lab(colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])})
-}
-
-func each(src *raster.RGB, mask *raster.Mask, f func(c colour.RGB) colour.RGB) *raster.RGB {
-	o := raster.NewRGB(src.W, src.H)
-	copy(o.Pix, src.Pix)
-	for i, m := range mask.Pix {
-		if m == 0 {
-			continue
-		}
-		a := float32(m) / raster.Whole
-		c := f(colour.RGB{float64(src.Pix[3*i]), float64(src.Pix[3*i+1]), float64(src.Pix[3*i+2])})
-		for k := range 3 {
-			v := float32(math.Max(0, math.Min(1, c[k])))
-			o.Pix[3*i+k] += a * (v - src.Pix[3*i+k])
-		}
-	}
-	return o
-}
-
-func baselineAB(src *raster.RGB, mask *raster.Mask, own, goal colour.RGB) *raster.RGB {
-	f, t := colour.SRGB.Lab(own), colour.SRGB.Lab(goal)
-	return each(src, mask, func(c colour.RGB) colour.RGB {
-		l := colour.SRGB.Lab(c)
-		return colour.SRGB.Linear(colour.Lab{math.Max(0, math.Min(100, l[0]+t[0]-f[0])), t[1], t[2]})
-	})
-}
-
-func baselineHSL(src *raster.RGB, mask *raster.Mask, goal colour.RGB) *raster.RGB {
-	th, ts, _ := toHSL(colour.SRGB.Coded(goal))
-	return each(src, mask, func(c colour.RGB) colour.RGB {
-		_, _, l := toHSL(colour.SRGB.Coded(c))
-		k := func(n float64) float64 {
-			v := math.Mod(n+th*12, 12)
-			return l - ts*math.Min(l, 1-l)*math.Max(-1, math.Min(math.Min(v-3, 9-v), 1))
-		}
-		return colour.SRGB.LinearOf(colour.RGB{k(0), k(8), k(4)})
-	})
-}
-
-func toHSL(c colour.RGB) (h, s, l float64) {
-	hi, lo := math.Max(c[0], math.Max(c[1], c[2])), math.Min(c[0], math.Min(c[1], c[2]))
-	l = (hi + lo) / 2
-	d := hi - lo
-	if d == 0 {
-		return 0, 0, l
-	}
-	s = d / (1 - math.Abs(2*l-1))
-	switch hi {
-	case c[0]:
-		h = math.Mod((c[1]-c[2])/d+6, 6) / 6
-	case c[1]:
-		h = ((c[2]-c[0])/d + 2) / 6
-	default:
-		h = ((c[0]-c[1])/d + 4) / 6
-	}
-	return h, math.Min(1, s), l
 }

@@ -32,19 +32,25 @@ type scene struct {
 	own           [3]float64 // linear sRGB albedo of the part in the demo picture
 	gain          float64
 	nearness      float64
+	raw           bool // kept as its linear renders, so that any colour and any camera can be made of it
 }
 
 var scenes = []scene{
-	{"mug", "depot-mug", true, 0, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2},
-	{"scarf", "conductors-scarf", true, 0, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
-	{"tote", "canvas-tote", true, 0, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
-	{"cap", "conductors-cap", false, 0, false, [3]float64{}, 4, 1.2},
-	{"tram", "tram-at-the-depot", false, 0, false, [3]float64{}, 4, 12},
-	{"mug", "mug-same", false, 0, true, [3]float64{}, 4, 1.2},
-	{"tote", "tote-same", false, 0, true, [3]float64{}, 4, 2.5},
-	{"tote", "tote-bright", false, 1.45, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5},
-	{"scarf", "scarf-bright", false, 2.4, false, [3]float64{0.36, 0.05, 0.075}, 4, 3},
-	{"bobble", "bobble", false, 0, true, [3]float64{}, 4, 1.2},
+	{"mug", "depot-mug", true, 0, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2, false},
+	{"scarf", "conductors-scarf", true, 0, false, [3]float64{0.36, 0.05, 0.075}, 4, 3, false},
+	{"tote", "canvas-tote", true, 0, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5, false},
+	{"cap", "conductors-cap", false, 0, false, [3]float64{}, 4, 1.2, false},
+	{"tram", "tram-at-the-depot", false, 0, false, [3]float64{}, 4, 12, false},
+	{"mug", "mug-same", false, 0, true, [3]float64{}, 4, 1.2, false},
+	{"tote", "tote-same", false, 0, true, [3]float64{}, 4, 2.5, false},
+	{"tote", "tote-bright", false, 1.45, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5, false},
+	{"scarf", "scarf-bright", false, 2.4, false, [3]float64{0.36, 0.05, 0.075}, 4, 3, false},
+	{"bobble", "bobble", false, 0, true, [3]float64{}, 4, 1.2, false},
+	{name: "seat", picture: "seat", gain: 4, raw: true},
+	{name: "muff", picture: "muff", gain: 4, raw: true},
+	{name: "pot", picture: "pot", gain: 4, raw: true},
+	{name: "curtain", picture: "curtain", gain: 4, raw: true},
+	{name: "pouch", picture: "pouch", gain: 4, raw: true},
 }
 
 // targets are the truth's other colours: linear sRGB albedos.
@@ -74,15 +80,12 @@ func run(work, only, out string, width int) error {
 	if err := os.MkdirAll(work, 0o755); err != nil {
 		return err
 	}
-	// The cloth takes minutes to fall: meshes that are there already are kept.
-	if _, err := os.Stat(filepath.Join(work, "tram_body.inc")); err != nil {
-		if err := meshes(work); err != nil {
-			return err
-		}
-	}
 	for _, s := range scenes {
 		if only != "" && only != s.name && only != s.picture {
 			continue
+		}
+		if err := meshes(work, filepath.Join(out, "scenes", s.name+".pov")); err != nil {
+			return err
 		}
 		if err := s.make(work, out, width); err != nil {
 			return fmt.Errorf("%s: %w", s.name, err)
@@ -95,6 +98,9 @@ func (s scene) make(work, out string, width int) error {
 	noise := rand.New(rand.NewSource(41))
 	if s.bright > 0 {
 		return s.overexposed(work, out, width/2)
+	}
+	if s.raw {
+		return s.linear(work, out, width/2)
 	}
 	if s.same {
 		return s.alone(work, out, width, noise)
@@ -160,6 +166,29 @@ func (s scene) overexposed(work, out string, width int) error {
 		}
 	}
 	return nil
+}
+
+// linear keeps the renders at the three albedos as they are, 16 bits of linear light over the gain, and the mask.
+func (s scene) linear(work, out string, width int) error {
+	for i, a := range albedos {
+		r, err := s.trace(work, out, width, fmt.Sprintf("a%d", i), 0, a)
+		if err != nil {
+			return err
+		}
+		o := image.NewRGBA64(r.Bounds()) // opaque: three channels in the file
+		for p := 0; p < len(r.Pix); p += 8 {
+			copy(o.Pix[p:p+6], r.Pix[p:p+6])
+			o.Pix[p+6], o.Pix[p+7] = 255, 255
+		}
+		if err := save(filepath.Join(out, "truth", fmt.Sprintf("%s-a%d.png", s.picture, i)), o); err != nil {
+			return err
+		}
+	}
+	mask, err := s.trace(work, out, width, "mask", 1, 0.4)
+	if err != nil {
+		return err
+	}
+	return save(filepath.Join(out, "truth", s.picture+"-mask.png"), grey(mask))
 }
 
 // alone makes a picture and a mask for the truth, in one colour.

@@ -3,32 +3,63 @@ package main
 import (
 	"math"
 	"math/rand"
+	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 )
 
-// meshes writes the generated meshes of every scene into a folder.
-func meshes(dir string) error {
-	type named struct {
-		file, name string
-		m          *mesh
+// generated are the meshes of every scene, by file: the name each is declared by, and those made together.
+var generated = []struct {
+	files, names []string
+	make         func() []*mesh
+}{
+	{[]string{"mug_body"}, []string{"MugBody"}, one(func() *mesh { return lathe(mugWall) })},
+	{[]string{"mug_inside"}, []string{"MugInside"}, one(func() *mesh { return lathe(mugInside) })},
+	{[]string{"mug_handle"}, []string{"MugHandle"}, one(mugHandle)},
+	{[]string{"scarf", "scarf_fringe"}, []string{"Scarf", "ScarfFringe"}, two(scarfMeshes)},
+	{[]string{"bobble"}, []string{"Bobble"}, one(bobble)},
+	{[]string{"tote", "tote_straps"}, []string{"Tote", "ToteStraps"}, two(toteMeshes)},
+	{[]string{"seat_cushion"}, []string{"SeatCushion"}, one(seatCushion)},
+	{[]string{"muff_core", "muff_fur"}, []string{"MuffCore", "MuffFur"}, two(muff)},
+	{[]string{"pot_wall"}, []string{"PotWall"}, one(potWall)},
+	{[]string{"curtain_cloth"}, []string{"CurtainCloth"}, one(curtainCloth)},
+	{[]string{"pouch_body", "pouch_print", "pouch_belt"}, []string{"PouchBody", "PouchPrint", "PouchBelt"}, pouch},
+	{[]string{"cap_crown"}, []string{"CapCrown"}, one(capCrown)},
+	{[]string{"cap_band"}, []string{"CapBand"}, one(capBand)},
+	{[]string{"cap_peak"}, []string{"CapPeak"}, one(capPeak)},
+}
+
+func one(f func() *mesh) func() []*mesh { return func() []*mesh { return []*mesh{f()} } }
+func two(f func() (a, b *mesh)) func() []*mesh {
+	return func() []*mesh { a, b := f(); return []*mesh{a, b} }
+}
+
+// meshes writes the meshes that a scene includes into a folder; those that are there already are kept, for cloth takes
+// minutes to fall.
+func meshes(dir, scene string) error {
+	text, err := os.ReadFile(scene)
+	if err != nil {
+		return err
 	}
-	scarf, fringe := scarfMeshes()
-	tote, straps := toteMeshes()
-	all := []named{
-		{"mug_body", "MugBody", lathe(mugWall)},
-		{"mug_inside", "MugInside", lathe(mugInside)},
-		{"mug_handle", "MugHandle", mugHandle()},
-		{"scarf", "Scarf", scarf}, {"scarf_fringe", "ScarfFringe", fringe},
-		{"bobble", "Bobble", bobble()},
-		{"tote", "Tote", tote}, {"tote_straps", "ToteStraps", straps},
-		{"cap_crown", "CapCrown", capCrown()}, {"cap_band", "CapBand", capBand()}, {"cap_peak", "CapPeak", capPeak()},
+	missing := func(file string) bool {
+		_, err := os.Stat(filepath.Join(dir, file+".inc"))
+		return err != nil && strings.Contains(string(text), `"`+file+`.inc"`)
 	}
-	for _, n := range all {
-		if err := n.m.write(filepath.Join(dir, n.file+".inc"), n.name); err != nil {
-			return err
+	for _, g := range generated {
+		if !slices.ContainsFunc(g.files, missing) {
+			continue
+		}
+		for i, m := range g.make() {
+			if err := m.write(filepath.Join(dir, g.files[i]+".inc"), g.names[i]); err != nil {
+				return err
+			}
 		}
 	}
-	return tramShells(filepath.Join(dir, "tram_body.inc"))
+	if missing("tram_body") {
+		return tramShells(filepath.Join(dir, "tram_body.inc"))
+	}
+	return nil
 }
 
 // lathe turns a profile (height t in 0..1 -> radius, y) around the y axis.

@@ -11,13 +11,19 @@ import (
 	"episema/core/raster"
 )
 
-// Albedos are the linear sRGB colours the part was rendered in, by name; they are those of demo/render.
+// Albedos are the linear sRGB colours that parts have in the truth, by name; the first five are those of demo/render.
 var Albedos = map[string]colour.RGB{
 	"red":    {0.42, 0.034, 0.018},
 	"teal":   {0.013, 0.145, 0.168},
 	"white":  {0.82, 0.80, 0.74},
 	"black":  {0.020, 0.022, 0.026},
 	"pastel": {0.48, 0.58, 0.74},
+
+	"hide":  {0.030, 0.021, 0.018}, // nearly black leather
+	"olive": {0.115, 0.105, 0.035},
+	"navy":  {0.035, 0.055, 0.17},
+	"clay":  {0.44, 0.185, 0.095},
+	"sage":  {0.24, 0.33, 0.22},
 }
 
 // Names are the scenes with truth; Colours are the colours in a fixed order.
