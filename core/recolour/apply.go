@@ -69,7 +69,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
 			var cr, cg, cb float32 // the change
 			if m >= sureIn {
-				if p.rebuilt != nil || p.body != nil {
+				if p.placed() {
 					fx, fy := place.Full(x, y)
 					cr, cg, cb = p.paintAt(in, fx, fy, place.Scale())
 				} else {
@@ -83,7 +83,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 					continue
 				}
 				f := near.inside(x, y, in, a)
-				if p.rebuilt != nil || p.body != nil {
+				if p.placed() {
 					fx, fy := place.Full(x, y)
 					cr, cg, cb = p.paintAt(f[:], fx, fy, place.Scale())
 				} else {

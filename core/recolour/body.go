@@ -6,10 +6,8 @@ import (
 	"episema/core/raster"
 )
 
-// bodyField is the light on a dark glossy body, smooth over its neighbourhood: what such a thing mirrors is as strong
-// as what it sends back itself, so that one pixel alone cannot tell the two apart. A body's light changes slowly;
-// mirrored things come and go.
-type bodyField struct {
+// lightField is the light on a body, smooth over its neighbourhood.
+type lightField struct {
 	w, h   int
 	cell   float64 // full-size pixels a side
 	light  []float32
@@ -22,14 +20,23 @@ const (
 	darkBody  = 0.03 // a body that reflects so much and less is dark
 )
 
-// bodyLight gives nil where the part is not both dark and glossy.
-func (l *Learned) bodyLight(p *Plan, scale float64) *bodyField {
+// bodyLight gives the light on a dark glossy body: what such a thing mirrors is as strong as what it sends back itself,
+// so that one pixel alone cannot tell the two apart. A body's light changes slowly; mirrored things come and go. It gives
+// nil where the part is not both dark and glossy.
+func (l *Learned) bodyLight(p *Plan, scale float64) *lightField {
 	veil := (p.veil[0] + p.veil[1] + p.veil[2]) / 3
 	weight := min(1, max(0, 2-p.ownMean/darkBody)) * min(1, veil/(0.5*p.ownMean+1e-6))
 	if weight < 0.05 {
 		return nil
 	}
-	f := &bodyField{w: (l.pic.W + bodyCell - 1) / bodyCell, h: (l.pic.H + bodyCell - 1) / bodyCell, cell: bodyCell * max(1, scale), weight: weight}
+	f := l.lightOf(p, scale)
+	f.weight = weight
+	return f
+}
+
+// lightOf gives the light that a plan sees on the part.
+func (l *Learned) lightOf(p *Plan, scale float64) *lightField {
+	f := &lightField{w: (l.pic.W + bodyCell - 1) / bodyCell, h: (l.pic.H + bodyCell - 1) / bodyCell, cell: bodyCell * max(1, scale)}
 	f.light = make([]float32, f.w*f.h)
 	sum := make([]float32, f.w*f.h)
 	var in []float32
@@ -64,21 +71,20 @@ func (l *Learned) bodyLight(p *Plan, scale float64) *bodyField {
 }
 
 // at gives the light at a place of the full size.
-func (f *bodyField) at(fx, fy float64) float32 {
+func (f *lightField) at(fx, fy float64) float32 {
 	return raster.Sample(f.light, f.w, f.h, fx/f.cell-0.5, fy/f.cell-0.5)
 }
 
-// repaintDark repaints a pixel of a dark glossy body: its light is mostly its neighbourhood's, and what is left over or
-// missing is what it mirrors.
-func (p *Plan) repaintDark(r, g, b, light float32) (o [3]float32) {
-	e, h, rest := p.split(r, g, b, bodyTop)
-	for i := range o {
-		s := e[i] + p.body.weight*(light-e[i])
-		h[i] += p.own[i] * (e[i] - s)
-		if p.shade != nil {
-			s *= p.shade[int(max(0, min(2*shadeSteps-1, s*shadeSteps)))]
-		}
-		o[i] = p.goal[i]*s + p.high*h[i] + rest[i] + p.veil[i]
-	}
-	return o
+const (
+	sheenFull  = 0.6 // a pixel so much brighter than the body around it has all of its sheen
+	sheenLater = 1.2 // and so much more on a dark target, on which every speck of it shows
+	gleamLess  = 0.6 // of which less is kept there
+	dullFrom   = 0.03
+	dullTo     = 0.12
+)
+
+// dullOf tells how far the body is bright enough for sheen to be told from its neighbourhood's light.
+func dullOf(p *Plan) float32 {
+	t := max(0, min(1, (luma(p.own[0], p.own[1], p.own[2])-dullFrom)/(dullTo-dullFrom)))
+	return 0.8 * t
 }

@@ -20,6 +20,20 @@ type Request struct {
 	Fine     Fine    // reads the full size; nil: no grain is taken
 }
 
+// rebuilds says whether what clipped is rebuilt.
+func (q *Request) rebuilds() bool { return q.Settings.Rebuild != nil && q.Settings.Rebuild.Amount > 0 }
+
+// clips says whether the photo lost some of the part's light.
+func (l *Learned) clips() bool {
+	own := ownOf(l.Tone.Linear)
+	for i, m := range l.mask.Pix {
+		if m >= raster.Whole/2 && clipped(own, l.pic.Pix[3*i:3*i+3]) > 0.5 {
+			return true
+		}
+	}
+	return false
+}
+
 // Learned is what a part says about itself, whatever it shall become.
 type Learned struct {
 	Tone Tone // the typical lit tone
@@ -29,6 +43,13 @@ type Learned struct {
 
 	once  sync.Once
 	tints []tint // where asked for
+
+	shades     *Shades // of the whole picture
+	onceShades sync.Once
+
+	film   *film // what was taken out already; nil for nothing
+	filmed sync.Mutex
+	byFilm map[*film]*Learned
 }
 
 // Learn looks at a part in pic (any level of the picture, linear) through its mask (the same size).
@@ -42,7 +63,7 @@ func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
 
 // Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
 func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
-	if r := q.Settings.Rebuild; r != nil && r.Amount > 0 {
+	if q.rebuilds() {
 		// What is rebuilt follows from the body's colour: it must be one that the camera saw whole.
 		own, err := litTone(l.pic, l.mask, true)
 		if err != nil {
@@ -58,7 +79,7 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if q.Settings.Even > 0 {
 		p.first = l.evened(space, q.Settings.Even/100)
 	}
-	if r := q.Settings.Rebuild; r != nil && r.Amount > 0 {
+	if r := q.Settings.Rebuild; q.rebuilds() {
 		if p.ownMean == 0 { // another method than Repaint
 			p.own = ownOf(l.Tone.Linear)
 		}
@@ -80,12 +101,52 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if q.Match != nil {
 		tone = patch(l.pic, l.mask, q.Match[0], q.Match[1], tone)
 	}
+	var f *film
+	// What clipped says nothing of a curve, and several tones keep their differences as they are seen.
+	if !(q.rebuilds() && l.clips()) && q.Settings.Inner == "" {
+		f = l.shadesOnce().filmOf(l.Tone.Linear, q.Own)
+	}
+	here := q
+	if f != nil {
+		tone.Linear = f.lights(tone.Linear)
+		l = l.before(f)
+		if q.Own == nil {
+			here.Goal = f.lightsOfWhole(q.Goal)
+		}
+	}
+	p, met, err := l.planHere(space, here, tone)
+	if err != nil || f == nil {
+		return p, met, err
+	}
+	for c, v := range met.Linear {
+		met.Linear[c] = float64(f.value(float32(v)))
+	}
+	return p, met, nil
+}
+
+// planHere prepares Repaint of the light before the camera's curve.
+func (l *Learned) planHere(space *colour.Space, q Request, tone Tone) (*Plan, Tone, error) {
 	light := [3]float64{1, 1, 1}
 	if q.Own != nil {
 		light = lightAt(l.body(l.Tone.Linear), *q.Own)
 	}
 	p := l.repaint(space, q, l.Tone.Linear, tone.Linear, q.Goal, light)
+	p.film, p.whole = l.film, q.Own == nil
 	p.body = l.bodyLight(p, q.Scale)
+	p.dull = dullOf(p)
+	l.makeRoom(p, tone, l.seenOf(q.Goal), q)
+	if p.dull > 0 || p.room > 0 {
+		p.large = l.lightOf(p, q.Scale)
+	}
+	if q.Own == nil {
+		y := luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2]))
+		darker := luma(p.own[0], p.own[1], p.own[2])/max(y, 1e-4) - 1
+		dark := (1 - max(0, min(1, (y-0.02)/0.1))) * max(0, min(1, darker/3))
+		p.crisp = dark
+		p.gleam = 1 - dark*gleamLess
+		p.sheenAt = sheenFull + dark*sheenLater
+		p.dull += dark * (min(1, p.dull*1.25) - p.dull)
+	}
 	if q.Settings.Inner == "" {
 		return p, tone, nil
 	}
@@ -133,19 +194,28 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	for c, e := range light {
 		goal[c] *= e
 	}
-	p := NewPlan(space, own, goal, l.veil, q.Settings)
+	carry := carryOf(space, own, target)
+	mirrored, gamma := 1.0, 1.0
+	if q.Own == nil {
+		carry = math.Min(carry, math.Max(carryOf(space, own, colour.RGB{1, 1, 1}), 0.3))
+		mirrored, gamma = math.Max(carry, 0.35), l.gammaOf(target)
+	} else {
+		carry = math.Max(carry, 0.5)
+	}
+	p := newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
 	if q.Match == nil && q.Own != nil {
 		return p
 	}
 	// The place equals the target, sheen and all: the body gives what its sheen does not.
 	e, sheen, rest := p.split(float32(at[0]), float32(at[1]), float32(at[2]), bodyTop)
+	p.carried(&e, &sheen, &rest)
 	for c := range goal {
 		if e[c] > 1e-4 {
-			body := target[c] - float64(sheen[c]+rest[c]) - l.veil[c]
+			body := target[c] - float64(sheen[c]+rest[c]+p.over[c])
 			goal[c] = math.Max(body, 0.15*target[c]) / float64(e[c])
 		}
 	}
-	return NewPlan(space, own, goal, l.veil, q.Settings)
+	return newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
 }
 
 // evened prepares what brings mixed tints to the main one before the part is recoloured.
@@ -261,10 +331,47 @@ func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone) colour.RGB {
 	slices.Sort(glint)
 	top := float64(glint[len(glint)*995/1000])
 	k := math.Max(0, math.Min(1, top/0.05)) * fresnel
+	share := veilShare(pic, mask, tone, colour.RGB{around[0] / n * k, around[1] / n * k, around[2] / n * k})
 	for c := range around {
-		around[c] = math.Min(around[c]/n*k, 0.7*tone.Linear[c])
+		around[c] = math.Min(around[c]/n*k*share, 0.7*tone.Linear[c])
 	}
 	return around
+}
+
+// veilShare tells how much of a supposed veil there is. A veil lies over the shade as it does over the light: where a body
+// is coloured, its weak channel does not go out with the strong one.
+func veilShare(pic *raster.RGB, mask *raster.Mask, tone Tone, veil colour.RGB) float64 {
+	hi, lo := 0, 0
+	for c, v := range tone.Linear {
+		if v > tone.Linear[hi] {
+			hi = c
+		}
+		if v < tone.Linear[lo] {
+			lo = c
+		}
+	}
+	coloured := math.Max(0, math.Min(1, (0.7-tone.Linear[lo]/tone.Linear[hi])/0.2))
+	if coloured == 0 {
+		return 1
+	}
+	var n, sx, sy, sxx, sxy float64
+	for i, m := range mask.Pix {
+		x, y := float64(pic.Pix[3*i+hi]), float64(pic.Pix[3*i+lo])
+		if m < sureIn || x > tone.Linear[hi] {
+			continue
+		}
+		n, sx, sy, sxx, sxy = n+1, sx+x, sy+y, sxx+x*x, sxy+x*y
+	}
+	slope := (sxy - sx*sy/n) / math.Max(1e-12, sxx-sx*sx/n)
+	if n < 50 || slope <= 0 {
+		return 1
+	}
+	left := (sy - slope*sx) / n // of the weak channel where the strong one is nothing
+	due := veil[lo] - slope*veil[hi]
+	if due <= 0 {
+		return 1
+	}
+	return 1 + coloured*(math.Max(0, math.Min(1, left/due))-1)
 }
 
 func luma(r, g, b float32) float32 { return 0.2126*r + 0.7152*g + 0.0722*b }
@@ -298,4 +405,38 @@ func lightAt(seen, own colour.RGB) [3]float64 {
 func (p *Plan) Result(tone colour.RGB) colour.RGB {
 	r, g, b := p.paint(float32(tone[0]), float32(tone[1]), float32(tone[2]))
 	return p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
+}
+
+// shadesOnce looks at the picture's shades once.
+func (l *Learned) shadesOnce() *Shades {
+	l.onceShades.Do(func() {
+		if l.shades == nil {
+			l.shades = ShadesOf(l.pic)
+		}
+	})
+	return l.shades
+}
+
+// seenOf gives a colour as it is in the picture.
+func (l *Learned) seenOf(c colour.RGB) [3]float64 {
+	if l.film != nil {
+		o := l.film.values([3]float32{float32(c[0]), float32(c[1]), float32(c[2])}, true)
+		c = colour.RGB{float64(o[0]), float64(o[1]), float64(o[2])}
+	}
+	return c
+}
+
+// gammaOf gives the power of the light on a dark target of which no more is known. Eyes and files tell few tones down
+// there: the picture's contrast would drown in them.
+func (l *Learned) gammaOf(target colour.RGB) float64 {
+	y := float64(luma(float32(target[0]), float32(target[1]), float32(target[2])))
+	steep := 1.0
+	if l.film != nil {
+		// What the curve makes of a dark tone's contrast.
+		x := float32(math.Max(y, 1e-4))
+		steep = math.Max(1, math.Log(float64(l.film.value(1.05*x)/l.film.value(x)))/math.Log(1.05))
+		y = float64(l.film.value(x))
+	}
+	t := math.Max(0, math.Min(1, math.Log(y/0.011)/math.Log(0.12/0.011)))
+	return 1 / (steep + (1-steep)*t)
 }

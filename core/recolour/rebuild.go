@@ -381,23 +381,28 @@ func (p *Plan) RebuiltShare(pic *raster.RGB, mask *raster.Mask) float64 {
 	return n / math.Max(all, 1)
 }
 
+// placed says whether a pixel's place matters.
+func (p *Plan) placed() bool { return p.rebuilt != nil || p.body != nil || p.large != nil }
+
 // paintAt gives the colour of a pixel wholly in the part where its place matters. Where the part is rebuilt, the light
 // that was carried on takes the place of what the camera lost.
 func (p *Plan) paintAt(px []float32, fx, fy, step float64) (float32, float32, float32) {
-	lost := float32(0)
+	at := surroundings{top: bodyTop}
+	if p.large != nil {
+		at.light = max(1e-3, p.large.at(fx, fy))
+	}
 	if p.rebuilt != nil {
-		lost = clipped(p.own, px)
-	}
-	if lost == 0 {
-		if p.body != nil && p.other == nil {
-			in := [3]float32(px)
-			if p.first != nil {
-				in[0], in[1], in[2] = p.first(px[0], px[1], px[2])
-			}
-			return p.complete([3]float32(px), p.repaintDark(in[0], in[1], in[2], p.body.at(fx, fy)))
+		if lost := clipped(p.own, px); lost > 0 {
+			return p.paintRebuilt(px, fx, fy, step, lost, at)
 		}
-		return p.paint(px[0], px[1], px[2])
 	}
+	if p.body != nil && p.other == nil {
+		at.body = max(1e-6, p.body.at(fx, fy))
+	}
+	return p.paintIn(px[0], px[1], px[2], at)
+}
+
+func (p *Plan) paintRebuilt(px []float32, fx, fy, step float64, lost float32, at surroundings) (float32, float32, float32) {
 	light, amount, grain := p.rebuilt.at(fx, fy, step)
 	light *= grain
 	// Only the channels that clipped are made anew.
@@ -408,14 +413,9 @@ func (p *Plan) paintAt(px []float32, fx, fy, step float64) (float32, float32, fl
 			seen[c] += amount * (1 - t) * max(0, p.own[c]*light-px[c])
 		}
 	}
-	if p.other != nil {
-		return p.paint(seen[0], seen[1], seen[2])
-	}
-	in := seen
-	if p.first != nil {
-		in[0], in[1], in[2] = p.first(seen[0], seen[1], seen[2])
-	}
-	return p.complete(seen, p.repaintTo(in[0], in[1], in[2], bodyTop+lost*amount*(mostBody-bodyTop)))
+	at.light = 0
+	at.top += lost * amount * (mostBody - bodyTop)
+	return p.paintIn(seen[0], seen[1], seen[2], at)
 }
 
 // trust is how much a channel's value says: 1 below what clips, 0 where it clipped.

@@ -4,7 +4,9 @@ package recolour
 import (
 	"fmt"
 	"math"
+	"os"
 	"slices"
+	"strconv"
 	"strings"
 
 	"episema/core/colour"
@@ -57,6 +59,7 @@ type Plan struct {
 	own   [3]float32 // linear colour of the body at its typical lit tone
 	goal  [3]float32 // linear colour it becomes there
 	veil  [3]float32 // even sheen, already taken out of own
+	over  [3]float32 // and what of it lies over the goal
 
 	// least squares of one pixel: I - veil = s*own + h*sheen colour, for the light's colour (white) and
 	// for that of the surroundings
@@ -73,8 +76,20 @@ type Plan struct {
 	other  painter  // another method than Repaint; nil for Repaint
 	finish finisher // nil for none
 
-	body    *bodyField // nil but for dark glossy bodies
-	rebuilt *rebuilt   // nil: what clipped stays as it is
+	film      *film       // nil: the picture's values are the light itself
+	carry     float32     // 0..1 of the tint of the light, and of what is left over, that the target takes
+	whole     bool        // the curve acts on the strongest channel, and the others go along
+	mirrored  float32     // 0..1 of the tint of what is mirrored that it takes
+	body      *lightField // nil but for dark glossy bodies
+	large     *lightField // light around each place; nil where it does not matter
+	dull      float32     // 0..1: sheen no brighter than the body around it is the body's
+	sheenAt   float32     // so much brighter than the body around it, a pixel has all of its sheen
+	crisp     float32     // 0..1: how much more fine light and dark than in the picture
+	gleam     float32     // share of the sheen that the target keeps
+	lit, room float32     // light where the target is met, and up to which there is room above it, in typical lit tones
+	roll      shoulder
+	floor     float32  // what a pixel with any light in it is not darker than
+	rebuilt   *rebuilt // nil: what clipped stays as it is
 
 	codedRims bool // mixed pixels were mixed in coded values
 }
@@ -89,9 +104,9 @@ type basis struct {
 	most      float32 // sheen of this colour is no stronger; 0 where there is none
 }
 
-// NewPlan prepares Repaint. own, goal and veil are linear RGB of the space.
-func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Plan {
-	p := &Plan{space: space}
+// newPlan prepares Repaint. own, goal and veil are linear RGB of the space; carry is what the target takes of tints.
+func newPlan(space *colour.Space, own, goal, veil colour.RGB, carry, mirrored float64, gamma float64, set Settings) *Plan {
+	p := &Plan{space: space, carry: float32(carry), mirrored: float32(mirrored), gleam: 1, sheenAt: sheenFull}
 	top := float32(0)
 	for i := range 3 {
 		p.own[i] = float32(math.Max(own[i], least/4))
@@ -103,6 +118,10 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 		p.a += o * o
 		p.ownMean += o / 3
 	}
+	y := luma(p.veil[0], p.veil[1], p.veil[2])
+	for i, v := range p.veil {
+		p.over[i] = y + p.mirrored*(v-y)
+	}
 	p.white = p.basisOf([3]float32{1, 1, 1})
 	if v := (p.veil[0] + p.veil[1] + p.veil[2]) / 3; v > 0 {
 		p.mirror = p.basisOf([3]float32{p.veil[0] / v, p.veil[1] / v, p.veil[2] / v})
@@ -112,12 +131,14 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	for i, o := range p.own {
 		p.wiener[i] = o / (o*o + 0.02*top*top)
 	}
-	if set.ShadeDepth != 0 {
+	if g := gamma * math.Pow(2, set.ShadeDepth/100); g != 1 {
 		// The light to a power that leaves the typical lit tone where it is.
-		g := math.Pow(2, set.ShadeDepth/100)
 		p.shade = make([]float32, 2*shadeSteps)
 		for i := range p.shade {
 			m := (float64(i) + 0.5) / shadeSteps
+			if gamma < 1 {
+				m = (m + 0.02) / 1.02 // the noise of the dark is not lifted without end
+			}
 			p.shade[i] = float32(math.Pow(m, g-1))
 		}
 	}
@@ -125,6 +146,24 @@ func NewPlan(space *colour.Space, own, goal, veil colour.RGB, set Settings) *Pla
 	p.strength = float32(set.Strength / 100)
 	p.finish = newFinish(space, set.Finish)
 	return p
+}
+
+// carryOf tells how much of a light's tint, as seen on a body, a target takes: all of it where the body is as good as
+// neutral, so that the tint was seen for sure, or where the target has a colour that covers it.
+func carryOf(space *colour.Space, own, goal colour.RGB) float64 {
+	saturation := func(c colour.RGB, from, to float64) float64 {
+		o := space.Oklab(c)
+		t := math.Max(0, math.Min(1, (math.Hypot(o[1], o[2])/math.Max(o[0], 0.05)-from)/(to-from)))
+		return t * t * (3 - 2*t)
+	}
+	return math.Max(1-saturation(own, 0.02, 0.08), saturation(goal, 0.03, 0.14))
+}
+
+func xv(n string, d float32) float32 {
+	if v, err := strconv.ParseFloat(os.Getenv(n), 32); err == nil {
+		return float32(v)
+	}
+	return d
 }
 
 // basisOf prepares the least squares. The light's tint differs from place to place by some percent of what
@@ -194,17 +233,77 @@ func (p *Plan) split(r, g, b, top float32) (e, sheen, rest [3]float32) {
 	return e, sheen, rest
 }
 
-// paint gives the colour a pixel that lies wholly in the part becomes.
+// dulled takes back what was taken for sheen on a body that is not dark, where the pixel is no brighter than the body around
+// it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
+func (p *Plan) dulled(e, sheen *[3]float32, top, y float32, at surroundings) {
+	own := luma(p.own[0], p.own[1], p.own[2])
+	over := (y-luma(p.veil[0], p.veil[1], p.veil[2]))/(at.light*own+1e-6) - 1
+	back := p.dull * (1 - max(0, min(1, over/p.sheenAt)))
+	if p.film == nil {
+		back *= trust(top) // what clipped says nothing
+	}
+	for i, h := range sheen {
+		e[i] += back * h / own
+		sheen[i] -= back * h
+	}
+}
+
+// carried takes from the light, the sheen and the rest the tint that the target cannot carry: what looks like a tint on a
+// strong colour is mostly the colour's own, and a neutral target would show it.
+func (p *Plan) carried(e, sheen, rest *[3]float32) {
+	if p.carry == 1 {
+		return
+	}
+	m, h := (e[0]+e[1]+e[2])/3, luma(sheen[0], sheen[1], sheen[2])
+	for i := range e {
+		e[i] = m + p.carry*(e[i]-m)
+		sheen[i] = h + p.mirrored*(sheen[i]-h)
+		rest[i] *= p.carry
+	}
+}
+
+// paint gives the colour a pixel that lies wholly in the part becomes, wherever it is.
 func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
+	return p.paintIn(r, g, b, surroundings{top: bodyTop})
+}
+
+// surroundings are what a pixel's place says about it.
+type surroundings struct {
+	top   float32 // the body sends back no more, in typical lit tones
+	light float32 // of the body around it, in typical lit tones; 0 where it does not matter
+	body  float32 // light of a dark glossy body; 0 where it does not matter
+}
+
+// paintIn is paint where the place matters.
+func (p *Plan) paintIn(r, g, b float32, at surroundings) (float32, float32, float32) {
 	in := [3]float32{r, g, b}
 	if p.first != nil {
 		in[0], in[1], in[2] = p.first(r, g, b)
 	}
+	if p.film != nil {
+		for c, v := range in {
+			in[c] = p.film.light(v)
+		}
+	}
 	var o [3]float32
-	if p.other != nil {
+	switch {
+	case p.other != nil:
 		o[0], o[1], o[2] = p.other(in[0], in[1], in[2])
-	} else {
-		o = p.repaint(in[0], in[1], in[2])
+	default:
+		o = p.repaintIn(in[0], in[1], in[2], at)
+	}
+	if p.film != nil {
+		o = p.film.values(o, p.whole)
+	}
+	if p.roll.knee > 0 {
+		if p.roll.amount > 0 {
+			o = p.roll.of(o, max(r, g, b))
+		}
+		if low := min(p.floor, 0.5*min(r, g, b)); low > 0 {
+			for c, v := range o {
+				o[c] = max(v, low)
+			}
+		}
 	}
 	return p.complete([3]float32{r, g, b}, o)
 }
@@ -222,16 +321,46 @@ func (p *Plan) complete(was, o [3]float32) (float32, float32, float32) {
 	return o[0], o[1], o[2]
 }
 
-func (p *Plan) repaint(r, g, b float32) [3]float32 { return p.repaintTo(r, g, b, bodyTop) }
+func (p *Plan) repaint(r, g, b float32) [3]float32 {
+	return p.repaintIn(r, g, b, surroundings{top: bodyTop})
+}
 
-// repaintTo repaints a pixel whose body sends back no more than top times what it does at its typical lit tone.
-func (p *Plan) repaintTo(r, g, b, top float32) (o [3]float32) {
-	e, h, rest := p.split(r, g, b, top)
+// repaintIn repaints the light of a pixel.
+func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
+	e, h, rest := p.split(r, g, b, at.top)
+	if at.body > 0 {
+		// The light is mostly the neighbourhood's, and what is left over or missing is what the body mirrors.
+		for i := range e {
+			s := e[i] + p.body.weight*(at.body-e[i])
+			h[i] += p.own[i] * (e[i] - s)
+			e[i] = s
+		}
+	}
+	if p.dull > 0 && at.light > 0 {
+		p.dulled(&e, &h, max(r, g, b), luma(r, g, b), at)
+	}
 	if p.even > 0 {
 		m, l := (e[0]+e[1]+e[2])/3, luma(rest[0], rest[1], rest[2])
 		for i := range e {
 			e[i] += p.even * (m - e[i])
 			rest[i] += p.even * (l - rest[i])
+		}
+	}
+	p.carried(&e, &h, &rest)
+	if p.crisp > 0 && at.light > 0 {
+		// Raised by the square, which is the power a table would cost more for.
+		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*at.light)))
+		k := 1 + p.crisp*(q-1)
+		for i := range e {
+			e[i] *= k
+		}
+	}
+	if p.room > 0 && at.light > 0 {
+		if m := min(at.light, (e[0]+e[1]+e[2])/3); m > p.lit {
+			k := 1 + p.roll.amount*(p.within(m)/m-1)
+			for i := range e {
+				e[i] *= k
+			}
 		}
 	}
 	if p.shade != nil {
@@ -241,7 +370,7 @@ func (p *Plan) repaintTo(r, g, b, top float32) (o [3]float32) {
 		}
 	}
 	for i := range o {
-		o[i] = p.goal[i]*e[i] + p.high*h[i] + rest[i] + p.veil[i]
+		o[i] = p.goal[i]*e[i] + p.high*p.gleam*h[i] + rest[i] + p.over[i]
 	}
 	return o
 }

@@ -32,22 +32,23 @@ type scene struct {
 	own           [3]float64 // linear sRGB albedo of the part in the demo picture
 	gain          float64
 	nearness      float64
+	fibres        bool
 	raw           bool // kept as its linear renders, so that any colour and any camera can be made of it
 }
 
 var scenes = []scene{
-	{"mug", "depot-mug", true, 0, false, [3]float64{0.42, 0.034, 0.018}, 4, 1.2, false},
-	{"scarf", "conductors-scarf", true, 0, false, [3]float64{0.36, 0.05, 0.075}, 4, 3, false},
-	{"tote", "canvas-tote", true, 0, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5, false},
-	{"cap", "conductors-cap", false, 0, false, [3]float64{}, 4, 1.2, false},
-	{"tram", "tram-at-the-depot", false, 0, false, [3]float64{}, 4, 12, false},
-	{"mug", "mug-same", false, 0, true, [3]float64{}, 4, 1.2, false},
-	{"tote", "tote-same", false, 0, true, [3]float64{}, 4, 2.5, false},
-	{"tote", "tote-bright", false, 1.45, false, [3]float64{0.80, 0.755, 0.66}, 4, 2.5, false},
-	{"scarf", "scarf-bright", false, 2.4, false, [3]float64{0.36, 0.05, 0.075}, 4, 3, false},
-	{"bobble", "bobble", false, 0, true, [3]float64{}, 4, 1.2, false},
+	{name: "mug", picture: "depot-mug", truth: true, own: [3]float64{0.42, 0.034, 0.018}, gain: 4, nearness: 1.2},
+	{name: "scarf", picture: "conductors-scarf", truth: true, own: [3]float64{0.36, 0.05, 0.075}, gain: 4, nearness: 3},
+	{name: "tote", picture: "canvas-tote", truth: true, own: [3]float64{0.80, 0.755, 0.66}, gain: 4, nearness: 2.5},
+	{name: "cap", picture: "conductors-cap", gain: 4, nearness: 1.2},
+	{name: "tram", picture: "tram-at-the-depot", gain: 4, nearness: 12},
+	{name: "mug", picture: "mug-same", same: true, gain: 4, nearness: 1.2},
+	{name: "tote", picture: "tote-same", same: true, gain: 4, nearness: 2.5},
+	{name: "tote", picture: "tote-bright", bright: 1.45, own: [3]float64{0.80, 0.755, 0.66}, gain: 4, nearness: 2.5},
+	{name: "scarf", picture: "scarf-bright", bright: 2.4, own: [3]float64{0.36, 0.05, 0.075}, gain: 4, nearness: 3},
+	{name: "bobble", picture: "bobble", same: true, gain: 4, nearness: 1.2},
 	{name: "seat", picture: "seat", gain: 4, raw: true},
-	{name: "muff", picture: "muff", gain: 4, raw: true},
+	{name: "muff", picture: "muff", gain: 4, raw: true, fibres: true},
 	{name: "pot", picture: "pot", gain: 4, raw: true},
 	{name: "curtain", picture: "curtain", gain: 4, raw: true},
 	{name: "pouch", picture: "pouch", gain: 4, raw: true},
@@ -224,8 +225,14 @@ func (s scene) trace(work, out string, width int, tag string, mode int, albedo f
 		part := file + ".part.png"
 		dir := filepath.Join(out, "scenes")
 		cmd := exec.Command("povray", "+I"+filepath.Join(dir, s.name+".pov"), "+O"+part, "+FN16", "File_Gamma=1.0",
-			fmt.Sprintf("+W%d", width), fmt.Sprintf("+H%d", width*2/3), "+A0.15", "+AM2", "+R2", "-D", "-GA", "+L"+dir, "+L"+work,
+			fmt.Sprintf("+W%d", width), fmt.Sprintf("+H%d", width*2/3), "-D", "-GA", "+L"+dir, "+L"+work,
 			fmt.Sprintf("Declare=MODE=%d", mode), fmt.Sprintf("Declare=ALB=%g", albedo), fmt.Sprintf("Declare=NEARNESS=%g", s.nearness), fmt.Sprintf("Declare=SAME=%d", map[bool]int{true: 1}[s.same]))
+		if s.fibres {
+			// Each pixel is sampled alike whatever the albedo: where edges are looked for, dark ones are not found.
+			cmd.Args = append(cmd.Args, "+A0.0", "+AM1", "+R3", "-J")
+		} else {
+			cmd.Args = append(cmd.Args, "+A0.15", "+AM2", "+R2")
+		}
 		if msg, err := cmd.CombinedOutput(); err != nil {
 			return nil, fmt.Errorf("povray %s: %w\n%s", tag, err, msg)
 		}

@@ -5,7 +5,7 @@
 #include "muff_fur.inc"   // MuffFur, uv mapped: v along the fibre
 
 camera { location <0.10, 0.24, -0.72> look_at <0.0, 0.085, 0> right x*1.5 angle 33 }
-#if (MODE = 0) light_source { <-1.1, 1.5, -1.0> rgb <1, 0.96, 0.89>*1.45*Lum area_light 0.4*x, 0.4*(y*0.8+z*0.6), 2, 2 jitter circular orient } #end
+#if (MODE = 0) light_source { <-1.1, 1.5, -1.0> rgb <1, 0.96, 0.89>*1.45*Lum area_light 0.4*x, 0.4*(y*0.8+z*0.6), 2, 2 circular orient } #end
 // No radiosity on fibres: lights of the sky without an area stand for it.
 #if (MODE = 0)
 light_source { <0.2, 2.4, 0.6> rgb <0.80, 0.92, 1.10>*0.30*Lum }
