@@ -9,7 +9,7 @@ import (
 // Part is the proof of one part.
 type Part struct {
 	ID, Name   string
-	State      string     // "as it is", "within", "outside", "unreachable"
+	State      string     // "as it is", "within", "outside", "unreachable"; told from Whole, not from the match point
 	Own        colour.Lab // in the picture, at the typical lit tone
 	Want, Got  colour.Lab // target and result at the match point
 	Nearest    colour.Lab // the target, or the nearest colour the picture's space can hold
@@ -21,6 +21,7 @@ type Part struct {
 	Share      float64    // percent of the picture
 	Painted    bool
 
+	Whole              Whole      // what the state is decided by
 	Aim                colour.Lab // the target as it is in this picture's light
 	LitMedian, LitMost float64    // CIEDE2000 over the lit tones: median and 95th percentile
 	LitTone            colour.Lab // median colour of the result there
@@ -59,6 +60,7 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 			ok, near := p.Reachable(d.Space)
 			q.Nearest, q.Aim = near, p.Aim
 			q.Beyond = colour.DeltaE00(p.Aim, near)
+			q.Whole = whole(d, r, i)
 			var pixel int
 			q.LitMedian, q.LitMost, q.LitTone, pixel = lit(d, r, i)
 			q.LitAt = Spot{(float64(pixel%r.After.W) + 0.5) * scale, (float64(pixel/r.After.W) + 0.5) * scale}
@@ -66,10 +68,10 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 			q.Vivid = vividStrength(d, r, p, q.Got)
 			q.Cast, q.CastAt[0], q.CastAt[1] = p.CastOf()
 			switch {
-			case q.DeltaE <= q.Tolerance:
-				q.State = "within"
-			case !ok:
+			case !ok && q.Beyond > q.Tolerance:
 				q.State = "unreachable"
+			case q.Whole.Meets(q.Tolerance):
+				q.State = "within"
 			default:
 				q.State = "outside"
 			}

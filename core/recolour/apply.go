@@ -76,6 +76,10 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 					cr, cg, cb = p.paint(in[0], in[1], in[2])
 				}
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
+				if p.member != nil {
+					k := p.member.of(in[0], in[1], in[2])
+					cr, cg, cb = k*cr, k*cg, k*cb
+				}
 			} else {
 				a := float32(m) / raster.Whole
 				if p.codedRims {
@@ -89,7 +93,11 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 				} else {
 					cr, cg, cb = p.paint(f[0], f[1], f[2])
 				}
-				cr, cg, cb = a*(cr-f[0]), a*(cg-f[1]), a*(cb-f[2])
+				k := a
+				if p.member != nil {
+					k *= p.member.of(f[0], f[1], f[2])
+				}
+				cr, cg, cb = k*(cr-f[0]), k*(cg-f[1]), k*(cb-f[2])
 				// What is left of the background cannot be darker than nothing.
 				cr, cg, cb = max(cr, -out[0]), max(cg, -out[1]), max(cb, -out[2])
 			}

@@ -118,6 +118,7 @@ func FuzzSettings(f *testing.F) {
 	f.Add(0.5, 30.0, -50.0, 1.2, 20.0, uint8(9), float32(0.2), float32(0.9), float32(0.01))
 	f.Fuzz(func(t *testing.T, exposure, a, b, middle, black float64, mode uint8, r, g, bl float32) {
 		s := Defaults()
+		s.OnlyOwn = 0 // there is no picture to learn from
 		s.Method = Methods[int(mode)%4]
 		s.Turn = &Turn{Hue: a, Saturation: b, Lightness: a}
 		s.TwoTone = &TwoTone{Middle: 50 + a/3}

@@ -46,6 +46,9 @@ type Learned struct {
 
 	shades     *Shades // of the whole picture
 	onceShades sync.Once
+	member     *member
+	onceMember sync.Once
+	cleaned    *Learned // the same part without what does not have its colours; nil where that is next to nothing
 
 	film   *film // what was taken out already; nil for nothing
 	filmed sync.Mutex
@@ -63,6 +66,11 @@ func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
 
 // Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
 func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
+	var foreign *member
+	if q.Settings.OnlyOwn > 0 && !q.Coded {
+		foreign = l.memberOdds(space, max(q.Scale, 1)).withStrictness(q.Settings.OnlyOwn)
+		l = l.withoutForeign()
+	}
 	if q.rebuilds() {
 		// What is rebuilt follows from the body's colour: it must be one that the camera saw whole.
 		own, err := litTone(l.pic, l.mask, true)
@@ -76,6 +84,7 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		return nil, tone, err
 	}
 	p.codedRims = q.Coded
+	p.member = foreign
 	if q.Settings.Even > 0 {
 		p.first = l.evened(space, q.Settings.Even/100)
 	}

@@ -27,12 +27,14 @@ type Settings struct {
 
 	Rebuild *Rebuild `json:"rebuild,omitempty"`
 
+	OnlyOwn float64 `json:"only_own,omitempty"` // 0..100: how strictly only what has the part's colours is changed; 0 changes all of the mask
+
 	Even  float64 `json:"even,omitempty"`  // 0..100 percent: mixed tints are brought to one first
 	Inner string  `json:"inner,omitempty"` // of Repaint: what becomes of several tones; empty leaves the rest as it is
 }
 
 // Defaults gives the settings that change nothing about shading and highlights.
-func Defaults() Settings { return Settings{ShadeDepth: 0, Highlights: 100, Strength: 100} }
+func Defaults() Settings { return Settings{ShadeDepth: 0, Highlights: 100, Strength: 100, OnlyOwn: 50} }
 
 // Validate says which setting is out of its range.
 func (s Settings) Validate() error {
@@ -47,7 +49,7 @@ func (s Settings) Validate() error {
 	if s.Inner != "" && s.Inner != InnerFlat && s.Inner != InnerKeep {
 		return fmt.Errorf("inner is %q; use flat or keep, or leave it out", s.Inner)
 	}
-	return inRange([]ranged{{"even", s.Even, 0, 100}, {"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}})
+	return inRange([]ranged{{"even", s.Even, 0, 100}, {"only_own", s.OnlyOwn, 0, 100}, {"shade_depth", s.ShadeDepth, -100, 100}, {"highlights", s.Highlights, 0, 200}, {"strength", s.Strength, 0, 100}})
 }
 
 // Methods are the ways to recolour.
@@ -89,6 +91,7 @@ type Plan struct {
 	lit, room float32     // light where the target is met, and up to which there is room above it, in typical lit tones
 	roll      shoulder
 	floor     float32  // what a pixel with any light in it is not darker than
+	member    *member  // nil: the whole mask is the part's
 	rebuilt   *rebuilt // nil: what clipped stays as it is
 
 	codedRims bool // mixed pixels were mixed in coded values

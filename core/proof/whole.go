@@ -1,0 +1,96 @@
+package proof
+
+import (
+	"math"
+	"sort"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/raster"
+)
+
+// Whole is the verdict's evidence: the colour over the part, with the picture's shade taken out.
+//
+// Each pixel is compared with what its light makes of the target: the target times a light between that of the match
+// point and the pixel's own, as it was in the picture, whichever the result comes nearest to. Lightness counts as far as
+// no such light explains it, chroma and hue count in full.
+type Whole struct {
+	Median, Most float64 // CIEDE2000 over the lit tones: median and 95th percentile
+	Burned       float64 // percent of the part's pixels as good as white that the picture did not have so
+	Crushed      float64 // percent as good as black that it did not have so
+	Tinted       float64 // percent with more than tintAllowed of chroma (CIELAB) that the target has not, for targets that are nearly neutral
+	Held         float64 // percent held back, for they do not have the part's colours
+}
+
+const (
+	tintAllowed  = 8.0
+	tintNeutral  = 10.0 // targets of less chroma are nearly neutral
+	mostAllowed  = 3.0  // the 95th percentile may be so many times the tolerance
+	shareAllowed = 1.0  // percent that may burn or be crushed
+	tintShare    = 5.0
+	heldAllowed  = 25.0
+)
+
+// Meets says whether a part with this evidence meets a tolerance.
+func (w Whole) Meets(tolerance float64) bool {
+	return w.Median <= tolerance && w.Most <= mostAllowed*tolerance && w.Burned <= shareAllowed && w.Crushed <= shareAllowed && w.Tinted <= tintShare && w.Held <= heldAllowed
+}
+
+// whole measures a part in a rendering of the whole level. It counts pixels that lie wholly in the part.
+func whole(d *document.Developed, r *document.Rendered, part int) (w Whole) {
+	m, p := r.Masks[part], &d.Parts[part]
+	if m == nil {
+		return w
+	}
+	type px struct {
+		l float64
+		i int
+	}
+	var all []px
+	var n, held float64
+	aim := d.Space.Linear(p.Aim)
+	neutral := p.Aim.Chroma() < tintNeutral
+	for i, v := range m.Pix {
+		if v < raster.Whole*98/100 {
+			continue
+		}
+		was, now := at(r.Before, i), at(r.After, i)
+		n++
+		k := float64(p.Plan.Member(float32(was[0]), float32(was[1]), float32(was[2])))
+		held += 1 - k
+		if k < 0.5 {
+			continue
+		}
+		if lightest(now) > 0.987 && lightest(was) <= 0.987 && light(now) > light(aim)*1.02 {
+			w.Burned++
+		}
+		if lightest(now) < 0.0002 && lightest(was) >= 0.0002 && light(now) < 0.5*light(aim) {
+			w.Crushed++
+		}
+		if neutral && d.Space.Lab(now).Chroma() > p.Aim.Chroma()+tintAllowed {
+			w.Tinted++
+		}
+		all = append(all, px{light(was), i})
+	}
+	if n == 0 || len(all) == 0 {
+		return w
+	}
+	w.Burned, w.Crushed, w.Tinted, w.Held = 100*w.Burned/n, 100*w.Crushed/n, 100*w.Tinted/n, 100*held/n
+	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
+	band := all[len(all)/2 : len(all)*9/10+1]
+	at0 := light(p.Tone.Linear)
+	diff := make([]float64, 0, len(band))
+	for _, q := range band {
+		now := at(r.After, q.i)
+		k := q.l / math.Max(at0, 1e-6) // of the pixel's light over that of the match point
+		k = math.Max(math.Min(1, k), math.Min(math.Max(1, k), light(now)/math.Max(light(aim), 1e-6)))
+		diff = append(diff, colour.DeltaE00(d.Space.Lab(now), d.Space.Lab(colour.RGB{aim[0] * k, aim[1] * k, aim[2] * k})))
+	}
+	sort.Float64s(diff)
+	w.Median, w.Most = diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)]
+	return w
+}
+
+func light(c colour.RGB) float64 { return 0.2126*c[0] + 0.7152*c[1] + 0.0722*c[2] }
+
+func lightest(c colour.RGB) float64 { return math.Max(c[0], math.Max(c[1], c[2])) }

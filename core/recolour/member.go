@@ -1,0 +1,198 @@
+package recolour
+
+import (
+	"math"
+
+	"episema/core/colour"
+	"episema/core/raster"
+)
+
+// member tells by degree whether a colour is one of the part's. A mask on a photo always holds some of something else: at
+// its edge, what stands around the part. Colours that are common just outside the mask and as good as missing deep
+// inside are not the part's. Where the ground has the part's own colours, both are common, and all of it stays.
+type member struct {
+	odds [memberSide * memberSide * memberSide]float32 // logarithm of outside over inside, by the coded colour
+	from float32                                       // odds up to which a colour is the part's
+	span float32                                       // and over which it goes down to none
+}
+
+const (
+	memberSide = 24 // a side of the table over the coded cube
+	memberAB   = 30 // bins of a/L and b/L
+	memberL    = 12 // bins of L
+	memberRing = 24 // pixels of the full size around the mask that are looked at
+	memberDeep = 14 // and from its edge on inwards what is surely the part's, if it is as thick as that
+)
+
+// density is a smoothed histogram of colours: lightness, and what shade leaves alone.
+type density struct {
+	at []float32
+	n  float32
+}
+
+func memberBins(o [3]float32) (l, a, b int) {
+	bin := func(v float32, n int) int { return max(0, min(n-1, int(v*float32(n)))) }
+	k := o[0] + 0.12
+	return bin(o[0], memberL), bin(o[1]/k*1.1+0.5, memberAB), bin(o[2]/k*1.1+0.5, memberAB)
+}
+
+func newDensity() *density { return &density{at: make([]float32, memberL*memberAB*memberAB)} }
+
+func (d *density) add(o [3]float32) {
+	l, a, b := memberBins(o)
+	d.at[(l*memberAB+a)*memberAB+b]++
+	d.n++
+}
+
+// smooth spreads each colour: widely over lightness, since shade is no other colour.
+func (d *density) smooth() {
+	for l := range memberL {
+		raster.Gauss(d.at[l*memberAB*memberAB:(l+1)*memberAB*memberAB], memberAB, memberAB, 1.1)
+	}
+	var kernel [memberL]float32
+	for i := range kernel {
+		kernel[i] = float32(math.Exp(-float64(i*i) / (2 * 1.6 * 1.6)))
+	}
+	line := make([]float32, memberL)
+	for i := range memberAB * memberAB {
+		for l := range line {
+			var s, w float32
+			for j := range memberL {
+				k := kernel[max(l-j, j-l)]
+				s, w = s+k*d.at[j*memberAB*memberAB+i], w+k
+			}
+			line[l] = s / w
+		}
+		for l, v := range line {
+			d.at[l*memberAB*memberAB+i] = v
+		}
+	}
+}
+
+// shade makes a colour as common in every light as it is in half of its lights together: the part has shade and light that
+// were not seen deep inside.
+func (d *density) shade() {
+	for i := range memberAB * memberAB {
+		var sum float32
+		for l := range memberL {
+			sum += d.at[l*memberAB*memberAB+i]
+		}
+		for l := range memberL {
+			d.at[l*memberAB*memberAB+i] = max(d.at[l*memberAB*memberAB+i], sum/(2*memberL))
+		}
+	}
+}
+
+func (d *density) of(o [3]float32) float32 {
+	l, a, b := memberBins(o)
+	return d.at[(l*memberAB+a)*memberAB+b] / max(1, d.n)
+}
+
+// memberOdds looks at the part and around it once; nil where there is too little of either.
+func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
+	l.onceMember.Do(func() {
+		w, h := l.pic.W, l.pic.H
+		in := raster.SignedDistance(func(i int) bool { return l.mask.Pix[i] >= raster.Whole/2 }, w, h)
+		thick := float32(0)
+		for _, d := range in {
+			thick = max(thick, d)
+		}
+		deep := min(memberDeep/float32(scale), 0.45*thick)
+		lab := newFastOklab(space)
+		core, ring := newDensity(), newDensity()
+		for i, d := range in {
+			to := core
+			switch {
+			case d >= deep && l.mask.Pix[i] >= sureIn:
+			case d < -1.5 && d >= -memberRing/float32(scale) && l.mask.Pix[i] == 0:
+				to = ring
+			default:
+				continue
+			}
+			a, b, c := lab.of(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
+			to.add([3]float32{a, b, c})
+		}
+		if core.n < 200 || ring.n < 200 {
+			return
+		}
+		core.smooth()
+		core.shade()
+		ring.smooth()
+		m := &member{}
+		for i := range m.odds {
+			r, g, b := i%memberSide, i/memberSide%memberSide, i/memberSide/memberSide
+			v := func(k int) float32 { return lightOf(float32(k) / (memberSide - 1)) }
+			x, y, z := lab.of(v(r), v(g), v(b))
+			o := [3]float32{x, y, z}
+			m.odds[i] = float32(math.Log(float64((ring.of(o) + 1e-5) / (core.of(o) + 1e-5))))
+		}
+		l.member = m
+		l.clean()
+	})
+	return l.member
+}
+
+// clean looks at the part again without what does not have its colours, which would shift its lit tone.
+func (l *Learned) clean() {
+	m := l.member.withStrictness(50)
+	mask := raster.NewMask(l.mask.W, l.mask.H)
+	var all, left float64
+	for i, v := range l.mask.Pix {
+		if v == 0 {
+			continue
+		}
+		all++
+		if m.of(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2]) >= 0.5 {
+			mask.Pix[i] = v
+			left++
+		}
+	}
+	if left > 0.995*all || left < 0.3*all {
+		return
+	}
+	if o, err := Learn(l.pic, mask); err == nil {
+		o.shades = l.shades
+		l.cleaned = o
+	}
+}
+
+// withoutForeign gives the part as it is to be learned from.
+func (l *Learned) withoutForeign() *Learned {
+	if l.cleaned != nil {
+		return l.cleaned
+	}
+	return l
+}
+
+// withStrictness gives what a strictness from 0 to 100 makes of it: at 50 a colour must be some twenty times as common
+// outside to count as foreign.
+func (m *member) withStrictness(s float64) *member {
+	if m == nil || s <= 0 {
+		return nil
+	}
+	o := *m
+	o.from, o.span = float32(3+(50-s)*0.06), 1.4
+	return &o
+}
+
+// of gives how much of a colour, linear in the picture, is the part's: 1 all, 0 none.
+func (m *member) of(r, g, b float32) float32 {
+	const n = memberSide - 1
+	x, y, z := coded(max(0, min(1, r)))*n, coded(max(0, min(1, g)))*n, coded(max(0, min(1, b)))*n
+	i, j, k := min(n-1, int(x)), min(n-1, int(y)), min(n-1, int(z))
+	u, v, w := x-float32(i), y-float32(j), z-float32(k)
+	at := (k*memberSide+j)*memberSide + i
+	row := func(a int) float32 { return m.odds[a] + u*(m.odds[a+1]-m.odds[a]) }
+	plane := func(a int) float32 { p, q := row(a), row(a+memberSide); return p + v*(q-p) }
+	p, q := plane(at), plane(at+memberSide*memberSide)
+	t := max(0, min(1, (p+w*(q-p)-m.from)/m.span))
+	return 1 - t*t*(3-2*t)
+}
+
+// Member gives how much of a pixel the part's colour has, for looking at: 1 where nothing is held back.
+func (p *Plan) Member(r, g, b float32) float32 {
+	if p.member == nil {
+		return 1
+	}
+	return p.member.of(r, g, b)
+}

@@ -1,0 +1,217 @@
+package recolour_test
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/internal/scenes"
+)
+
+// truthOf loads a scene of the demo's truth.
+func truthOf(t *testing.T, name string) *scenes.Truth {
+	t.Helper()
+	for _, s := range scenes.Truths("../../demo/truth") {
+		if s.Name == name {
+			require.NoError(t, s.Load())
+			return s
+		}
+	}
+	t.Fatalf("there is no scene %q", name)
+	return nil
+}
+
+func shot(t *testing.T, s *scenes.Truth, name string, clean bool) *raster.RGB {
+	t.Helper()
+	p, err := s.Shot(name, clean)
+	require.NoError(t, err)
+	return p
+}
+
+func labAt(p *raster.RGB, i int) colour.Lab {
+	return colour.SRGB.Lab(colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])})
+}
+
+// inside is the mean CIEDE2000 over the pixels that lie wholly in a mask.
+func inside(a, b *raster.RGB, m *raster.Mask) float64 {
+	var s, n float64
+	for i := 0; i < len(m.Pix); i += 5 {
+		if m.Pix[i] == raster.Whole {
+			s, n = s+colour.DeltaE00(labAt(a, i), labAt(b, i)), n+1
+		}
+	}
+	return s / n
+}
+
+// Through a camera with a tone curve, a wrong white balance, noise and compression, the result is nearly what the camera
+// would have seen. The limits are 1.2 times what was measured; bench/truth prints the whole table.
+func TestWhatTheCameraWouldHaveSeen(t *testing.T) {
+	for _, c := range []struct {
+		scene, from   string
+		clean, camera float64
+	}{{"pouch", "navy", 2.7, 3.4}, {"seat", "hide", 5.2, 5.7}, {"muff", "olive", 3.7, 6.6}} {
+		s := truthOf(t, c.scene)
+		own := scenes.Albedos[c.from]
+		for clean, limit := range map[bool]float64{true: c.clean, false: c.camera} {
+			src := shot(t, s, c.from, clean)
+			sum := 0.0
+			for _, to := range s.To {
+				o, _, _ := apply(t, src, s.Mask, recolour.Request{Own: &own, Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
+				sum += inside(o, shot(t, s, to, clean), s.Mask)
+			}
+			assert.LessOrEqual(t, sum/float64(len(s.To)), limit, "%s, clean: %t", c.scene, clean)
+		}
+	}
+}
+
+func TestANeutralTargetTakesNoTint(t *testing.T) {
+	for scene, from := range map[string]string{"pouch": "navy", "muff": "olive"} {
+		s := truthOf(t, scene)
+		for _, clean := range []bool{true, false} {
+			src := shot(t, s, from, clean)
+			for _, to := range []string{"offblack", "grey", "offwhite"} {
+				o, _, _ := apply(t, src, s.Mask, recolour.Request{Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
+				var chroma []float64
+				mean := 0.0
+				for i, m := range s.Mask.Pix {
+					if m == raster.Whole {
+						c := labAt(o, i).Chroma()
+						chroma, mean = append(chroma, c), mean+c
+					}
+				}
+				slices.Sort(chroma)
+				name := fmt.Sprintf("%s to %s, clean: %t", scene, to, clean)
+				assert.LessOrEqual(t, mean/float64(len(chroma)), 3.0, name)
+				assert.LessOrEqual(t, chroma[len(chroma)*95/100], 8.0, name)
+			}
+		}
+	}
+}
+
+func TestNothingBurnsOrIsCrushedBeyondThePhoto(t *testing.T) {
+	code := func(v float32) float64 { return math.Round(255 * colour.SRGBEncode(float64(v))) }
+	for scene, from := range map[string]string{"pouch": "navy", "muff": "olive", "seat": "hide"} {
+		s := truthOf(t, scene)
+		for _, clean := range []bool{true, false} {
+			src := shot(t, s, from, clean)
+			for _, to := range []string{"offblack", "offwhite"} {
+				o, _, _ := apply(t, src, s.Mask, recolour.Request{Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
+				var n, burned, crushed float64
+				for i, m := range s.Mask.Pix {
+					if m < raster.Whole {
+						continue
+					}
+					n++
+					a, b := src.Pix[3*i:3*i+3], o.Pix[3*i:3*i+3]
+					if code(slices.Max(b)) >= 254 && code(slices.Max(a)) < 254 {
+						burned++
+					}
+					if code(slices.Min(b)) == 0 && code(slices.Min(a)) > 0 {
+						crushed++
+					}
+				}
+				assert.LessOrEqual(t, burned/n, 0.01, "%s to %s, clean: %t: burned", scene, to, clean)
+				assert.LessOrEqual(t, crushed/n, 0.01, "%s to %s, clean: %t: crushed", scene, to, clean)
+			}
+		}
+	}
+}
+
+// ramp is a body of one colour under light that grows from left to right.
+func ramp(own colour.RGB) (*raster.RGB, *raster.Mask) {
+	const w, h = 160, 40
+	p, m := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for y := range h {
+		for x := range w {
+			for c := range 3 {
+				p.Pix[3*(y*w+x)+c] = float32(math.Min(1, own[c]*(0.05+1.1*float64(x)/w)))
+			}
+			m.Pix[y*w+x] = raster.Whole
+		}
+	}
+	return p, m
+}
+
+func TestLightnessRisesWithTheLightOnABody(t *testing.T) {
+	for from, own := range someColours {
+		p, m := ramp(own)
+		for _, css := range []string{"#1b1b1f", "#808080", "#f4f4f0", "#1d6a72", "#b7c9e0", "#c8102e"} {
+			want, err := colour.ParseCSS(css)
+			require.NoError(t, err)
+			o, _, _ := apply(t, p, m, recolour.Request{Goal: colour.SRGB.Linear(want), Settings: recolour.Defaults()})
+			last := -1.0
+			for x := range p.W {
+				l := labAt(o, 20*p.W+x)[0]
+				require.GreaterOrEqual(t, l, last-0.05, "%s to %s at %d", from, css, x)
+				last = l
+			}
+			assert.Greater(t, last, labAt(o, 20*p.W)[0]+3, "%s to %s: the shade is there", from, css)
+		}
+	}
+}
+
+// grown is a mask that spills over its edge by n pixels.
+func grown(m *raster.Mask, n float32) *raster.Mask {
+	d := raster.SignedDistance(func(i int) bool { return m.Pix[i] >= raster.Whole/2 }, m.W, m.H)
+	o := raster.NewMask(m.W, m.H)
+	for i, v := range d {
+		o.Pix[i] = uint16(raster.Whole * max(0, min(1, v+n+0.5)))
+	}
+	return o
+}
+
+func TestAMaskThatSpilledOverLeavesASecondMaterialAlone(t *testing.T) {
+	s := truthOf(t, "pouch") // a white belt and an amber print on cloth
+	spilled := grown(s.Mask, 10)
+	d := raster.SignedDistance(func(i int) bool { return s.Mask.Pix[i] >= raster.Whole/2 }, s.Mask.W, s.Mask.H)
+	for _, clean := range []bool{true, false} {
+		src := shot(t, s, "navy", clean)
+		for _, to := range []string{"vivid", "grey", "offblack", "offwhite"} {
+			q := recolour.Request{Goal: scenes.Albedos[to], Settings: recolour.Defaults()}
+			o, plan, _ := apply(t, src, spilled, q)
+			q.Settings.OnlyOwn = 0
+			all, _, _ := apply(t, src, spilled, q)
+			exact, _, _ := apply(t, src, s.Mask, q)
+			var moved, without, n, in, ni, held float64
+			for i := range d {
+				switch {
+				case d[i] < -3 && spilled.Pix[i] == raster.Whole: // what the mask should not have
+					moved, without, n = moved+colour.DeltaE00(labAt(o, i), labAt(src, i)), without+colour.DeltaE00(labAt(all, i), labAt(src, i)), n+1
+				case d[i] > 3:
+					in, ni = in+colour.DeltaE00(labAt(o, i), labAt(exact, i)), ni+1
+					held += 1 - float64(plan.Member(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]))
+				}
+			}
+			name := fmt.Sprintf("to %s, clean: %t", to, clean)
+			assert.Less(t, moved/n, 2.0, name)
+			assert.Greater(t, without/n, 4.0, "%s: without it what spilled over is changed", name)
+			assert.Less(t, in/ni, 1.5, "%s: the part itself is recoloured as with the exact mask", name)
+			assert.Less(t, held/ni, 0.02, "%s: nothing of the part is held back", name)
+		}
+	}
+}
+
+func TestStricterHoldsBackMore(t *testing.T) {
+	s := truthOf(t, "pouch")
+	spilled := grown(s.Mask, 10)
+	src := shot(t, s, "navy", true)
+	last := 1e9
+	for _, strict := range []float64{0, 20, 50, 80, 100} {
+		q := recolour.Request{Goal: scenes.Albedos["vivid"], Settings: recolour.Defaults()}
+		q.Settings.OnlyOwn = strict
+		_, plan, _ := apply(t, src, spilled, q)
+		sum := 0.0
+		for i := 0; i < len(src.Pix); i += 3 {
+			sum += float64(plan.Member(src.Pix[i], src.Pix[i+1], src.Pix[i+2]))
+		}
+		assert.LessOrEqual(t, sum, last, "strictness %g", strict)
+		last = sum
+	}
+}
