@@ -380,6 +380,7 @@ func (e ViewGround) Valid() bool {
 const (
 	ViewShowBefore  ViewShow = "before"
 	ViewShowCast    ViewShow = "cast"
+	ViewShowChanged ViewShow = "changed"
 	ViewShowCutout  ViewShow = "cutout"
 	ViewShowHatch   ViewShow = "hatch"
 	ViewShowMask    ViewShow = "mask"
@@ -394,6 +395,8 @@ func (e ViewShow) Valid() bool {
 	case ViewShowBefore:
 		return true
 	case ViewShowCast:
+		return true
+	case ViewShowChanged:
 		return true
 	case ViewShowCutout:
 		return true
@@ -800,36 +803,52 @@ type PartProof struct {
 	At     *[]float64 `json:"at,omitempty"`
 
 	// Beyond CIEDE2000 from the target to the nearest colour that can be reached
-	Beyond         *float64   `json:"beyond,omitempty"`
+	Beyond *float64 `json:"beyond,omitempty"`
+
+	// BurnedPercent Pixels of the part that are white now and were not
+	BurnedPercent  *float64   `json:"burned_percent,omitempty"`
 	Cast           *float64   `json:"cast,omitempty"`
 	CastAt         *[]float64 `json:"cast_at,omitempty"`
 	ClippedAt      *[]float64 `json:"clipped_at,omitempty"`
 	ClippedPercent *float64   `json:"clipped_percent,omitempty"`
+
+	// CrushedPercent Pixels that are black now and were not
+	CrushedPercent *float64   `json:"crushed_percent,omitempty"`
 	DeltaE00       *float64   `json:"delta_e00,omitempty"`
 	GamutAt        *[]float64 `json:"gamut_at,omitempty"`
 	Got            *[]float64 `json:"got,omitempty"`
-	Id             string     `json:"id"`
+
+	// HeldPercent What was left as it was, since it does not have the part's colours
+	HeldPercent *float64 `json:"held_percent,omitempty"`
+	Id          string   `json:"id"`
 
 	// LitAt A place that has it
 	LitAt *[]float64 `json:"lit_at,omitempty"`
 
 	// LitLab Median colour of the result over the lit tones
-	LitLab            *[]float64 `json:"lit_lab,omitempty"`
-	LitMedian         *float64   `json:"lit_median,omitempty"`
-	LitP95            *float64   `json:"lit_p95,omitempty"`
-	Name              string     `json:"name"`
-	NearestHex        *string    `json:"nearest_hex,omitempty"`
-	OutOfGamutPercent *float64   `json:"out_of_gamut_percent,omitempty"`
-	Own               []float64  `json:"own"`
-	OwnHex            string     `json:"own_hex"`
+	LitLab *[]float64 `json:"lit_lab,omitempty"`
+
+	// LitMedian CIEDE2000 over the lit tones, the picture's shade taken out: median
+	LitMedian *float64 `json:"lit_median,omitempty"`
+
+	// LitP95 and 95th percentile
+	LitP95            *float64  `json:"lit_p95,omitempty"`
+	Name              string    `json:"name"`
+	NearestHex        *string   `json:"nearest_hex,omitempty"`
+	OutOfGamutPercent *float64  `json:"out_of_gamut_percent,omitempty"`
+	Own               []float64 `json:"own"`
+	OwnHex            string    `json:"own_hex"`
 
 	// Share percent of the picture
-	Share         float64        `json:"share"`
-	State         PartProofState `json:"state"`
-	Tolerance     float64        `json:"tolerance"`
-	VividStrength *float64       `json:"vivid_strength,omitempty"`
-	Want          *[]float64     `json:"want,omitempty"`
-	WantHex       *string        `json:"want_hex,omitempty"`
+	Share float64        `json:"share"`
+	State PartProofState `json:"state"`
+
+	// TintedPercent Pixels with a tint that a nearly neutral target does not have
+	TintedPercent *float64   `json:"tinted_percent,omitempty"`
+	Tolerance     float64    `json:"tolerance"`
+	VividStrength *float64   `json:"vivid_strength,omitempty"`
+	Want          *[]float64 `json:"want,omitempty"`
+	WantHex       *string    `json:"want_hex,omitempty"`
 }
 
 // PartProofState defines model for PartProof.State.
@@ -982,12 +1001,15 @@ type Settings struct {
 	Inner      *SettingsInner `json:"inner,omitempty"`
 
 	// Method Left out it is repaint
-	Method     *SettingsMethod `json:"method,omitempty"`
-	Rebuild    *Rebuild        `json:"rebuild,omitempty"`
-	ShadeDepth float64         `json:"shade_depth"`
-	Strength   float64         `json:"strength"`
-	Turn       *Turn           `json:"turn,omitempty"`
-	TwoTone    *TwoTone        `json:"two_tone,omitempty"`
+	Method *SettingsMethod `json:"method,omitempty"`
+
+	// OnlyOwn How strictly only what has the part's colours is changed; 0 or left out changes all of the mask
+	OnlyOwn    *float64 `json:"only_own,omitempty"`
+	Rebuild    *Rebuild `json:"rebuild,omitempty"`
+	ShadeDepth float64  `json:"shade_depth"`
+	Strength   float64  `json:"strength"`
+	Turn       *Turn    `json:"turn,omitempty"`
+	TwoTone    *TwoTone `json:"two_tone,omitempty"`
 }
 
 // SettingsInner defines model for Settings.Inner.

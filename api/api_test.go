@@ -15,7 +15,9 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
+	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -336,4 +338,77 @@ func TestALargeJobStaysLight(t *testing.T) {
 	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs/"+job.String(), nil, &whole))
 	assert.Len(t, whole.Pictures, 300, "compressed or not it is the same")
 	assert.Len(t, whole.Colourways, 40)
+}
+
+// A body is counted whatever it calls itself, and what nobody knows is refused by its name.
+func TestBodiesAreBoundedAndUnknownFieldsRefused(t *testing.T) {
+	srv, _ := serve(t)
+	big := bytes.Repeat([]byte("a"), 70<<20)
+	for _, kind := range []string{"application/json", "application/json; charset=utf-8", "text/plain", "application/octet-stream", ""} {
+		req, err := http.NewRequest("POST", srv.URL+"/api/palette-file", bytes.NewReader(big))
+		require.NoError(t, err)
+		if kind != "" {
+			req.Header.Set("Content-Type", kind)
+		}
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			continue // cut off while it was still sending
+		}
+		res.Body.Close()
+		assert.Contains(t, []int{400, 413, 422}, res.StatusCode, kind)
+	}
+	var problem api.Problem
+	require.Equal(t, 400, call(t, "POST", srv.URL+"/api/jobs", map[string]any{"name": "Job", "colur": "red"}, &problem))
+	assert.Contains(t, problem.Message, "colur")
+}
+
+// Whoever leaves is not worked for: what a handler hands on ends with the request.
+func TestAHandlersContextEndsWithItsRequest(t *testing.T) {
+	ended := make(chan struct{})
+	h := (&api.Server{Log: slog.Default(), Hosts: []string{"127.0.0.1"}}).Handler(fstest.MapFS{"index.html": {}})
+	engine, ok := h.(*gin.Engine)
+	require.True(t, ok)
+	started := make(chan struct{})
+	engine.GET("/waits", func(c *gin.Context) {
+		close(started)
+		<-context.Context(c).Done()
+		close(ended)
+	})
+	srv := httptest.NewServer(h)
+	defer srv.Close()
+	ctx, leave := context.WithCancel(context.Background())
+	req, err := http.NewRequestWithContext(ctx, "GET", srv.URL+"/waits", nil)
+	require.NoError(t, err)
+	go func() {
+		res, err := http.DefaultClient.Do(req)
+		if err == nil {
+			res.Body.Close()
+		}
+	}()
+	<-started
+	leave()
+	select {
+	case <-ended:
+	case <-time.After(5 * time.Second):
+		t.Fatal("the handler was not told")
+	}
+}
+
+// The height decides as much as the width: a view whose scales differ would ask for the picture at a size nobody sees.
+func TestAViewWithTwoScalesIsRefused(t *testing.T) {
+	srv, _ := serve(t)
+	var j api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]any{"name": "Job"}, &j))
+	b, err := os.ReadFile("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	var pic api.PictureSummary
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs/"+j.Id.String()+"/pictures?name=mug.png", b, &pic))
+	url := srv.URL + "/api/pictures/" + pic.Id.String() + "/view"
+	view := func(w, h float64, width, height int) int {
+		var p api.Problem
+		return call(t, "POST", url, map[string]any{"x": 0, "y": 0, "w": w, "h": h, "width": width, "height": height, "show": "before"}, &p)
+	}
+	assert.Equal(t, 422, view(8191, 999999, 8192, 1))
+	assert.Equal(t, 422, view(10, 1000, 100, 100))
+	assert.Equal(t, 422, view(1800, 1200, 900, 700))
 }

@@ -341,7 +341,9 @@ func proofOf(p proof.Part) PartProof {
 		q.Want, q.Got, q.WantHex = ptr(labOf(p.Want)), ptr(labOf(p.Got)), ptr(colour.Hex(p.Want))
 		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])
 		q.OutOfGamutPercent, q.ClippedPercent = ptr(round(p.OutOfGamut, 2)), ptr(round(p.Clipped, 2))
-		q.LitMedian, q.LitP95, q.AimHex, q.Beyond = ptr(round(p.LitMedian, 2)), ptr(round(p.LitMost, 2)), ptr(colour.Hex(p.Aim)), ptr(round(p.Beyond, 2))
+		q.BurnedPercent, q.CrushedPercent = ptr(round(p.Whole.Burned, 2)), ptr(round(p.Whole.Crushed, 2))
+		q.TintedPercent, q.HeldPercent = ptr(round(p.Whole.Tinted, 2)), ptr(round(p.Whole.Held, 1))
+		q.LitMedian, q.LitP95, q.AimHex, q.Beyond = ptr(round(p.Whole.Median, 2)), ptr(round(p.Whole.Most, 2)), ptr(colour.Hex(p.Aim)), ptr(round(p.Beyond, 2))
 		q.LitLab, q.LitAt = ptr(labOf(p.LitTone)), ptr(p.LitAt[:])
 		if p.GamutAt != nil && p.OutOfGamut > 0 {
 			q.GamutAt = ptr(p.GamutAt[:])

@@ -74,7 +74,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 			}
 		}
 	})
-	if show == "cast" {
+	if show == "cast" || show == "changed" {
 		show = "mask"
 	}
 	if show == "hatch" || show == "tint" || show == "mask" {

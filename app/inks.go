@@ -62,7 +62,7 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css
 				if err != nil {
 					return nil, err
 				}
-				r, err := s.Store.Blob(ctx, sha)
+				r, err := s.Store.Blob(context.WithoutCancel(ctx), sha) // others may be waiting for it
 				if err != nil {
 					return nil, err
 				}

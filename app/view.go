@@ -22,7 +22,7 @@ import (
 type View struct {
 	X, Y, W, H    float64
 	Width, Height int
-	Show          string // before, picture, hatch, tint, mask, cutout, rest or cast
+	Show          string // before, picture, hatch, tint, mask, cutout, rest, cast or changed
 	Part          string // the part at hand
 	Draft         bool   // a hand is moving: quick instead of exact
 	Overlay       Overlay
@@ -60,6 +60,8 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		return nil, &InputError{"a view is 1 to 8192 pixels wide and high"}
 	case !(v.W > 0 && v.H > 0 && v.W < 1e6 && v.H < 1e6 && math.Abs(v.X) < 1e6 && math.Abs(v.Y) < 1e6):
 		return nil, &InputError{"the view's rectangle is empty or not a rectangle"}
+	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
+		return nil, &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
 	}
 	pic, doc, err := s.picture(ctx, id, v.Document)
 	if err != nil {
@@ -131,6 +133,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		part = masks[at]
 		if v.Show == "cast" {
 			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
+		}
+		if v.Show == "changed" {
+			part = d.Parts[at].ChangedMask(src, part)
 		}
 	}
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)

@@ -85,7 +85,7 @@ func artworkColours(args []string) error {
 	if err != nil {
 		return err
 	}
-	return writeWhole(*out, append(b, '\n'))
+	return whole(*out, func(tmp string) error { return os.WriteFile(tmp, append(b, '\n'), 0o644) })
 }
 
 func artworkRecolour(args []string, said io.Writer) error {
@@ -135,14 +135,5 @@ func artworkRecolour(args []string, said io.Writer) error {
 			return err
 		}
 	}
-	return writeWhole(*out, r.Source)
-}
-
-// writeWhole writes a file or leaves none.
-func writeWhole(path string, b []byte) error {
-	if err := os.WriteFile(path, b, 0o644); err != nil {
-		os.Remove(path)
-		return err
-	}
-	return nil
+	return whole(*out, func(tmp string) error { return os.WriteFile(tmp, r.Source, 0o644) })
 }

@@ -319,6 +319,20 @@ func (d *Developed) Masks(level int, r raster.Rect) ([]*raster.Mask, error) {
 	return d.Settle(masks), nil
 }
 
+// ChangedMask gives how much of each pixel is changed: the part's share in it, less what does not have its colours.
+func (p *DevelopedPart) ChangedMask(pic *raster.RGB, mask *raster.Mask) *raster.Mask {
+	if p.Plan == nil || mask == nil {
+		return mask
+	}
+	o := raster.NewMask(mask.W, mask.H)
+	for i, v := range mask.Pix {
+		if v > 0 {
+			o.Pix[i] = uint16(float32(v)*p.Plan.Member(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]) + 0.5)
+		}
+	}
+	return o
+}
+
 // Settle decides among the parts who has which pixel of masks that were rendered for each.
 func (d *Developed) Settle(masks []*raster.Mask) []*raster.Mask {
 	parts := make([]Part, len(d.Parts))

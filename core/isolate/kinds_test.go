@@ -289,3 +289,24 @@ func TestEachKindSaysWhatIsWrongWithIt(t *testing.T) {
 		assert.ErrorContains(t, e.Validate(), want)
 	}
 }
+
+// Thin pictures have no middle between their borders, and pictures of a pixel no border.
+func TestSubjectOnPicturesOfEveryOddSize(t *testing.T) {
+	for _, size := range [][2]int{{1, 1}, {2, 1}, {1, 3}, {2, 2}, {3, 3}, {2000, 3}, {16, 900}, {5, 700}, {700, 1}, {257, 1}, {64, 64}} {
+		p := raster.NewRGB(size[0], size[1])
+		for i := range p.Pix {
+			p.Pix[i] = float32(i%7) / 7
+		}
+		pyramid := &flat{[]*raster.RGB{p}}
+		for q := p; max(q.W, q.H) > 256; {
+			q = raster.Half(q)
+			pyramid.level = append(pyramid.level, q)
+		}
+		_, err := Subject(pyramid, Inputs{}, nil)
+		assert.NoError(t, err, "%v", size)
+		sel, err := Compile(pyramid, []Pick{{Kind: "subject", Join: "add"}}, nil, Inputs{}, nil, Exact)
+		require.NoError(t, err, "%v", size)
+		_, err = sel.Render(0, raster.Rect{X1: p.W, Y1: p.H})
+		assert.NoError(t, err, "%v", size)
+	}
+}

@@ -197,7 +197,11 @@ func unlikeBorder(f *planes) []float32 {
 	w, h := f.w, f.h
 	deep := max(2, min(w, h)/12)
 	out := make([]float32, w*h)
+	all := raster.Rect{X1: w, Y1: h} // a picture may be thinner than its border
 	sides := [4]raster.Rect{{X1: w, Y1: deep}, {Y0: h - deep, X1: w, Y1: h}, {X1: deep, Y1: h}, {X0: w - deep, X1: w, Y1: h}}
+	for i := range sides {
+		sides[i] = sides[i].And(all)
+	}
 	far := make([][]float32, len(sides))
 	raster.Parallel(len(sides), func(s int) {
 		r := sides[s]

@@ -98,7 +98,7 @@ func (o *Drawing) family(d *artwork.Drawing, w document.Want, k int, p *document
 		}
 	}
 	q.DeltaE = colour.DeltaE00(want, q.Got)
-	q.LitMedian, q.LitMost, q.LitTone = q.DeltaE, q.DeltaE, q.Got
+	q.Whole.Median, q.Whole.Most, q.LitTone = q.DeltaE, q.DeltaE, q.Got
 	lin := colour.SRGB.Linear(want)
 	q.Nearest = want
 	if !colour.InGamut(lin) {

@@ -13,12 +13,11 @@ import (
 type Spot [2]float64
 
 // lit measures the lit tones of a part: pixels that lie wholly in it and were between the 50th and the 90th percentile of
-// its lightness. It gives the median and the 95th percentile of their CIEDE2000 to the aim, the median colour of the
-// result there, and a pixel of the level that has it.
-func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 float64, tone colour.Lab, pixel int) {
-	m, p := r.Masks[part], &d.Parts[part]
+// its lightness. It gives the median colour of the result there, and a pixel of the level that has it.
+func lit(d *document.Developed, r *document.Rendered, part int) (tone colour.Lab, pixel int) {
+	m := r.Masks[part]
 	if m == nil {
-		return 0, 0, tone, 0
+		return tone, 0
 	}
 	type px struct {
 		l float32
@@ -32,15 +31,10 @@ func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 flo
 		}
 	}
 	if len(all) == 0 {
-		return 0, 0, tone, 0
+		return tone, 0
 	}
 	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
 	band := all[len(all)/2 : len(all)*9/10+1]
-	diff := make([]float64, 0, len(band))
-	for _, q := range band {
-		diff = append(diff, colour.DeltaE00(d.Space.Lab(at(r.After, q.i)), p.Aim))
-	}
-	sort.Float64s(diff)
 	// The median channel by channel, and the pixel nearest to it.
 	var mid colour.RGB
 	for c := range mid {
@@ -58,7 +52,7 @@ func lit(d *document.Developed, r *document.Rendered, part int) (median, p95 flo
 			best, pixel = e, q.i
 		}
 	}
-	return diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)], tone, pixel
+	return tone, pixel
 }
 
 func at(p *raster.RGB, i int) colour.RGB {

@@ -23,7 +23,6 @@ type Part struct {
 
 	Whole              Whole      // what the state is decided by
 	Aim                colour.Lab // the target as it is in this picture's light
-	LitMedian, LitMost float64    // CIEDE2000 over the lit tones: median and 95th percentile
 	LitTone            colour.Lab // median colour of the result there
 	LitAt              Spot       // a place that has it
 	Beyond             float64    // CIEDE2000 from the aim to the nearest colour that can be reached
@@ -62,7 +61,7 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 			q.Beyond = colour.DeltaE00(p.Aim, near)
 			q.Whole = whole(d, r, i)
 			var pixel int
-			q.LitMedian, q.LitMost, q.LitTone, pixel = lit(d, r, i)
+			q.LitTone, pixel = lit(d, r, i)
 			q.LitAt = Spot{(float64(pixel%r.After.W) + 0.5) * scale, (float64(pixel/r.After.W) + 0.5) * scale}
 			q.GamutAt, q.ClippedAt = worst(d, r, i, scale)
 			q.Vivid = vividStrength(d, r, p, q.Got)

@@ -4,6 +4,7 @@ package raster
 import (
 	"fmt"
 	"runtime"
+	"runtime/debug"
 	"sync"
 	"sync/atomic"
 )
@@ -142,7 +143,8 @@ func boxLine(row, tmp []float32, _, n, r int) {
 	copy(row, tmp)
 }
 
-// Parallel calls f for 0..n-1 on as many goroutines as there are processors.
+// Parallel calls f for 0..n-1 on as many goroutines as there are processors. A panic in one of them is one of the caller's,
+// who can recover from it; the others finish what they are at.
 func Parallel(n int, f func(i int)) {
 	workers := min(n, runtime.GOMAXPROCS(0))
 	if workers <= 1 {
@@ -153,8 +155,15 @@ func Parallel(n int, f func(i int)) {
 	}
 	var next atomic.Int64
 	var wg sync.WaitGroup
+	var broke atomic.Pointer[Panic]
 	for range workers {
 		wg.Go(func() {
+			defer func() {
+				if v := recover(); v != nil {
+					broke.CompareAndSwap(nil, &Panic{v, debug.Stack()})
+					next.Store(int64(n))
+				}
+			}()
 			for {
 				i := int(next.Add(1)) - 1
 				if i >= n {
@@ -165,7 +174,19 @@ func Parallel(n int, f func(i int)) {
 		})
 	}
 	wg.Wait()
+	if p := broke.Load(); p != nil {
+		panic(p)
+	}
 }
+
+// Panic is what a goroutine of Parallel panicked with, and where.
+type Panic struct {
+	Value any
+	Stack []byte
+}
+
+// Error gives the value and the stack of the goroutine.
+func (p *Panic) Error() string { return fmt.Sprintf("%v\n%s", p.Value, p.Stack) }
 
 // Place says where a plane lies in its picture: its corner in pixels of the full size, and how many of those
 // one of its pixels is wide. The zero value is a plane that is the full-size picture.

@@ -84,3 +84,19 @@ func TestRectangles(t *testing.T) {
 	assert.Equal(t, 0, Rect{5, 5, 2, 2}.W())
 	assert.False(t, math.Signbit(float64(r.Grow(-3).W())))
 }
+
+func TestAPanicInParallelIsTheCallers(t *testing.T) {
+	defer func() {
+		v := recover()
+		p, ok := v.(*Panic)
+		require.True(t, ok, "it can be recovered from: %v", v)
+		assert.Equal(t, "broken", p.Value)
+		assert.Contains(t, p.Error(), "goroutine")
+	}()
+	Parallel(64, func(i int) {
+		if i == 7 {
+			panic("broken")
+		}
+	})
+	t.Fatal("it went on")
+}

@@ -1197,6 +1197,11 @@ export interface components {
             rebuild?: components["schemas"]["Rebuild"];
             /** Format: double */
             even?: number;
+            /**
+             * Format: double
+             * @description How strictly only what has the part's colours is changed; 0 or left out changes all of the mask
+             */
+            only_own?: number;
             /** @enum {string} */
             inner?: "flat" | "keep";
         };
@@ -1412,7 +1417,7 @@ export interface components {
             width: number;
             height: number;
             /** @enum {string} */
-            show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest" | "cast";
+            show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest" | "cast" | "changed";
             /** @description The part at hand */
             part?: string;
             /** @description A hand is moving; a quick answer is wanted */
@@ -1500,10 +1505,36 @@ export interface components {
              * @description percent of the picture
              */
             share: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description CIEDE2000 over the lit tones, the picture's shade taken out: median
+             */
             lit_median?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and 95th percentile
+             */
             lit_p95?: number;
+            /**
+             * Format: double
+             * @description Pixels of the part that are white now and were not
+             */
+            burned_percent?: number;
+            /**
+             * Format: double
+             * @description Pixels that are black now and were not
+             */
+            crushed_percent?: number;
+            /**
+             * Format: double
+             * @description Pixels with a tint that a nearly neutral target does not have
+             */
+            tinted_percent?: number;
+            /**
+             * Format: double
+             * @description What was left as it was, since it does not have the part's colours
+             */
+            held_percent?: number;
             /** @description Median colour of the result over the lit tones */
             lit_lab?: number[];
             /** @description A place that has it */

@@ -41,7 +41,7 @@ export function Foot(p: { zoom: number; cast: boolean; show: Show; onShow: (s: S
         label="What the stage shows"
         value={p.show}
         onChange={p.onShow}
-        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["cutout", "Cut-out"], ["rest", "The rest"], ...(p.cast ? [["cast", "Cast"] as const] : [])]}
+        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["changed", "Changed"], ["cutout", "Cut-out"], ["rest", "The rest"], ...(p.cast ? [["cast", "Cast"] as const] : [])]}
       />
       {p.show === "tint" && (
         <>

@@ -1,6 +1,6 @@
 import type { Document, Part } from "../api/client";
 
-export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100 } });
+export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100, only_own: 50 } });
 
 /** The document without a part: what reused it does so no more, what lay inside it lies in what it lay in. */
 export function withoutPart(d: Document, id: string): Document {

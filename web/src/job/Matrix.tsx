@@ -161,7 +161,7 @@ function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Co
   const part = proof.data?.parts.find((q) => q.name.trim() === row.name);
   const fresh = JSON.stringify(p.stored?.cells[row.name]) === JSON.stringify(cell);
   const to = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.hex ?? part?.want_hex) : cell ? undefined : part?.want_hex;
-  const word = !cell ? "as set" : !cell.target.css ? "as it is" : fresh && part?.delta_e00 !== undefined ? part.delta_e00.toFixed(1) : "…";
+  const word = !cell ? "as set" : !cell.target.css ? "as it is" : fresh && part?.lit_median !== undefined ? part.lit_median.toFixed(1) : "…";
   const say = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.name ?? cell.target.css) : word;
   const take = (s: Swatch) => p.onCell(`${row.name} in ${w.name}`, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, settings: cell?.settings });
   return (

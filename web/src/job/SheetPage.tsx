@@ -100,7 +100,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
         {proof.data?.parts.map((q) => (
           <span key={q.id} style={{ display: "flex", alignItems: "center", gap: 4 }}>
             <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
-            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `ΔE ${q.delta_e00.toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
+            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
           </span>
         ))}
         {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}

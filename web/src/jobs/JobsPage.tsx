@@ -120,11 +120,11 @@ export function JobsPage() {
                       onAction={(k) => {
                         if (k === "copy") void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } })));
                         else if (k === "aside") void act(() => change(j.id, { archived: !j.archived }));
-                        else void act(async () => { await change(j.id, { removed: true }); setDeleted(j); });
+                        else if (k === "delete") void act(async () => { await change(j.id, { removed: true }); setDeleted(j); });
                       }}
                     >
                       <MenuItem id="copy">Duplicate</MenuItem>
-                      <MenuItem href={`/api/jobs/${j.id}/archive`} download="">Save as archive</MenuItem>
+                      <MenuItem id="archive" href={`/api/jobs/${j.id}/archive`} download="">Save as archive</MenuItem>
                       <MenuItem id="aside">{j.archived ? "Back to work" : "Put aside"}</MenuItem>
                       <MenuItem id="delete">Delete</MenuItem>
                     </More>

@@ -11,6 +11,7 @@ import { CastBox } from "./CastBox";
 import { ColourField, Line } from "./ColourField";
 import { First } from "./First";
 import { Methods } from "./Methods";
+import { OnlyOwn } from "./OnlyOwn";
 
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
@@ -74,12 +75,13 @@ export function ColourFace(p: {
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
         <span />
       </Line>
+      <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>
-          <Figure label="Match point" value={proof.delta_e00.toFixed(1)} unit="ΔE₀₀" />
+          <Figure label="Lit tones" value={(proof.lit_median ?? proof.delta_e00).toFixed(1)} unit="ΔE₀₀" />
           <Figure label="Clipped" value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
           <Figure label="Out of gamut" value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
         </Read>

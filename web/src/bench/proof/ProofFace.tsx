@@ -42,6 +42,16 @@ function Figure(p: { name: string; value: string; what: string; at?: number[]; o
   );
 }
 
+/** What speaks against a result, beside its colour: only what there is of it. */
+function spoiled(proof: PartProof) {
+  return [
+    { name: "Burned", percent: proof.burned_percent ?? 0, what: "Pixels that are white now and were not. At most 1 % is let pass." },
+    { name: "Crushed", percent: proof.crushed_percent ?? 0, what: "Pixels that are black now and were not. At most 1 % is let pass." },
+    { name: "Tinted", percent: proof.tinted_percent ?? 0, what: "Pixels with a tint that a nearly neutral target does not have. At most 5 % is let pass." },
+    { name: "Held back", percent: proof.held_percent ?? 0, what: "Left as it was, since it does not have the part’s colours. At most 25 % is let pass." },
+  ].filter((s) => s.percent >= 0.05);
+}
+
 const verdict = {
   within: "The part meets its tolerance.",
   outside: "The part is outside its tolerance.",
@@ -77,8 +87,9 @@ export function ProofFace(p: Props) {
       <p style={{ fontWeight: 600 }}>{verdict[proof.state]}</p>
       {painted && (
         <div>
-          <Figure name="Difference at the match point" value={proof.delta_e00?.toFixed(2) ?? ""} what={`CIEDE2000 between target and result; the tolerance is ${proof.tolerance.toFixed(1)}. D50, Bradford.`} at={proof.at} onGo={p.onGo} />
-          <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what="Median and 95th percentile of the difference where the part is lit: the light on it is in there too." />
+          <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what={`Median and 95th percentile, CIEDE2000, against what the light at each place makes of the target. The tolerance is ${proof.tolerance.toFixed(1)}; the second may be three times that.`} />
+          {spoiled(proof).map((s) => <Figure key={s.name} name={s.name} value={`${s.percent.toFixed(1)} %`} what={s.what} />)}
+          <Figure name="Difference at the match point" value={proof.delta_e00?.toFixed(2) ?? ""} what={`CIEDE2000 between target and result; nought or nearly so where the original colour is estimated. D50, Bradford.`} at={proof.at} onGo={p.onGo} />
           <Figure name="Target" value={lab(proof.want)} what={part.target.neutral ? `In this picture’s light it is ${proof.aim_hex}.` : "It is the colour as it shall look here."} />
           <Figure name="Result" value={lab(proof.got)} what={proof.state === "unreachable" ? `The nearest colour that can be reached is ${proof.nearest_hex}, ${proof.beyond?.toFixed(1)} from the target.` : "At the match point."} />
           <Figure name="Out of gamut" value={`${proof.out_of_gamut_percent?.toFixed(1)} %`} what="Pixels of the part that were brought back into the gamut, at constant hue." at={proof.gamut_at} onGo={p.onGo} />

@@ -1,0 +1,60 @@
+package proof
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/core/raster"
+)
+
+// The match point meets its target by construction: that must not be enough. Each of these results is wrong on purpose.
+func TestAResultThatIsWrongDoesNotMeetItsTolerance(t *testing.T) {
+	d, _ := planted(t, 0)
+	w, h := d.Size(0)
+	render := func() *document.Rendered {
+		r, err := d.Render(0, raster.Rect{X1: w, Y1: h})
+		require.NoError(t, err)
+		return r
+	}
+	good := whole(d, render(), 0)
+	assert.True(t, good.Meets(DefaultTolerance), "%+v", good)
+	for name, spoil := range map[string]func(i int, px []float32){
+		"half covered": func(i int, px []float32) {
+			if i/w > h/2 {
+				px[0], px[1], px[2] = 0.4, 0.05, 0.03
+			}
+		},
+		"tinted":       func(_ int, px []float32) { px[0] += 0.06 },
+		"clipped":      func(_ int, px []float32) { px[0], px[1], px[2] = 1, 1, 1 },
+		"crushed":      func(_ int, px []float32) { px[0], px[1], px[2] = 0, 0, 0 },
+		"far too dark": func(_ int, px []float32) { px[0], px[1], px[2] = px[0]/3, px[1]/3, px[2]/3 },
+		"another hue":  func(_ int, px []float32) { px[1], px[2] = px[2], px[1]*0.5 },
+		"burned in places": func(i int, px []float32) {
+			if i%w%20 == 0 {
+				px[0], px[1], px[2] = 1, 1, 1
+			}
+		},
+	} {
+		r := render()
+		for i, m := range r.Masks[0].Pix {
+			if m == raster.Whole {
+				spoil(i, r.After.Pix[3*i:3*i+3])
+			}
+		}
+		bad := whole(d, r, 0)
+		assert.False(t, bad.Meets(DefaultTolerance), "%s: %+v", name, bad)
+	}
+}
+
+// What shade there is in the picture is no difference.
+func TestShadeIsTakenOut(t *testing.T) {
+	d, _ := planted(t, 0)
+	parts, _, err := Measure(d)
+	require.NoError(t, err)
+	assert.Equal(t, "within", parts[0].State)
+	assert.Less(t, parts[0].Whole.Median, 1.0)
+	assert.Greater(t, parts[0].Share, 0.0)
+}
