@@ -63,6 +63,10 @@ func (b *base) open(ctx context.Context) (s *app.Studio, closeAll func(), err er
 	database := b.database
 	if database == "" {
 		c, err := cluster.Start(ctx, filepath.Join(b.data, "postgres"), log)
+		var inUse *cluster.InUseError
+		if errors.As(err, &inUse) {
+			return nil, closeAll, usagef("%v", inUse)
+		}
 		if err != nil {
 			return nil, closeAll, err
 		}

@@ -21,7 +21,7 @@ func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, 
 	rebuild, tint := recolour.NewRebuild(), &mend.Cast{Reach: 90}
 	rebuild.Amount = 0
 	turn, two, curves, finish := &recolour.Turn{}, &recolour.TwoTone{Middle: 50}, &recolour.Curves{}, recolour.NewFinish()
-	numbers := map[string]*float64{"strength": &set.Strength, "finish_black": &finish.Black, "finish_middle": &finish.Middle, "finish_white": &finish.White,
+	numbers := map[string]*float64{"strength": &set.Strength, "only_own": &set.OnlyOwn, "finish_black": &finish.Black, "finish_middle": &finish.Middle, "finish_white": &finish.White,
 		"finish_out_black": &finish.OutBlack, "finish_out_white": &finish.OutWhite, "finish_exposure": &finish.Exposure, "finish_highlights": &finish.Highlights,
 		"finish_shadows": &finish.Shadows, "finish_saturation": &finish.Saturation, "finish_vibrance": &finish.Vibrance, "even": &set.Even, "rebuild": &rebuild.Amount, "rebuild_light": &rebuild.Light, "rebuild_slope": &rebuild.Slope,
 		"rebuild_grain": &rebuild.Grain, "cast": &tint.Amount, "cast_reach": &tint.Reach}
@@ -68,7 +68,7 @@ func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, 
 			var known []string
 			for _, k := range []string{"shade_depth", "highlights", "hue", "saturation", "lightness", "middle", "dark", "all", "red", "green", "blue", "strength", "finish_black", "finish_middle",
 				"finish_white", "finish_out_black", "finish_out_white", "finish_exposure", "finish_highlights", "finish_shadows", "finish_saturation", "finish_vibrance", "finish_blend_mode",
-				"inner", "even", "rebuild", "rebuild_light", "rebuild_slope", "rebuild_grain", "cast", "cast_reach"} {
+				"inner", "only_own", "even", "rebuild", "rebuild_light", "rebuild_slope", "rebuild_grain", "cast", "cast_reach"} {
 				if numbers[k] != nil || words[k] != nil || points[k] != nil {
 					known = append(known, k)
 				}

@@ -199,7 +199,11 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	for _, v := range mask.Pix {
 		sum += float64(v) / raster.Whole
 	}
-	learned, err := recolour.Learn(pic, mask)
+	shades, err := memo.Do("shades", func() (any, error) { return recolour.ShadesOf(pic), nil })
+	if err != nil {
+		return nil, err
+	}
+	learned, err := recolour.LearnIn(pic, mask, shades.(*recolour.Shades))
 	if err != nil && !errors.Is(err, recolour.ErrEmptyMask) {
 		return nil, err
 	}

@@ -13,7 +13,7 @@ const Margin = 4 * window
 
 const (
 	window = 2  // half size of the neighbourhood that tells inside and outside colours, applied twice
-	block  = 64 // pixels are visited in squares of this size; mixed ones alone cost extra
+	block  = 32 // pixels are visited in squares of this size; mixed ones alone cost extra
 )
 
 // Stats counts what Apply met.

@@ -29,13 +29,37 @@ func (l *Learned) bodyLight(p *Plan, scale float64) *lightField {
 	if weight < 0.05 {
 		return nil
 	}
-	f := l.lightOf(p, scale)
+	f := *l.lightOf(p, scale)
 	f.weight = weight
+	return &f
+}
+
+// lightKey tells a light field from any other of the same part.
+type lightKey struct {
+	own, veil [3]float32
+	scale     float64
+}
+
+// lightOf gives the light that a plan sees on the part, remembered: it does not depend on the target.
+func (l *Learned) lightOf(p *Plan, scale float64) *lightField {
+	l.lights.Lock()
+	defer l.lights.Unlock()
+	key := lightKey{p.own, p.veil, scale}
+	if f := l.light[key]; f != nil {
+		return f
+	}
+	if len(l.light) > 8 {
+		clear(l.light)
+	}
+	if l.light == nil {
+		l.light = map[lightKey]*lightField{}
+	}
+	f := l.newLight(p, scale)
+	l.light[key] = f
 	return f
 }
 
-// lightOf gives the light that a plan sees on the part.
-func (l *Learned) lightOf(p *Plan, scale float64) *lightField {
+func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 	f := &lightField{w: (l.pic.W + bodyCell - 1) / bodyCell, h: (l.pic.H + bodyCell - 1) / bodyCell, cell: bodyCell * max(1, scale)}
 	f.light = make([]float32, f.w*f.h)
 	sum := make([]float32, f.w*f.h)

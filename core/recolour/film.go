@@ -10,10 +10,9 @@ import (
 // film is what a camera does to light before it is coded: a curve with a toe and a shoulder, more or less of it. Repaint
 // works on the light before the curve, where a body's pixels are its colour times the light, and puts the curve back.
 type film struct {
-	amount   float64
-	inverse  [filmSteps + 2]float32 // by the coded value, 0..1
-	forward  [filmSteps + 2]float32 // by the square root of the light over filmTop
-	farthest float32
+	amount  float64
+	inverse [filmSteps + 2]float32 // by the coded value, 0..1
+	forward [filmSteps + 2]float32 // by the square root of the light over filmTop
 }
 
 const (

@@ -14,6 +14,7 @@ type member struct {
 	odds [memberSide * memberSide * memberSide]float32 // logarithm of outside over inside, by the coded colour
 	from float32                                       // odds up to which a colour is the part's
 	span float32                                       // and over which it goes down to none
+	own  [memberSide * memberSide * memberSide]bool    // cells of the table all of whose corners are the part's
 }
 
 const (
@@ -150,8 +151,7 @@ func (l *Learned) clean() {
 	if left > 0.995*all || left < 0.3*all {
 		return
 	}
-	if o, err := Learn(l.pic, mask); err == nil {
-		o.shades = l.shades
+	if o, err := LearnIn(l.pic, mask, l.shades); err == nil {
 		l.cleaned = o
 	}
 }
@@ -172,6 +172,15 @@ func (m *member) withStrictness(s float64) *member {
 	}
 	o := *m
 	o.from, o.span = float32(3+(50-s)*0.06), 1.4
+	for i := range o.own {
+		if i+1+memberSide+memberSide*memberSide >= len(o.odds) {
+			break
+		}
+		o.own[i] = true
+		for _, step := range [...]int{0, 1, memberSide, memberSide + 1} {
+			o.own[i] = o.own[i] && o.odds[i+step] <= o.from && o.odds[i+step+memberSide*memberSide] <= o.from
+		}
+	}
 	return &o
 }
 
@@ -182,6 +191,9 @@ func (m *member) of(r, g, b float32) float32 {
 	i, j, k := min(n-1, int(x)), min(n-1, int(y)), min(n-1, int(z))
 	u, v, w := x-float32(i), y-float32(j), z-float32(k)
 	at := (k*memberSide+j)*memberSide + i
+	if m.own[at] {
+		return 1
+	}
 	row := func(a int) float32 { return m.odds[a] + u*(m.odds[a+1]-m.odds[a]) }
 	plane := func(a int) float32 { p, q := row(a), row(a+memberSide); return p + v*(q-p) }
 	p, q := plane(at), plane(at+memberSide*memberSide)

@@ -50,18 +50,24 @@ type Learned struct {
 	onceMember sync.Once
 	cleaned    *Learned // the same part without what does not have its colours; nil where that is next to nothing
 
+	lights sync.Mutex
+	light  map[lightKey]*lightField // what lightOf made
+
 	film   *film // what was taken out already; nil for nothing
 	filmed sync.Mutex
 	byFilm map[*film]*Learned
 }
 
 // Learn looks at a part in pic (any level of the picture, linear) through its mask (the same size).
-func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) {
+func Learn(pic *raster.RGB, mask *raster.Mask) (*Learned, error) { return LearnIn(pic, mask, nil) }
+
+// LearnIn is Learn in a picture whose shades are known; nil to look at them when they are needed.
+func LearnIn(pic *raster.RGB, mask *raster.Mask, shades *Shades) (*Learned, error) {
 	tone, err := LitTone(pic, mask)
 	if err != nil {
 		return nil, err
 	}
-	return &Learned{Tone: tone, veil: veilOf(pic, mask, tone), pic: pic, mask: mask}, nil
+	return &Learned{Tone: tone, veil: veilOf(pic, mask, tone), pic: pic, mask: mask, shades: shades}, nil
 }
 
 // Plan prepares Repaint. It gives the plan, and the tone at which the result must equal the target.
@@ -77,7 +83,7 @@ func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		if err != nil {
 			return nil, own, err
 		}
-		l = &Learned{Tone: own, veil: l.veil, pic: l.pic, mask: l.mask}
+		l = &Learned{Tone: own, veil: l.veil, pic: l.pic, mask: l.mask, shades: l.shades}
 	}
 	p, tone, err := l.plan(space, q)
 	if err != nil {

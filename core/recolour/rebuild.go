@@ -387,10 +387,7 @@ func (p *Plan) placed() bool { return p.rebuilt != nil || p.body != nil || p.lar
 // paintAt gives the colour of a pixel wholly in the part where its place matters. Where the part is rebuilt, the light
 // that was carried on takes the place of what the camera lost.
 func (p *Plan) paintAt(px []float32, fx, fy, step float64) (float32, float32, float32) {
-	at := surroundings{top: bodyTop}
-	if p.large != nil {
-		at.light = max(1e-3, p.large.at(fx, fy))
-	}
+	at := surroundings{top: bodyTop, x: fx, y: fy, large: p.large}
 	if p.rebuilt != nil {
 		if lost := clipped(p.own, px); lost > 0 {
 			return p.paintRebuilt(px, fx, fy, step, lost, at)
@@ -413,7 +410,7 @@ func (p *Plan) paintRebuilt(px []float32, fx, fy, step float64, lost float32, at
 			seen[c] += amount * (1 - t) * max(0, p.own[c]*light-px[c])
 		}
 	}
-	at.light = 0
+	at.large = nil
 	at.top += lost * amount * (mostBody - bodyTop)
 	return p.paintIn(seen[0], seen[1], seen[2], at)
 }

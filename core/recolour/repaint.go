@@ -4,9 +4,7 @@ package recolour
 import (
 	"fmt"
 	"math"
-	"os"
 	"slices"
-	"strconv"
 	"strings"
 
 	"episema/core/colour"
@@ -162,13 +160,6 @@ func carryOf(space *colour.Space, own, goal colour.RGB) float64 {
 	return math.Max(1-saturation(own, 0.02, 0.08), saturation(goal, 0.03, 0.14))
 }
 
-func xv(n string, d float32) float32 {
-	if v, err := strconv.ParseFloat(os.Getenv(n), 32); err == nil {
-		return float32(v)
-	}
-	return d
-}
-
 // basisOf prepares the least squares. The light's tint differs from place to place by some percent of what
 // the body sends back; sheen is mostly weak. Both are weighed against each other, so that where the own
 // colour is nearly that of the sheen a tint is not mistaken for sheen.
@@ -238,9 +229,9 @@ func (p *Plan) split(r, g, b, top float32) (e, sheen, rest [3]float32) {
 
 // dulled takes back what was taken for sheen on a body that is not dark, where the pixel is no brighter than the body around
 // it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
-func (p *Plan) dulled(e, sheen *[3]float32, top, y float32, at surroundings) {
+func (p *Plan) dulled(e, sheen *[3]float32, top, y, light float32) {
 	own := luma(p.own[0], p.own[1], p.own[2])
-	over := (y-luma(p.veil[0], p.veil[1], p.veil[2]))/(at.light*own+1e-6) - 1
+	over := (y-luma(p.veil[0], p.veil[1], p.veil[2]))/(light*own+1e-6) - 1
 	back := p.dull * (1 - max(0, min(1, over/p.sheenAt)))
 	if p.film == nil {
 		back *= trust(top) // what clipped says nothing
@@ -272,9 +263,10 @@ func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 
 // surroundings are what a pixel's place says about it.
 type surroundings struct {
-	top   float32 // the body sends back no more, in typical lit tones
-	light float32 // of the body around it, in typical lit tones; 0 where it does not matter
-	body  float32 // light of a dark glossy body; 0 where it does not matter
+	top   float32     // the body sends back no more, in typical lit tones
+	x, y  float64     // in pixels of the full size, where large is asked
+	large *lightField // light of the body around it, in typical lit tones; nil where it does not matter
+	body  float32     // light of a dark glossy body; 0 where it does not matter
 }
 
 // paintIn is paint where the place matters.
@@ -339,8 +331,12 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 			e[i] = s
 		}
 	}
-	if p.dull > 0 && at.light > 0 {
-		p.dulled(&e, &h, max(r, g, b), luma(r, g, b), at)
+	light := float32(0) // of the body around
+	if at.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0 && h[0]+h[1]+h[2] > 1e-4) {
+		light = max(1e-3, at.large.at(at.x, at.y))
+	}
+	if p.dull > 0 && light > 0 {
+		p.dulled(&e, &h, max(r, g, b), luma(r, g, b), light)
 	}
 	if p.even > 0 {
 		m, l := (e[0]+e[1]+e[2])/3, luma(rest[0], rest[1], rest[2])
@@ -350,16 +346,16 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 		}
 	}
 	p.carried(&e, &h, &rest)
-	if p.crisp > 0 && at.light > 0 {
+	if p.crisp > 0 && light > 0 {
 		// Raised by the square, which is the power a table would cost more for.
-		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*at.light)))
+		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*light)))
 		k := 1 + p.crisp*(q-1)
 		for i := range e {
 			e[i] *= k
 		}
 	}
-	if p.room > 0 && at.light > 0 {
-		if m := min(at.light, (e[0]+e[1]+e[2])/3); m > p.lit {
+	if p.room > 0 && light > 0 {
+		if m := min(light, (e[0]+e[1]+e[2])/3); m > p.lit {
 			k := 1 + p.roll.amount*(p.within(m)/m-1)
 			for i := range e {
 				e[i] *= k

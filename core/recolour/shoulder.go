@@ -63,7 +63,7 @@ func (l *Learned) makeRoom(p *Plan, at Tone, goal [3]float64, q Request) {
 // burning is the share of the part's pixels that a plan would burn and that are not burned in the picture.
 func (l *Learned) burning(p *Plan) float64 {
 	var n, burned float64
-	step := max(1, len(l.mask.Pix)/40_000)
+	step := max(1, len(l.mask.Pix)/12_000)
 	for i := 0; i < len(l.mask.Pix); i += step {
 		if l.mask.Pix[i] < sureIn {
 			continue

@@ -33,11 +33,13 @@ type Cluster struct {
 	cmd  *exec.Cmd // nil where one that was running already was taken over
 	done chan error
 	log  *slog.Logger
+	lock *os.File // of the folder
 }
 
 // Start starts the cluster in dir, making it where there is none. PostgreSQL will not run as root: root
 // hands the folder to the user postgres, which Debian's package makes. A lock left by a power cut is
-// cleared; a cluster that a killed server left running is taken over.
+// cleared; a cluster that a killed server left running is taken over. A folder that another live process owns is not
+// touched: that is an *InUseError.
 func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) {
 	dir, err := filepath.Abs(dir)
 	if err != nil {
@@ -62,7 +64,17 @@ func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) 
 			return nil, err
 		}
 	}
-	c := &Cluster{dir: dir, log: log, done: make(chan error, 1)}
+	lock, err := own(dir)
+	if err != nil {
+		return nil, err
+	}
+	c := &Cluster{dir: dir, log: log, done: make(chan error, 1), lock: lock}
+	started := false
+	defer func() {
+		if !started {
+			lock.Close()
+		}
+	}()
 	data := filepath.Join(dir, "cluster")
 	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
 		if err := c.create(ctx, bin, data, who); err != nil {
@@ -89,6 +101,7 @@ func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) 
 		c.Stop()
 		return nil, err
 	}
+	started = true
 	return c, nil
 }
 
@@ -103,6 +116,7 @@ func (c *Cluster) PID() int { return c.pid }
 
 // Stop shuts the cluster down cleanly and waits for it.
 func (c *Cluster) Stop() {
+	defer c.lock.Close()
 	if c.pid == 0 {
 		return
 	}

@@ -44,13 +44,23 @@ func TestAClusterSurvivesStopsKillsAndStaleLocks(t *testing.T) {
 	require.NoError(t, err)
 	exec(c, "INSERT INTO kept VALUES (1)")
 
+	// Somebody else wants the folder: refused, and the database goes on.
+	_, err = cluster.Start(ctx, dir, log)
+	var inUse *cluster.InUseError
+	require.ErrorAs(t, err, &inUse)
+	assert.Equal(t, os.Getpid(), inUse.PID)
+	assert.Contains(t, err.Error(), "--data")
+	exec(c, "SELECT count(*) FROM kept")
+
 	// The server was killed, the database was not: it is taken over.
+	c.Forget()
 	again, err := cluster.Start(ctx, dir, log)
 	require.NoError(t, err)
 	assert.Equal(t, c.PID(), again.PID())
 	exec(again, "INSERT INTO kept VALUES (2)")
 
 	// The database was killed in the middle.
+	again.Forget()
 	require.NoError(t, syscall.Kill(c.PID(), syscall.SIGKILL))
 	require.Eventually(t, func() bool { return syscall.Kill(c.PID(), 0) != nil }, 10*time.Second, 20*time.Millisecond)
 	c, err = cluster.Start(ctx, dir, log)

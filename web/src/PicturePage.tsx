@@ -19,5 +19,5 @@ export function PicturePage({ id }: { id: string }) {
   useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
   if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
-  return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage id={id} /></Suspense> : <BenchPage id={id} />;
+  return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage key={id} id={id} /></Suspense> : <BenchPage key={id} id={id} />;
 }

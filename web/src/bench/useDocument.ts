@@ -32,6 +32,9 @@ function keep(id: string, base: number, waiting: Waiting[]) {
   }
 }
 
+/** Edits of pictures that were left, on their way still: who opens one again waits for them. */
+const leaving = new Map<string, Promise<void>>();
+
 /** Pictures that were fetched a moment ago, to see what kind they are: they need not be fetched again. */
 export const justFetched = new Map<string, Picture>();
 
@@ -52,7 +55,7 @@ export function useDocument(id: string) {
   const [saving, setSaving] = useState<Saving>("saved");
   const [problem, setProblem] = useState<string>();
   const [theirs, setTheirs] = useState<Picture>();
-  const s = useRef({ revision: 0, queue: [] as Step[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false });
+  const s = useRef({ revision: 0, queue: [] as Step[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false, flushing: undefined as Promise<void> | undefined });
 
   /** Takes what the server has; edits that wait are made again on top of it. */
   const take = useCallback((p: Picture) => {
@@ -72,10 +75,8 @@ export function useDocument(id: string) {
     keep(id, c.revision, c.queue.flatMap((q) => (q.kind === "edit" ? [{ label: q.label, document: q.document }] : [])));
   }, [id]);
 
-  const flush = useCallback(async () => {
+  const send = useCallback(async () => {
     const c = s.current;
-    if (c.busy || c.conflict) return;
-    c.busy = true;
     const path = { params: { path: { picture: id } } };
     const done = (p: Picture) => {
       const first = c.queue.shift();
@@ -85,7 +86,7 @@ export function useDocument(id: string) {
       setProblem(undefined);
     };
     try {
-      for (let next = c.queue[0]; next && !c.gone; next = c.queue[0]) {
+      for (let next = c.queue[0]; next; next = c.queue[0]) {
         setSaving("saving");
         try {
           if (next.kind === "move") {
@@ -103,6 +104,7 @@ export function useDocument(id: string) {
             setTheirs(now);
             return;
           }
+          if (!data && c.gone && response.status >= 500) return;
           if (!data) {
             const e = error as { message?: string; request_id?: string } | undefined;
             throw new Problem(e?.message ?? `the server answered ${response.status}`, e?.request_id ?? "", response.status);
@@ -124,6 +126,7 @@ export function useDocument(id: string) {
             take(await unwrap(api.GET("/api/pictures/{picture}", path)));
             break;
           }
+          if (c.gone) return; // kept in storage, and sent when the picture is opened again
           setSaving("offline");
           await new Promise((r) => setTimeout(r, 1500));
         }
@@ -134,11 +137,20 @@ export function useDocument(id: string) {
     }
   }, [id, take, save]);
 
+  const flush = useCallback(async () => {
+    const c = s.current;
+    if (c.busy || c.conflict) return;
+    c.busy = true;
+    c.flushing = send();
+    await c.flushing;
+  }, [send]);
+
   useEffect(() => {
     const c = s.current;
     c.gone = false;
     const stop = new AbortController();
     const load = async () => {
+      await leaving.get(id);
       while (!stop.signal.aborted) {
         try {
           const ready = justFetched.get(id);
@@ -183,6 +195,11 @@ export function useDocument(id: string) {
     return () => {
       c.gone = true;
       stop.abort();
+      // What is on its way still goes: an order placed on the next page is of what was seen on this one.
+      if (c.queue.length > 0) {
+        const sent = (c.flushing ?? Promise.resolve()).then(() => leaving.delete(id));
+        leaving.set(id, sent.then(() => undefined));
+      }
     };
   }, [id, take, flush]);
 

@@ -1,11 +1,25 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { api, explain, problemOf, unwrap, type Colourway, type Job, type Swatch } from "../api/client";
 
 export interface Content {
   palette: Swatch[];
   colourways: Colourway[];
   inks?: Job["inks"];
+}
+
+/** Calls until the server answers, waiting longer each time, and says so meanwhile. What is lost on the way is sent again. */
+async function sent<T extends { response: Response }>(say: (problem?: string) => void, call: () => Promise<T>): Promise<T> {
+  for (let wait = 500; ; wait = Math.min(2 * wait, 8000)) {
+    try {
+      const answer = await call();
+      if (answer.response.status < 502 || answer.response.status > 504) return answer;
+    } catch (e) {
+      if (!(e instanceof TypeError)) throw e;
+      say(explain(e));
+    }
+    await new Promise((r) => setTimeout(r, wait));
+  }
 }
 
 /**
@@ -20,6 +34,14 @@ export function useJob(id: string) {
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(0);
   const last = useRef(Promise.resolve());
+
+  // What the server does not have yet is in this page alone.
+  useEffect(() => {
+    if (busy === 0) return;
+    const ask = (e: BeforeUnloadEvent) => e.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [busy]);
 
   const put = useCallback((j: Job) => queries.setQueryData(["job", id], j), [queries, id]);
   const chain = useCallback((step: () => Promise<void>) => {
@@ -36,7 +58,7 @@ export function useJob(id: string) {
         for (;;) {
           const from = await queries.ensureQueryData({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })), staleTime: Infinity });
           const next = change(from);
-          const { data, error, response } = await api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } });
+          const { data, error, response } = await sent(setProblem, () => api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } }));
           if (response.status === 409) {
             queries.setQueryData(["stored-job", id], error as Job);
             continue;

@@ -1,0 +1,88 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/api"
+	"episema/core/document"
+	"episema/e2e/drive"
+)
+
+type contents struct {
+	Colourways []document.Colourway `json:"colourways"`
+	Palette    []document.Swatch    `json:"palette"`
+}
+
+// A page that is left while edits are on their way still sends them: an order placed on the next page is of what was seen
+// on this one.
+func TestLeavingAPictureSendsWhatIsOnItsWay(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	id := openMug(t, b, s)
+	now := func() document.Picture { return get[picture](t, s.url()+"/api/pictures/"+id).Document }
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Click("Colour"))
+	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 700, -1, -1)))
+	for _, c := range []string{"Harbour teal", "Lamp amber", "Rail night"} {
+		require.NoError(t, b.Click(c))
+	}
+	require.NoError(t, b.Click("Lisk Street Tramway shop"))
+	require.NoError(t, b.Until(`location.pathname.startsWith("/jobs/")`))
+	require.Eventually(t, func() bool { return len(now().Parts) == 1 && now().Parts[0].Target.PaletteID == "night" }, 15e9, 100e6, "the last of three quick colours is stored")
+	// Opened again it is there, and nobody is said to have changed it elsewhere.
+	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	require.NoError(t, b.Click("Depot mug"))
+	require.NoError(t, b.Settled())
+	alerts, err := drive.Eval[[]string](b, `[...document.querySelectorAll("[role=alert], [role=alertdialog]")].map((n) => n.textContent)`)
+	require.NoError(t, err)
+	assert.Empty(t, alerts)
+	assert.Equal(t, "night", now().Parts[0].Target.PaletteID)
+}
+
+// Edits of a job while the server is away are sent once it is back.
+func TestAJobsEditsOutliveTheServer(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Click("Lisk Street Tramway shop"))
+	require.NoError(t, b.Until(`!!document.querySelector('[data-at="0 0"]') || !!document.querySelector("section[aria-label=Palette]")`))
+	path, err := drive.Eval[string](b, "location.pathname")
+	require.NoError(t, err)
+	s.kill()
+	require.NoError(t, b.Click("Edit Lamp amber"))
+	field := `section[aria-label=Palette] input[aria-label="Colour"]`
+	require.NoError(t, b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent("#123456"+kb.Enter)))
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("does not answer"))`))
+	s.start()
+	require.Eventually(t, func() bool {
+		for _, c := range get[contents](t, s.url()+"/api"+path).Palette {
+			if c.CSS == "#123456" {
+				return true
+			}
+		}
+		return false
+	}, 30e9, 200e6, "the palette's edit is stored once the server is back")
+}
+
+// Every entry of a job's menu does what it says and nothing else.
+func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Click("More for Lisk Street Tramway shop"))
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=menuitem]")].some((n) => n.textContent === "Save as archive")`))
+	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.querySelectorAll("[role=menuitem]")].find((n) => n.textContent === "Save as archive").click()`, nil)))
+	require.NoError(t, b.Until(`document.querySelectorAll("[role=menuitem]").length === 0`))
+	jobs := get[[]api.Job](t, s.url()+"/api/jobs")
+	assert.Len(t, jobs, 1, "it is there still")
+	gone, err := drive.Eval[bool](b, `document.body.textContent.includes("is deleted")`)
+	require.NoError(t, err)
+	assert.False(t, gone)
+}

@@ -1,0 +1,4 @@
+package cluster
+
+// Forget lets go of the folder as a process does that is killed: the database goes on.
+func (c *Cluster) Forget() { c.lock.Close() }
