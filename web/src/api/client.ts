@@ -66,3 +66,16 @@ export function explain(e: unknown): string {
   if (e instanceof TypeError) return "the server does not answer; your work is kept here until it does";
   return e instanceof Error ? e.message : String(e);
 }
+
+/** Calls until the server answers, waiting longer each time, and says so meanwhile. What is lost on the way is sent again. */
+export async function untilAnswered<T>(say: (problem?: string) => void, call: () => Promise<T>): Promise<T> {
+  for (let wait = 500; ; wait = Math.min(2 * wait, 8000)) {
+    try {
+      return await call();
+    } catch (e) {
+      if (!(e instanceof TypeError)) throw e;
+      say(explain(e));
+    }
+    await new Promise((r) => setTimeout(r, wait));
+  }
+}

@@ -1,25 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, explain, problemOf, unwrap, type Colourway, type Job, type Swatch } from "../api/client";
+import { api, explain, problemOf, untilAnswered, unwrap, type Colourway, type Job, type Swatch } from "../api/client";
 
 export interface Content {
   palette: Swatch[];
   colourways: Colourway[];
   inks?: Job["inks"];
-}
-
-/** Calls until the server answers, waiting longer each time, and says so meanwhile. What is lost on the way is sent again. */
-async function sent<T extends { response: Response }>(say: (problem?: string) => void, call: () => Promise<T>): Promise<T> {
-  for (let wait = 500; ; wait = Math.min(2 * wait, 8000)) {
-    try {
-      const answer = await call();
-      if (answer.response.status < 502 || answer.response.status > 504) return answer;
-    } catch (e) {
-      if (!(e instanceof TypeError)) throw e;
-      say(explain(e));
-    }
-    await new Promise((r) => setTimeout(r, wait));
-  }
 }
 
 /**
@@ -56,9 +42,9 @@ export function useJob(id: string) {
       if (now) put({ ...now, ...change(now) });
       return chain(async () => {
         for (;;) {
-          const from = await queries.ensureQueryData({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })), staleTime: Infinity });
+          const from = await untilAnswered(setProblem, () => queries.ensureQueryData({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })), staleTime: Infinity, retry: false }));
           const next = change(from);
-          const { data, error, response } = await sent(setProblem, () => api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } }));
+          const { data, error, response } = await untilAnswered(setProblem, () => api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } }));
           if (response.status === 409) {
             queries.setQueryData(["stored-job", id], error as Job);
             continue;

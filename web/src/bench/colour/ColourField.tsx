@@ -1,6 +1,6 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
-import { api, explain, unwrap } from "../../api/client";
+import { api, explain, untilAnswered, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
 import { Field } from "../../look/Field";
 
@@ -16,6 +16,7 @@ export const Line = styled.div`
 export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void; row?: number; job?: string }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
+  const newest = useRef(0);
   useEffect(() => {
     setTyped(p.value);
     setProblem(undefined);
@@ -33,7 +34,9 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
       return;
     }
     try {
-      await unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}) } } }));
+      const mine = ++newest.current;
+      await untilAnswered(setProblem, () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}) } } })));
+      if (mine !== newest.current) return; // something else was typed meanwhile
       setProblem(undefined);
       p.onColour(css);
     } catch (e) {
