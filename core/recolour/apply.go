@@ -78,6 +78,9 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 				if p.member != nil {
 					k := p.member.of(in[0], in[1], in[2])
+					if k < 1 && near != nil {
+						k = max(k, near.membership(p.member, x, y))
+					}
 					cr, cg, cb = k*cr, k*cg, k*cb
 				}
 			} else {
@@ -95,7 +98,11 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 				}
 				k := a
 				if p.member != nil {
-					k *= p.member.of(f[0], f[1], f[2])
+					own := p.member.of(f[0], f[1], f[2])
+					if own < 1 {
+						own = max(own, near.membership(p.member, x, y))
+					}
+					k *= own
 				}
 				cr, cg, cb = k*(cr-f[0]), k*(cg-f[1]), k*(cb-f[2])
 				// What is left of the background cannot be darker than nothing.
@@ -158,6 +165,17 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbour
 		}
 	}
 	return n
+}
+
+// membership is that of the part beside the mask's edge: there pixels are mixed with what lies outside, by the lens and by
+// the file, and look foreign. 0 where no edge is near.
+func (n *neighbours) membership(m *member, x, y int) float32 {
+	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
+	nf := n.in[3][i]
+	if nf < 0.5 || n.out[3][i] < 0.5 {
+		return 0
+	}
+	return m.of(n.in[0][i]/nf, n.in[1][i]/nf, n.in[2][i]/nf)
 }
 
 // paintRim changes a mixed pixel of a drawing: the part's share of its coded values.
