@@ -107,7 +107,7 @@ func BoxSum(p []float32, w, h, r int) {
 	}
 	// Columns go together, a row at a time, so that memory is read in order.
 	acc := make([]float32, w)
-	out := make([]float32, w*h)
+	was := make([]float32, (r+1)*w) // the last rows as they were before they were replaced
 	for y := -r; y < h; y++ {
 		if a := y + r; a < h {
 			for x, v := range p[a*w : a*w+w] {
@@ -115,15 +115,15 @@ func BoxSum(p []float32, w, h, r int) {
 			}
 		}
 		if d := y - r - 1; d >= 0 {
-			for x, v := range p[d*w : d*w+w] {
+			for x, v := range was[d%(r+1)*w:][:w] {
 				acc[x] -= v
 			}
 		}
 		if y >= 0 {
-			copy(out[y*w:], acc)
+			copy(was[y%(r+1)*w:], p[y*w:y*w+w])
+			copy(p[y*w:], acc)
 		}
 	}
-	copy(p, out)
 }
 
 func boxLine(row, tmp []float32, _, n, r int) {

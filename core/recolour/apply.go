@@ -138,8 +138,9 @@ type neighbours struct {
 func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbours {
 	n := &neighbours{r: r}
 	w, h := r.W(), r.H()
+	all := make([]float32, 8*w*h)
 	for c := range n.in {
-		n.in[c], n.out[c] = make([]float32, w*h), make([]float32, w*h)
+		n.in[c], n.out[c] = all[2*c*w*h:(2*c+1)*w*h], all[(2*c+1)*w*h:(2*c+2)*w*h]
 	}
 	for y := range h {
 		for x := range w {

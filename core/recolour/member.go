@@ -25,6 +25,14 @@ const (
 	memberDeep = 14 // and from its edge on inwards what is surely the part's, if it is as thick as that
 )
 
+// memberCell is the cell of the table in which a channel lies, by its linear value.
+var memberCell = func() (t [4096]uint8) {
+	for i := range t {
+		t[i] = uint8(min(memberSide-2, int(colour.SRGBEncode(float64(i)/4095)*(memberSide-1))))
+	}
+	return t
+}()
+
 // density is a smoothed histogram of colours: lightness, and what shade leaves alone.
 type density struct {
 	at []float32
@@ -186,14 +194,14 @@ func (m *member) withStrictness(s float64) *member {
 
 // of gives how much of a colour, linear in the picture, is the part's: 1 all, 0 none.
 func (m *member) of(r, g, b float32) float32 {
+	if cell := func(v float32) int { return int(memberCell[int(max(0, min(1, v))*4095)]) }; m.own[(cell(b)*memberSide+cell(g))*memberSide+cell(r)] {
+		return 1 // most pixels are, and a small table says so
+	}
 	const n = memberSide - 1
 	x, y, z := coded(max(0, min(1, r)))*n, coded(max(0, min(1, g)))*n, coded(max(0, min(1, b)))*n
 	i, j, k := min(n-1, int(x)), min(n-1, int(y)), min(n-1, int(z))
 	u, v, w := x-float32(i), y-float32(j), z-float32(k)
 	at := (k*memberSide+j)*memberSide + i
-	if m.own[at] {
-		return 1
-	}
 	row := func(a int) float32 { return m.odds[a] + u*(m.odds[a+1]-m.odds[a]) }
 	plane := func(a int) float32 { p, q := row(a), row(a+memberSide); return p + v*(q-p) }
 	p, q := plane(at), plane(at+memberSide*memberSide)
