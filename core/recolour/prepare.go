@@ -347,10 +347,28 @@ func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone) colour.RGB {
 	top := float64(glint[len(glint)*995/1000])
 	k := math.Max(0, math.Min(1, top/0.05)) * fresnel
 	share := veilShare(pic, mask, tone, colour.RGB{around[0] / n * k, around[1] / n * k, around[2] / n * k})
+	// And it is no lighter than the part's darkest places.
+	for c := range around {
+		if v := around[c] / n * k; v > 0 {
+			share = math.Min(share, darkest(pic, mask, c)/v)
+		}
+	}
 	for c := range around {
 		around[c] = math.Min(around[c]/n*k*share, 0.7*tone.Linear[c])
 	}
 	return around
+}
+
+// darkest gives a channel's value that a part's pixels are hardly ever below.
+func darkest(pic *raster.RGB, mask *raster.Mask, c int) float64 {
+	var v []float32
+	for i, m := range mask.Pix {
+		if m >= sureIn {
+			v = append(v, pic.Pix[3*i+c])
+		}
+	}
+	slices.Sort(v)
+	return float64(v[len(v)*8/100])
 }
 
 // veilShare tells how much of a supposed veil there is. A veil lies over the shade as it does over the light: where a body
