@@ -154,6 +154,8 @@ func (l *Learned) planHere(space *colour.Space, q Request, tone Tone) (*Plan, To
 		p.large = l.lightOf(p, q.Scale)
 	}
 	if q.Own == nil {
+		// On a target much darker than the body all tones lie close together: fine light and dark are raised over it, and
+		// sheen, which would stand out of it as specks, is believed later.
 		y := luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2]))
 		darker := luma(p.own[0], p.own[1], p.own[2])/max(y, 1e-4) - 1
 		dark := (1 - max(0, min(1, (y-0.02)/0.1))) * max(0, min(1, darker/3))
@@ -212,10 +214,11 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	carry := carryOf(space, own, target)
 	mirrored, gamma := 1.0, 1.0
 	if q.Own == nil {
+		// What looks like a tint on a strong colour is guessed here, and a vivid target of another hue would show it too.
 		carry = math.Min(carry, math.Max(carryOf(space, own, colour.RGB{1, 1, 1}), 0.3))
 		mirrored, gamma = math.Max(carry, 0.35), l.gammaOf(target)
 	} else {
-		carry = math.Max(carry, 0.5)
+		carry = math.Max(carry, 0.5) // half of what the bench of rendered truth shows either way
 	}
 	p := newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
 	if q.Match == nil && q.Own != nil {
