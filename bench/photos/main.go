@@ -211,17 +211,7 @@ func read(path string) (*raster.RGB, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := img.Bounds()
-	o := raster.NewRGB(b.Dx(), b.Dy())
-	for y := range o.H {
-		for x := range o.W {
-			r, g, bl, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
-			for c, v := range [3]uint32{r, g, bl} {
-				o.Pix[3*(y*o.W+x)+c] = float32(colour.SRGBDecode(float64(v>>8) / 255))
-			}
-		}
-	}
-	return o, nil
+	return scenes.FromImage(img, scenes.Coded8), nil
 }
 
 // write puts pictures beside each other into a file.

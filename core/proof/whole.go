@@ -2,6 +2,7 @@ package proof
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"episema/core/colour"
@@ -36,7 +37,8 @@ func (w Whole) Meets(tolerance float64) bool {
 	return w.Median <= tolerance && w.Most <= mostAllowed*tolerance && w.Burned <= shareAllowed && w.Crushed <= shareAllowed && w.Tinted <= tintShare && w.Held <= heldAllowed
 }
 
-// whole measures a part in a rendering of the whole level. It counts pixels that lie wholly in the part.
+// whole measures a part in a rendering of the whole level. It counts pixels that lie wholly in the part; of a part so thin
+// that none does, those of which it has most. Where nothing is left to measure it meets no tolerance.
 func whole(d *document.Developed, r *document.Rendered, part int) (w Whole) {
 	m, p := r.Masks[part], &d.Parts[part]
 	if m == nil {
@@ -50,8 +52,12 @@ func whole(d *document.Developed, r *document.Rendered, part int) (w Whole) {
 	var n, held float64
 	aim := d.Space.Linear(p.Aim)
 	neutral := p.Aim.Chroma() < tintNeutral
+	least := uint16(raster.Whole * 98 / 100)
+	if most := slices.Max(m.Pix); most < least {
+		least = max(1, most/2)
+	}
 	for i, v := range m.Pix {
-		if v < raster.Whole*98/100 {
+		if v < least {
 			continue
 		}
 		was, now := at(r.Before, i), at(r.After, i)
@@ -72,8 +78,8 @@ func whole(d *document.Developed, r *document.Rendered, part int) (w Whole) {
 		}
 		all = append(all, px{light(was), i})
 	}
-	if n == 0 || len(all) == 0 {
-		return w
+	if len(all) == 0 {
+		return Whole{Median: 100, Most: 100, Held: 100} // no difference of real colours is larger
 	}
 	w.Burned, w.Crushed, w.Tinted, w.Held = 100*w.Burned/n, 100*w.Crushed/n, 100*w.Tinted/n, 100*held/n
 	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })

@@ -58,3 +58,25 @@ func TestShadeIsTakenOut(t *testing.T) {
 	assert.Less(t, parts[0].Whole.Median, 1.0)
 	assert.Greater(t, parts[0].Share, 0.0)
 }
+
+// Where nothing could be measured nothing is said to be right, and a thin part is measured by what there is of it.
+func TestNothingMeasuredMeetsNothing(t *testing.T) {
+	d, _ := planted(t, 0)
+	w, h := d.Size(0)
+	r, err := d.Render(0, raster.Rect{X1: w, Y1: h})
+	require.NoError(t, err)
+	thin, none := raster.NewMask(w, h), raster.NewMask(w, h)
+	for i, m := range r.Masks[0].Pix {
+		if m == raster.Whole {
+			thin.Pix[i] = raster.Whole / 3
+		}
+	}
+	r.Masks[0] = none
+	assert.False(t, whole(d, r, 0).Meets(DefaultTolerance))
+	r.Masks[0] = thin
+	assert.True(t, whole(d, r, 0).Meets(DefaultTolerance))
+	for i := range r.After.Pix {
+		r.After.Pix[i] = 0.5
+	}
+	assert.False(t, whole(d, r, 0).Meets(DefaultTolerance))
+}

@@ -50,15 +50,7 @@ func Camera(p *raster.RGB, seed int64) *raster.RGB {
 	if err != nil {
 		panic(err) // it was written a moment ago
 	}
-	o := raster.NewRGB(p.W, p.H)
-	for y := range p.H {
-		for x := range p.W {
-			r, g, bl, _ := img.At(x, y).RGBA()
-			i := 3 * (y*p.W + x)
-			o.Pix[i], o.Pix[i+1], o.Pix[i+2] = decode8[r>>8], decode8[g>>8], decode8[bl>>8]
-		}
-	}
-	return o
+	return FromImage(img, Coded8)
 }
 
 // CameraJPEG is the file that Camera reads again.

@@ -38,21 +38,25 @@ func RGB(dir, name string) (*raster.RGB, error) {
 	if err != nil {
 		return nil, err
 	}
+	return FromImage(img, Coded8), nil
+}
+
+// FromImage gives an image's pixels; value turns a channel of 16 bits into linear light.
+func FromImage(img image.Image, value func(v uint32) float32) *raster.RGB {
 	b := img.Bounds()
-	var lut [256]float32
-	for i := range lut {
-		lut[i] = float32(colour.SRGBDecode(float64(i) / 255))
-	}
 	o := raster.NewRGB(b.Dx(), b.Dy())
-	for y := 0; y < o.H; y++ {
-		for x := 0; x < o.W; x++ {
-			r, g, bl, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
+	for y := range o.H {
+		for x := range o.W {
+			red, green, blue, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
 			i := 3 * (y*o.W + x)
-			o.Pix[i], o.Pix[i+1], o.Pix[i+2] = lut[r>>8], lut[g>>8], lut[bl>>8]
+			o.Pix[i], o.Pix[i+1], o.Pix[i+2] = value(red), value(green), value(blue)
 		}
 	}
-	return o, nil
+	return o
 }
+
+// Coded8 turns a channel of 16 bits that holds 8 bits coded for sRGB into linear light.
+func Coded8(v uint32) float32 { return decode8[v>>8] }
 
 // Mask reads a truth mask.
 func Mask(dir, name string) (*raster.Mask, error) {

@@ -124,14 +124,5 @@ func linear16(dir, name string) (*raster.RGB, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := img.Bounds()
-	o := raster.NewRGB(b.Dx(), b.Dy())
-	for y := range o.H {
-		for x := range o.W {
-			r, g, bl, _ := img.At(x+b.Min.X, y+b.Min.Y).RGBA()
-			i := 3 * (y*o.W + x)
-			o.Pix[i], o.Pix[i+1], o.Pix[i+2] = float32(r)/65535, float32(g)/65535, float32(bl)/65535
-		}
-	}
-	return o, nil
+	return FromImage(img, func(v uint32) float32 { return float32(v) / 65535 }), nil
 }
