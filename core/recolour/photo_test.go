@@ -215,3 +215,46 @@ func TestStricterHoldsBackMore(t *testing.T) {
 		last = sum
 	}
 }
+
+// TestFineLightAndDarkOutlivesADarkTarget looks for the picture's own fine light and dark in results whose tones lie close together.
+func TestFineLightAndDarkOutlivesADarkTarget(t *testing.T) {
+	s := truthOf(t, "scarf")
+	src := shot(t, s, "teal", false)
+	learned, err := recolour.Learn(src, s.Mask)
+	require.NoError(t, err)
+	for css, least := range map[string]float64{"#1b1b1f": 0.86, "#f4f4f0": 0.9} {
+		c, err := colour.ParseCSS(css)
+		require.NoError(t, err)
+		p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: colour.SRGB.Linear(c), Settings: recolour.Defaults()})
+		require.NoError(t, err)
+		out := &raster.RGB{W: src.W, H: src.H, Pix: slices.Clone(src.Pix)}
+		p.Apply(src, out, s.Mask, raster.Place{}, raster.Rect{X1: src.W, Y1: src.H})
+		got := fineKept(src, out, s.Mask)
+		require.Greater(t, got, least, css)
+	}
+}
+
+// fineKept is the correlation of L* less its blur of sigma 3 pixels.
+func fineKept(a, b *raster.RGB, m *raster.Mask) float64 {
+	detail := func(p *raster.RGB) []float32 {
+		d := make([]float32, p.W*p.H)
+		for i := range d {
+			d[i] = float32(labAt(p, i)[0])
+		}
+		soft := slices.Clone(d)
+		raster.Gauss(soft, p.W, p.H, 3)
+		for i := range d {
+			d[i] -= soft[i]
+		}
+		return d
+	}
+	x, y := detail(a), detail(b)
+	var xx, yy, xy float64
+	inner := raster.SignedDistance(func(i int) bool { return m.Pix[i] >= raster.Whole*98/100 }, m.W, m.H)
+	for i := range x {
+		if inner[i] >= 4 {
+			xx, yy, xy = xx+float64(x[i]*x[i]), yy+float64(y[i]*y[i]), xy+float64(x[i]*y[i])
+		}
+	}
+	return xy / math.Sqrt(xx*yy)
+}

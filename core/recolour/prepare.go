@@ -121,7 +121,7 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	if !(q.rebuilds() && l.clips()) && q.Settings.Inner == "" {
 		f = l.shadesOnce().filmOf(l.Tone.Linear, q.Own)
 	}
-	here := q
+	here, seen := q, l
 	if f != nil {
 		tone.Linear = f.lights(tone.Linear)
 		l = l.before(f)
@@ -130,11 +130,16 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 		}
 	}
 	p, met, err := l.planHere(space, here, tone)
-	if err != nil || f == nil {
+	if err != nil {
 		return p, met, err
 	}
-	for c, v := range met.Linear {
-		met.Linear[c] = float64(f.value(float32(v)))
+	if f != nil {
+		for c, v := range met.Linear {
+			met.Linear[c] = float64(f.value(float32(v)))
+		}
+	}
+	if w := seen.steadyWeight(p, q); w > 0 {
+		p.steady = seen.steadyOf(p, met, max(q.Scale, 1), w)
 	}
 	return p, met, nil
 }

@@ -89,6 +89,7 @@ type Plan struct {
 	lit, room float32     // light where the target is met, and up to which there is room above it, in typical lit tones
 	roll      shoulder
 	floor     float32  // what a pixel with any light in it is not darker than
+	steady    *steady  // nil: each pixel for itself
 	member    *member  // nil: the whole mask is the part's
 	rebuilt   *rebuilt // nil: what clipped stays as it is
 
@@ -289,6 +290,9 @@ func (p *Plan) paintIn(r, g, b float32, at surroundings) (float32, float32, floa
 	}
 	if p.film != nil {
 		o = p.film.values(o, p.whole)
+	}
+	if p.steady != nil {
+		o = p.steady.of(r, g, b, o)
 	}
 	if p.roll.knee > 0 {
 		if p.roll.amount > 0 {

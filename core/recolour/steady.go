@@ -1,0 +1,89 @@
+package recolour
+
+import (
+	"math"
+)
+
+// steady is the straight line nearest to the tone curve that a plan makes of a part: which lightness becomes which. Results
+// are drawn towards it where little is known of a thing. There a plan's guess at each pixel's sheen and tint is partly
+// noise, and what it makes of the tones is steep for some and flat for others, so that the fine light and dark that
+// everybody saw in the picture drowns.
+type steady struct {
+	weight float32
+	at, to float32 // this coded luminance becomes that one
+	slope  float32
+}
+
+// steadyOf looks at what a plan makes of a part, whose tone met equals the target.
+func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
+	const bins = 256
+	var n [bins]float64
+	var m, sx, sy, sxx, sxy float64
+	step := max(1, len(l.mask.Pix)/30_000)
+	for i := 0; i < len(l.mask.Pix); i += step {
+		if l.mask.Pix[i] < sureIn {
+			continue
+		}
+		px := l.pic.Pix[3*i : 3*i+3]
+		r, g, b := p.paintAt(px, (float64(i%l.mask.W)+0.5)*scale, (float64(i/l.mask.W)+0.5)*scale, scale)
+		x, y := lightness(px[0], px[1], px[2]), lightness(r, g, b)
+		m, sx, sy, sxx, sxy = m+1, sx+x, sy+y, sxx+x*x, sxy+x*y
+		n[int(x*(bins-1))]++
+	}
+	if m < 50 {
+		return nil
+	}
+	slope := (sxy - sx*sy/m) / math.Max(1e-9, sxx-sx*sx/m)
+	px := [3]float32{float32(met.Linear[0]), float32(met.Linear[1]), float32(met.Linear[2])}
+	r, g, b := p.paint(px[0], px[1], px[2])
+	at, to := lightness(px[0], px[1], px[2]), lightness(r, g, b)
+	// Its foot is above black.
+	lo, seen := 0, 0.0
+	for seen < 0.01*m {
+		seen += n[lo]
+		lo++
+	}
+	if d := at - float64(lo)/(bins-1); d > 0 {
+		slope = math.Min(slope, 0.9*to/d)
+	}
+	return &steady{weight: float32(weight), at: float32(at), to: float32(to), slope: float32(slope)}
+}
+
+// lightness is that of a linear colour, coded.
+func lightness(r, g, b float32) float64 { return float64(coded(max(0, min(1, luma(r, g, b))))) }
+
+// steadyWeight tells how much of the line a request gets: most where the target is much darker or much lighter than most
+// things are, for there tones lie close together.
+func (l *Learned) steadyWeight(p *Plan, q Request) float64 {
+	if q.Own != nil || p.other != nil || q.rebuilds() {
+		return 0
+	}
+	y := float64(luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2])))
+	own := float64(luma(float32(l.Tone.Linear[0]), float32(l.Tone.Linear[1]), float32(l.Tone.Linear[2])))
+	light := math.Max(0, math.Min(1, (y-0.55)/0.2)) * math.Max(0, math.Min(1, (own-0.03)/0.05)) * math.Max(0, math.Min(1, (y/own-1.1)/0.3))
+	return math.Max(0.9*float64(p.crisp), 0.75*light)
+}
+
+// of draws a result towards the line. r, g and b are what the pixel was.
+func (s *steady) of(r, g, b float32, o [3]float32) [3]float32 {
+	y := luma(o[0], o[1], o[2])
+	if y <= 1e-6 {
+		return o
+	}
+	c := coded(min(1, y))
+	line := s.to + s.slope*(coded(max(0, min(1, luma(r, g, b))))-s.at)
+	// It neither burns nor crushes.
+	if low := min(0.6*s.to, 0.5); line < low {
+		d := low * 0.8
+		line = low - d*(1-exp32((line-low)/d))
+	}
+	if high := max(0.5, s.to-0.02); line > high {
+		d := max(0.985-high, 0.005)
+		line = high + d*(1-exp32((high-line)/d))
+	}
+	w := s.weight * max(0.8, min(1, 1-(c-line-0.06)/0.3)) // strong sheen stays what it is, mostly
+	k := lightOf(c+w*(line-c)) / y
+	return [3]float32{o[0] * k, o[1] * k, o[2] * k}
+}
+
+func exp32(v float32) float32 { return float32(math.Exp(float64(v))) }
