@@ -5,39 +5,22 @@
 package main
 
 import (
-	_ "embed"
-	"encoding/json"
 	"flag"
 	"fmt"
 	"image"
-	_ "image/jpeg"
 	"image/png"
 	"log"
 	"math"
 	"os"
 	"path/filepath"
 	"slices"
-	"strings"
 
 	"episema/core/colour"
-	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/core/recolour"
+	"episema/internal/photos"
 	"episema/internal/scenes"
 )
-
-type photo struct {
-	Name, File string
-	Aside      bool // nothing is tuned on it
-	Picks      []isolate.Pick
-}
-
-//go:embed photos.json
-var list []byte
-
-// folders are where the packages put their pictures.
-var folders = strings.NewReplacer("opencv-doc/alphamat", "/usr/share/doc/opencv-doc/examples/alphamat/input_images", "opencv-doc", "/usr/share/doc/opencv-doc/examples/data",
-	"skimage", "/usr/lib/python3/dist-packages/skimage/data", "sklearn", "/usr/lib/python3/dist-packages/sklearn/datasets/images")
 
 var targets = []struct {
 	css     string
@@ -53,8 +36,7 @@ func main() {
 	aside := flag.Bool("aside", true, "measure the photographs that are kept aside too")
 	plain := flag.Bool("plain", true, "measure the plain methods")
 	flag.Parse()
-	var all []photo
-	check(json.Unmarshal(list, &all))
+	all := photos.All()
 	check(os.MkdirAll(*sheet, 0o755))
 	fmt.Printf("%-11s %-5s %-8s | %6s %7s %6s %6s %5s | plain: %6s %7s %6s %6s %5s\n", "photo", "", "target", "burned", "crushed", "C* avg", "95 %", "fine", "burned", "crushed", "C* avg", "95 %", "fine")
 	for _, aside2 := range []bool{false, true} {
@@ -67,17 +49,13 @@ func main() {
 	}
 }
 
-func measure(f photo, folder string, plain bool) {
-	pic, err := read(folders.Replace(f.File))
+func measure(f photos.Photo, folder string, plain bool) {
+	pic, mask, err := f.Read()
 	if err != nil {
 		fmt.Printf("%-11s is not here: %v\n", f.Name, err)
 		return
 	}
 	whole := raster.Rect{X1: pic.W, Y1: pic.H}
-	sel, err := isolate.Compile(scenes.NewPyramid(pic), f.Picks, nil, isolate.Inputs{}, nil, isolate.Exact)
-	check(err)
-	mask, err := sel.Render(0, whole)
-	check(err)
 	learned, err := recolour.Learn(pic, mask)
 	check(err)
 	row := []*raster.RGB{pic, cutOut(pic, mask)}
@@ -199,19 +177,6 @@ func cutOut(p *raster.RGB, mask *raster.Mask) *raster.RGB {
 		}
 	}
 	return o
-}
-
-func read(path string) (*raster.RGB, error) {
-	f, err := os.Open(path)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	img, _, err := image.Decode(f)
-	if err != nil {
-		return nil, err
-	}
-	return scenes.FromImage(img, scenes.Coded8), nil
 }
 
 // write puts pictures beside each other into a file.

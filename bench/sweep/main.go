@@ -24,13 +24,22 @@ import (
 type strokes struct {
 	In  []isolate.Stroke `json:"in"`
 	Out []isolate.Stroke `json:"out"`
+
+	Reach *float64 `json:"-"` // nil: the answer that is given first
 }
 
 func main() {
 	dir := flag.String("truth", "demo/truth", "folder with the rendered truth")
 	grab := flag.Bool("grabcut", false, "compare with OpenCV's GrabCut")
 	save := flag.String("save", "", "folder for the masks found")
+	kinds := flag.String("only", "", "smooth: the demo's things alone; else a name: this textured thing alone")
 	flag.Parse()
+	if *kinds != "smooth" {
+		textured(*dir, *save, *kinds)
+	}
+	if *kinds != "" && *kinds != "smooth" {
+		return
+	}
 	var all map[string]strokes
 	b, err := os.ReadFile(filepath.Join("bench", "sweep", "strokes.json"))
 	check(err)
@@ -90,7 +99,7 @@ func picture(dir, scene, c string) (*raster.RGB, string, error) {
 
 // sweep gives the mask and the seconds it took, halving the picture included.
 func sweep(pic *raster.RGB, s strokes) (*raster.Mask, float64) {
-	picks := []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: s.In}}
+	picks := []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: s.In, Reach: s.Reach}}
 	if len(s.Out) > 0 {
 		picks = append(picks, isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: s.Out})
 	}

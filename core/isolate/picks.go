@@ -22,6 +22,9 @@ type Pick struct {
 	Flow     *float64 `json:"flow,omitempty"`     // brush: what one pass gives of the strength, 0..1; nil is 1
 	Limit    bool     `json:"limit,omitempty"`    // brush: the paint does not run over edges
 
+	// sweep: which of its nested answers, 0 the tightest to 1 the widest; nil for the one that is best supported
+	Reach *float64 `json:"reach,omitempty"`
+
 	// like
 	Samples   [][2]float64 `json:"samples,omitempty"`
 	Boxes     [][4]float64 `json:"boxes,omitempty"` // x0, y0, x1, y1
@@ -178,7 +181,7 @@ func (p *Pick) validate() (points int, err error) {
 		for _, c := range []struct {
 			name string
 			v    *float64
-		}{{"softness", &p.Softness}, {"strength", p.Strength}, {"flow", p.Flow}} {
+		}{{"softness", &p.Softness}, {"strength", p.Strength}, {"flow", p.Flow}, {"reach", p.Reach}} {
 			if c.v == nil {
 				continue
 			}

@@ -135,7 +135,7 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 					add(&picks[on[n]], picks[on[n]].Join == "add")
 				}
 			}
-			cover, err = c.sweep(strokes)
+			cover, err = c.sweep(strokes, pick.Reach)
 		case "brush":
 			cover = c.brush(pick)
 		case "like":

@@ -42,7 +42,7 @@ const (
 // sweep solves strokes inside and outside: colour models learned from them, a boundary that prefers strong
 // edges, and a minimum cut (Boykov and Jolly 2001; Rother, Kolmogorov and Blake 2004), first over the whole
 // picture at a coarse level, then in a band along the edge at finer ones (Lombaert et al. 2005).
-func (c *compiler) sweep(strokes []seeded) (coverage, error) {
+func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 	type flat struct {
 		S  Stroke
 		In bool
@@ -50,7 +50,8 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 	what := struct {
 		Strokes []flat
 		Effort  Effort
-	}{Effort: c.effort}
+		Reach   *float64
+	}{Effort: c.effort, Reach: reach}
 	for _, s := range strokes {
 		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
 	}
@@ -73,7 +74,10 @@ func (c *compiler) sweep(strokes []seeded) (coverage, error) {
 			views = views[at : at+1]
 		}
 		l, _, err := c.grow(seedsAt, views...)
-		return l, err
+		if err != nil || c.effort == Quick && reach == nil {
+			return l, err
+		}
+		return c.reached(strokes, l, reach)
 	})
 	if err != nil {
 		return nil, err
@@ -185,7 +189,13 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 			best = i
 		}
 	}
-	f, m, labels := cuts[best].f, cuts[best].m, cuts[best].labels
+	l, err := c.refine(level, cuts[best].f, cuts[best].m, cuts[best].labels, seedsAt)
+	return l, best, err
+}
+
+// refine cuts again in a band along the edge, at finer and finer levels.
+func (c *compiler) refine(level int, f *planes, m *models, labels []uint8, seedsAt func(w, h, level int) []uint8) (*Labels, error) {
+	plain := f.plain
 	fine := c.levelBelow(finest)
 	if c.effort == Quick {
 		fine = c.levelBelow(quickest)
@@ -195,17 +205,17 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 		level--
 		var err error
 		if f, err = c.planes(level); err != nil {
-			return nil, 0, err
+			return nil, err
 		}
-		if cuts[best].f.plain {
+		if plain {
 			if f, err = c.plain(level, f); err != nil {
-				return nil, 0, err
+				return nil, err
 			}
 		}
-		seeds = seedsAt(f.w, f.h, level)
+		seeds := seedsAt(f.w, f.h, level)
 		labels = m.cutBand(f, seeds, upsample(labels, w, h, f.w, f.h), 4)
 	}
-	return &Labels{level, f.w, f.h, labels}, best, nil
+	return &Labels{level, f.w, f.h, labels}, nil
 }
 
 // along says how well the border of a labelling follows edges: what it costs to cut there, below 0, for each

@@ -52,6 +52,9 @@ var scenes = []scene{
 	{name: "pot", picture: "pot", gain: 4, raw: true},
 	{name: "curtain", picture: "curtain", gain: 4, raw: true},
 	{name: "pouch", picture: "pouch", gain: 4, raw: true},
+	{name: "bloom", picture: "bloom", gain: 4, raw: true},
+	{name: "pillar", picture: "pillar", gain: 4, raw: true},
+	{name: "cushion", picture: "cushion", gain: 4, raw: true},
 }
 
 // targets are the truth's other colours: linear sRGB albedos.

@@ -24,6 +24,11 @@ var Albedos = map[string]colour.RGB{
 	"navy":  {0.035, 0.055, 0.17},
 	"clay":  {0.44, 0.185, 0.095},
 	"sage":  {0.24, 0.33, 0.22},
+
+	"apricot": {0.62, 0.24, 0.09},
+	"brick":   {0.27, 0.125, 0.085},
+	"tan":     {0.34, 0.24, 0.15},
+	"sand":    {0.40, 0.31, 0.21},
 }
 
 // Names are the scenes with truth; Colours are the colours in a fixed order.

@@ -55,6 +55,9 @@ func Truths(dir string) []*Truth {
 	return all
 }
 
+// Bare gives a scene that is only told by its name: its mask and its linear renders.
+func Bare(dir, name string) *Truth { return &Truth{Name: name, From: []string{""}, dir: dir} }
+
 // Load reads a scene's mask and, where they are kept, its linear renders.
 func (t *Truth) Load() error {
 	var err error

@@ -1,0 +1,77 @@
+package main
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"path/filepath"
+
+	"episema/core/raster"
+	"episema/internal/photos"
+	"episema/internal/scenes"
+)
+
+//go:embed textured.json
+var texturedList []byte
+
+// textured measures first strokes on things of petals, fur, bricks and patterns: the answer that is given first, and the best
+// of those that its reach walks through.
+func textured(dir, save, only string) {
+	var all []struct {
+		Name, Colour string
+		Aside        bool
+		strokes
+	}
+	check(json.Unmarshal(texturedList, &all))
+	fmt.Printf("%-18s %-5s %7s %9s %8s | %7s at reach\n", "textured", "", "IoU", "edge px", "seconds", "best")
+	for _, aside := range []bool{false, true} {
+		for _, c := range all {
+			if c.Aside != aside || only != "" && only != c.Name {
+				continue
+			}
+			pic, truth, err := texturedPicture(dir, c.Name, c.Colour)
+			if err != nil {
+				fmt.Printf("%-18s is not here: %v\n", c.Name, err)
+				continue
+			}
+			m, took := sweep(pic, c.strokes)
+			iou, edge := scenes.Compare(m, truth)
+			where := "tuned"
+			if aside {
+				where = "aside"
+			}
+			fmt.Printf("%-18s %-5s %7.4f %9.2f %8.3f", c.Name+" "+c.Colour, where, iou, edge, took)
+			best, at := iou, 0.5
+			for _, reach := range []float64{0, 0.125, 0.25, 0.375, 0.625, 0.75, 0.875, 1} {
+				s := c.strokes
+				s.Reach = &reach
+				m, _ := sweep(pic, s)
+				if v, _ := scenes.Compare(m, truth); v > best {
+					best, at = v, reach
+				}
+			}
+			fmt.Printf(" | %7.4f %g\n", best, at)
+			if save != "" {
+				check(write(filepath.Join(save, c.Name+"-"+c.Colour+".png"), m))
+			}
+		}
+	}
+}
+
+// texturedPicture gives a scene as a camera shows it with its exact mask, or a photograph with the one kept for bench/photos.
+func texturedPicture(dir, name, colour string) (*raster.RGB, *raster.Mask, error) {
+	if colour == "" {
+		for _, p := range photos.All() {
+			if p.Name == name {
+				return p.Read()
+			}
+		}
+		return nil, nil, fmt.Errorf("no such photograph")
+	}
+	t := scenes.Bare(dir, name)
+	if err := t.Load(); err != nil {
+		return nil, nil, err
+	}
+	pic, err := t.Shot(colour, false)
+	return pic, t.Mask, err
+}

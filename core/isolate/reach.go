@@ -1,0 +1,130 @@
+package isolate
+
+import "math"
+
+// regionsBetter is how much better supported an answer of regions has to be than that of pixels, which follows smooth things
+// more closely, to be given first: strength of edges and unlikeness across them, 0..2. Found on the scenes of bench/sweep.
+const (
+	regionsBetter = 0.25
+	biasPrior     = 0.5  // what the most bias takes from an answer's support
+	nextAnswer    = 0.06 // share of its size by which an answer differs from the one before
+	mostAnswers   = 4    // on each side of the one that is given first
+	regionBand    = 6    // pixels of the regions' level within which the edge is looked for again
+)
+
+// reached gives the answer for a reach: nil and the middle are the best supported one, of the pixels' own labels base and
+// those of regions; less walks inwards and more outwards. Each lies inside the next.
+func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Labels, error) {
+	r, err := c.regions()
+	if err != nil {
+		return nil, err
+	}
+	level := c.levelBelow(regionSide)
+	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
+	seeds := seedsAt(r.w, r.h, level)
+	all := r.answersOf(seeds)
+	// An answer of regions, its edge looked for again in the pixels.
+	fine := func(in []bool) (*Labels, error) {
+		labels := r.pixels(in)
+		if c.effort == Quick {
+			return &Labels{level, r.w, r.h, labels}, nil
+		}
+		f, err := c.planes(level)
+		if err != nil {
+			return nil, err
+		}
+		m := &models{}
+		m.relearn(f, labels)
+		return c.refine(level, f, m, m.cutBand(f, seeds, labels, regionBand), seedsAt)
+	}
+	given := base.on(r.w, r.h)
+	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) }
+	best, at := support(given)+regionsBetter, -1
+	for k, l := range all.labels {
+		if v := support(r.pixels(l)) - biasPrior*math.Pow(all.bias[k], 2); v > best {
+			best, at = v, k
+		}
+	}
+	first := base
+	if at >= 0 {
+		if first, err = fine(all.labels[at]); err != nil {
+			return nil, err
+		}
+		given = first.on(r.w, r.h)
+	}
+	if reach == nil || *reach == 0.5 {
+		return first, nil
+	}
+	wider := *reach > 0.5
+	steps := all.beside(r, given, wider)
+	n := int(math.Round(math.Abs(*reach-0.5) * 2 * float64(len(steps))))
+	l := first
+	for _, k := range steps[:n] {
+		next, err := fine(all.labels[k])
+		if err != nil {
+			return nil, err
+		}
+		l = joined(l, next, wider)
+	}
+	return l, nil
+}
+
+// beside lists the answers that are larger than a labelling, or smaller, each by a good piece more than the last.
+func (a *answers) beside(r *regions, given []uint8, wider bool) []int {
+	size := 0.0
+	for _, v := range given {
+		size += float64(v)
+	}
+	var found []int
+	for n := range a.labels {
+		k := n
+		if !wider {
+			k = len(a.labels) - 1 - n
+		}
+		in := 0.0
+		for i, o := range r.of {
+			if a.labels[k][o] && (wider || given[i] == 1) || wider && given[i] == 1 {
+				in++
+			}
+		}
+		if wider && in > size*(1+nextAnswer) || !wider && in < size*(1-nextAnswer) {
+			size = in
+			found = append(found, k)
+		}
+	}
+	for len(found) > mostAnswers {
+		// The outermost stays, and every second before it.
+		var half []int
+		for i := len(found) - 1; i >= 0; i -= 2 {
+			half = append([]int{found[i]}, half...)
+		}
+		found = half
+	}
+	return found
+}
+
+// joined gives what is in both, or in either, at the finer of their levels.
+func joined(a, b *Labels, either bool) *Labels {
+	if a.Level > b.Level {
+		a, b = b, a
+	}
+	o := &Labels{a.Level, a.W, a.H, make([]uint8, len(a.In))}
+	other := b.In
+	if b.W != a.W || b.H != a.H {
+		other = b.on(a.W, a.H)
+	}
+	for i, v := range a.In {
+		if either {
+			o.In[i] = v | other[i]
+		} else {
+			o.In[i] = v & other[i]
+		}
+	}
+	return o
+}
+
+// Prepare works out what a picture is made of, so that strokes need not wait for it.
+func Prepare(p Pyramid, solved Solved) error {
+	_, err := (&compiler{p: p, solved: solved}).regions()
+	return err
+}

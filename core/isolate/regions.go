@@ -1,0 +1,375 @@
+package isolate
+
+import (
+	"math"
+	"slices"
+
+	"episema/core/raster"
+)
+
+// regions is what a picture is made of: small areas of like colours (superpixels), each with the colours in and around it,
+// and how much of a boundary lies between neighbours. A boundary is where the mixtures of colours on its two sides
+// differ, so that strands of fur, petals and bricks, which are alike on both sides, are not one (Martin, Fowlkes and Malik,
+// Learning to detect natural image boundaries using local brightness, color, and texture cues, 2004).
+type regions struct {
+	w, h   int
+	of     []int32     // region of each pixel
+	area   []float32   // pixels of each region
+	words  [][]float32 // share of each colour word in and around each region
+	near   []border
+	edge   []float32 // boundary strength of each pixel, 0..1
+	atRim  []float32 // pixels of each region on the frame of the picture
+	byPair map[[2]int32]int
+}
+
+// border is where two regions meet.
+type border struct {
+	a, b     int32
+	length   float32 // pixels
+	strength float32 // 0..1
+}
+
+const (
+	regionSide  = 640  // long side up to which regions are looked for
+	regionCount = 1500 // as many as are asked for
+	wordCount   = 40
+)
+
+// regions finds what the picture is made of, remembered.
+func (c *compiler) regions() (*regions, error) {
+	level := c.levelBelow(regionSide)
+	return once(c, "regions", level, func(r *regions) int { return 12*len(r.of) + 4*wordCount*len(r.words) }, func() (*regions, error) {
+		f, err := c.planes(level)
+		if err != nil {
+			return nil, err
+		}
+		return newRegions(f), nil
+	})
+}
+
+func newRegions(f *planes) *regions {
+	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount)}
+	word := colourWords(f, wordCount)
+	r.edge = mixtureEdges(f, word)
+	// An edge counts by how much more than what is around it it is.
+	soft := slices.Clone(r.edge)
+	raster.Gauss(soft, f.w, f.h, float64(f.w+f.h)/50)
+	for i, e := range r.edge {
+		r.edge[i] = min(1, 2*e*e/(e+soft[i]+0.01))
+	}
+	n := 0
+	for _, o := range r.of {
+		n = max(n, int(o)+1)
+	}
+	r.area, r.atRim = make([]float32, n), make([]float32, n)
+	own := make([][]float32, n)
+	for i := range own {
+		own[i] = make([]float32, wordCount)
+	}
+	for i, o := range r.of {
+		r.area[o]++
+		own[o][word[i]]++
+		if x, y := i%f.w, i/f.w; x == 0 || y == 0 || x == f.w-1 || y == f.h-1 {
+			r.atRim[o]++
+		}
+	}
+	r.byPair = map[[2]int32]int{}
+	sum := []float64{}
+	meet := func(i, j int) {
+		a, b := r.of[i], r.of[j]
+		if a == b {
+			return
+		}
+		key := [2]int32{min(a, b), max(a, b)}
+		k, ok := r.byPair[key]
+		if !ok {
+			k = len(r.near)
+			r.byPair[key] = k
+			r.near = append(r.near, border{a: key[0], b: key[1]})
+			sum = append(sum, 0)
+		}
+		r.near[k].length++
+		sum[k] += float64(max(r.edge[i], r.edge[j]))
+	}
+	for y := range f.h {
+		for x := range f.w {
+			i := y*f.w + x
+			if x+1 < f.w {
+				meet(i, i+1)
+			}
+			if y+1 < f.h {
+				meet(i, i+f.w)
+			}
+		}
+	}
+	for k := range r.near {
+		r.near[k].strength = float32(sum[k]) / r.near[k].length
+	}
+	// The words in a region and around it.
+	r.words = make([][]float32, n)
+	for i := range r.words {
+		r.words[i] = slices.Clone(own[i])
+	}
+	for _, b := range r.near {
+		k := 1 - b.strength
+		for w := range wordCount {
+			r.words[b.a][w] += k * own[b.b][w]
+			r.words[b.b][w] += k * own[b.a][w]
+		}
+	}
+	for _, h := range r.words {
+		t := float32(0)
+		for _, v := range h {
+			t += v
+		}
+		for w := range h {
+			h[w] /= max(t, 1)
+		}
+	}
+	return r
+}
+
+// unlike is the chi-square distance of two mixtures of colour words, 0..1.
+func unlike(a, b []float32) float32 {
+	s := float32(0)
+	for i, v := range a {
+		if t := v + b[i]; t > 0 {
+			d := v - b[i]
+			s += d * d / t
+		}
+	}
+	return s / 2
+}
+
+// superpixels parts a picture into about n small areas of like colours that keep to its edges (Achanta et al., SLIC
+// superpixels compared to state-of-the-art superpixel methods, 2012). Each is connected.
+func superpixels(f *planes, n int) []int32 {
+	w, h := f.w, f.h
+	side := max(2, int(math.Round(math.Sqrt(float64(w*h)/float64(n)))))
+	type centre struct{ l, a, b, x, y, n float32 }
+	var cs []centre
+	nx, ny := max(1, w/side), max(1, h/side)
+	for j := range ny {
+		for i := range nx {
+			x, y := (2*i+1)*w/(2*nx), (2*j+1)*h/(2*ny)
+			k := y*w + x
+			cs = append(cs, centre{f.lab[3*k], f.lab[3*k+1], f.lab[3*k+2], float32(x), float32(y), 0})
+		}
+	}
+	of, best := make([]int32, w*h), make([]float32, w*h)
+	const compact = 0.10 // colour difference that weighs as much as a side's length
+	kk := float32(compact*compact) / float32(side*side)
+	for range 6 {
+		for i := range best {
+			best[i] = never
+		}
+		for k, c := range cs {
+			for y := max(0, int(c.y)-side); y <= min(h-1, int(c.y)+side); y++ {
+				for x := max(0, int(c.x)-side); x <= min(w-1, int(c.x)+side); x++ {
+					i := y*w + x
+					dl, da, db := f.lab[3*i]-c.l, f.lab[3*i+1]-c.a, f.lab[3*i+2]-c.b
+					dx, dy := float32(x)-c.x, float32(y)-c.y
+					if d := dl*dl + 2.5*(da*da+db*db) + kk*(dx*dx+dy*dy); d < best[i] {
+						best[i], of[i] = d, int32(k)
+					}
+				}
+			}
+		}
+		next := make([]centre, len(cs))
+		for i, o := range of {
+			c := &next[o]
+			c.l, c.a, c.b = c.l+f.lab[3*i], c.a+f.lab[3*i+1], c.b+f.lab[3*i+2]
+			c.x, c.y, c.n = c.x+float32(i%w), c.y+float32(i/w), c.n+1
+		}
+		for k, c := range next {
+			if c.n > 0 {
+				cs[k] = centre{c.l / c.n, c.a / c.n, c.b / c.n, c.x / c.n, c.y / c.n, 0}
+			}
+		}
+	}
+	return connected(of, w, h, side*side/4)
+}
+
+// connected gives each connected area a number of its own; those under least pixels go to a neighbour.
+func connected(of []int32, w, h, least int) []int32 {
+	out := make([]int32, w*h)
+	for i := range out {
+		out[i] = -1
+	}
+	next := int32(0)
+	var area []int
+	for i := range out {
+		if out[i] >= 0 {
+			continue
+		}
+		beside := int32(-1)
+		area = append(area[:0], i)
+		out[i] = next
+		for k := 0; k < len(area); k++ {
+			x, y := area[k]%w, area[k]/w
+			for d := 0; d < 8; d += 2 {
+				xx, yy := x+dirX[d], y+dirY[d]
+				if xx < 0 || yy < 0 || xx >= w || yy >= h {
+					continue
+				}
+				j := yy*w + xx
+				if out[j] < 0 && of[j] == of[i] {
+					out[j] = next
+					area = append(area, j)
+				} else if out[j] >= 0 && out[j] != next {
+					beside = out[j]
+				}
+			}
+		}
+		if len(area) < least && beside >= 0 {
+			for _, j := range area {
+				out[j] = beside
+			}
+			continue
+		}
+		next++
+	}
+	return out
+}
+
+// colourWords gives each pixel the nearest of n colours that stand for the picture's.
+func colourWords(f *planes, n int) []uint8 {
+	type mean struct {
+		v [3]float64
+		n float64
+	}
+	lab := make([]mean, len(f.bins))
+	for i, b := range f.bin {
+		m := &lab[b]
+		for c := range 3 {
+			m.v[c] += float64(f.lab[3*i+c])
+		}
+		m.n++
+	}
+	for k := range lab {
+		for c := range 3 {
+			lab[k].v[c] /= lab[k].n
+		}
+	}
+	dist := func(a, b [3]float64) float64 {
+		l, x, y := a[0]-b[0], a[1]-b[1], a[2]-b[2]
+		return l*l + 4*(x*x+y*y)
+	}
+	// Starts: the heaviest, then always the one that is farthest by its weight.
+	centres := make([][3]float64, 0, n)
+	d2 := make([]float64, len(lab))
+	pick := 0
+	for k := range lab {
+		d2[k] = math.Inf(1)
+		if lab[k].n > lab[pick].n {
+			pick = k
+		}
+	}
+	for len(centres) < n {
+		centres = append(centres, lab[pick].v)
+		most := -1.0
+		for k := range lab {
+			d2[k] = math.Min(d2[k], dist(lab[k].v, centres[len(centres)-1]))
+			if s := d2[k] * math.Sqrt(lab[k].n); s > most {
+				most, pick = s, k
+			}
+		}
+		if most <= 0 {
+			break
+		}
+	}
+	owner := make([]uint8, len(lab))
+	for range 8 {
+		sum := make([]mean, len(centres))
+		for k := range lab {
+			best := math.Inf(1)
+			for c := range centres {
+				if d := dist(lab[k].v, centres[c]); d < best {
+					best, owner[k] = d, uint8(c)
+				}
+			}
+			s := &sum[owner[k]]
+			for c := range 3 {
+				s.v[c] += lab[k].n * lab[k].v[c]
+			}
+			s.n += lab[k].n
+		}
+		for c := range centres {
+			if sum[c].n > 0 {
+				for j := range 3 {
+					centres[c][j] = sum[c].v[j] / sum[c].n
+				}
+			}
+		}
+	}
+	word := make([]uint8, len(f.bin))
+	for i, b := range f.bin {
+		word[i] = owner[b]
+	}
+	return word
+}
+
+// mixtureEdges gives how much the mixtures of words on both sides of each pixel differ, upright or level, the mean of two
+// sizes of neighbourhood: chi-square, 0..1.
+func mixtureEdges(f *planes, word []uint8) []float32 {
+	w, h := f.w, f.h
+	out := make([]float32, w*h)
+	sizes := [2]int{max(2, (w+h)/160), max(4, (w+h)/64)}
+	planes := make([][]float32, 2*len(sizes))
+	raster.Parallel(len(planes), func(k int) {
+		planes[k] = mixtureEdge(word, w, h, sizes[k/2], k%2 == 1)
+	})
+	for i := range out {
+		var x, y float32
+		for k := range sizes {
+			x += planes[2*k][i]
+			y += planes[2*k+1][i]
+		}
+		out[i] = max(x, y) / float32(len(sizes))
+	}
+	return out
+}
+
+// mixtureEdge compares the boxes before and after each pixel, r deep and 2r+1 wide; across, above and below.
+func mixtureEdge(word []uint8, w, h, r int, upright bool) []float32 {
+	out := make([]float32, w*h)
+	dx, dy := 1, w
+	if upright {
+		w, h, dx, dy = h, w, w, 1
+	}
+	at := func(x, y int) int { return y*dy + x*dx }
+	sum := make([]float32, (w+1)*(h+1))
+	for k := range wordCount {
+		any := false
+		for y := range h {
+			row := float32(0)
+			for x := range w {
+				if int(word[at(x, y)]) == k {
+					row++
+					any = true
+				}
+				sum[(y+1)*(w+1)+x+1] = sum[y*(w+1)+x+1] + row
+			}
+		}
+		if !any {
+			continue
+		}
+		for y := range h {
+			y0, y1 := max(0, y-r), min(h, y+r+1)
+			box := func(x0, x1 int) float32 {
+				return sum[y1*(w+1)+x1] - sum[y0*(w+1)+x1] - sum[y1*(w+1)+x0] + sum[y0*(w+1)+x0]
+			}
+			for x := range w {
+				x0, x1 := max(0, x-r), min(w, x+r)
+				if x == x0 || x == x1 {
+					continue
+				}
+				a, b := box(x0, x)/float32((x-x0)*(y1-y0)), box(x, x1)/float32((x1-x)*(y1-y0))
+				if t := a + b; t > 0 {
+					out[at(x, y)] += (a - b) * (a - b) / t / 2
+				}
+			}
+		}
+	}
+	return out
+}
