@@ -874,6 +874,9 @@ type Pick struct {
 	Join      PickJoin     `json:"join"`
 	Kind      PickKind     `json:"kind"`
 
+	// Light Like colours: how far, in CIE L*, light and shade may move a colour
+	Light *float64 `json:"light,omitempty"`
+
 	// Limit The paint does not run over edges
 	Limit      *bool        `json:"limit,omitempty"`
 	Nodes      *[]Node      `json:"nodes,omitempty"`
@@ -882,14 +885,17 @@ type Pick struct {
 	Off        *bool        `json:"off,omitempty"`
 	Outside    *[]Stroke    `json:"outside,omitempty"`
 	Part       *string      `json:"part,omitempty"`
-	Ring       *[]Point     `json:"ring,omitempty"`
-	Samples    *[]Point     `json:"samples,omitempty"`
-	Snap       *bool        `json:"snap,omitempty"`
-	Soft       *float64     `json:"soft,omitempty"`
-	Softness   *float64     `json:"softness,omitempty"`
-	Strength   *float64     `json:"strength,omitempty"`
-	Strokes    *[]Stroke    `json:"strokes,omitempty"`
-	To         *float64     `json:"to,omitempty"`
+
+	// Reach Sweep: which of its nested answers, 0 the tightest to 1 the widest; left out or 0.5, the best supported one
+	Reach    *float64  `json:"reach,omitempty"`
+	Ring     *[]Point  `json:"ring,omitempty"`
+	Samples  *[]Point  `json:"samples,omitempty"`
+	Snap     *bool     `json:"snap,omitempty"`
+	Soft     *float64  `json:"soft,omitempty"`
+	Softness *float64  `json:"softness,omitempty"`
+	Strength *float64  `json:"strength,omitempty"`
+	Strokes  *[]Stroke `json:"strokes,omitempty"`
+	To       *float64  `json:"to,omitempty"`
 
 	// Tolerance CIEDE2000
 	Tolerance *float64 `json:"tolerance,omitempty"`

@@ -29,9 +29,11 @@ type Studio struct {
 	dir    string // cache folder; all of it is derived data
 	memory *cache
 
-	mu   sync.Mutex
-	open map[string]*opened
-	wake map[chan struct{}]string
+	mu        sync.Mutex
+	open      map[string]*opened
+	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
+	preparing bool
+	wake      map[chan struct{}]string
 }
 
 type opened struct {
@@ -57,7 +59,7 @@ func NewStudio(st *store.Store, cacheDir string, log *slog.Logger) (*Studio, err
 		}
 	}
 	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir,
-		memory: newCache(MemoryBudget), open: map[string]*opened{}, wake: map[chan struct{}]string{}}, nil
+		memory: newCache(MemoryBudget), open: map[string]*opened{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
 }
 
 func (s *Studio) pictureDir(sha []byte) string {

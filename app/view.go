@@ -138,6 +138,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 			part = d.Parts[at].ChangedMask(src, part)
 		}
 	}
+	if !v.Draft {
+		s.prepare(pic.SHA)
+	}
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }

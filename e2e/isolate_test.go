@@ -329,6 +329,41 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	e.settled()
 }
 
+func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	points := [][2]float64{{620, 600}, {800, 620}, {1000, 640}, {900, 880}}
+	for i, p := range points {
+		wx, wy, err := e.b.OnStage(p[0], p[1], w, h)
+		e.do("where", err)
+		kind := input.MouseMoved
+		if i == 0 {
+			kind = input.MousePressed
+		}
+		e.do("drag", e.b.Do(input.DispatchMouseEvent(kind, wx, wy).WithButton(input.Left).WithClickCount(1)))
+		if i == 1 {
+			e.do("more while the button is held", e.b.Do(chromedp.KeyEvent(".")))
+		}
+		if i == len(points)-1 {
+			e.do("up", e.b.Do(input.DispatchMouseEvent(input.MouseReleased, wx, wy).WithButton(input.Left).WithClickCount(1)))
+		}
+	}
+	wide := e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil })
+	assert.InDelta(t, 0.625, *wide.Reach, 1e-9)
+	id := e.parts()[0].ID
+	e.settled()
+	before := share(e.mask(id))
+	for range 4 {
+		e.key(",")
+	}
+	tight := e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach < 0.2 })
+	assert.Equal(t, wide.Strokes, tight.Strokes, "no new stroke was needed")
+	e.settled()
+	assert.LessOrEqual(t, share(e.mask(id)), before, "tighter is no larger")
+	e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach > 0.2 })
+}
+
 func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
 	e := openBench(t)
 	e.key("m")

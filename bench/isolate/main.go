@@ -24,9 +24,11 @@ import (
 const truth = "demo/truth"
 
 func main() {
+	if len(os.Args) > 1 { anyLight(); return }
 	marks()
 	sameHue()
 	snapping()
+	anyLight()
 	likeSpeed()
 }
 
@@ -188,6 +190,38 @@ func drawn(t *raster.Mask, r *rand.Rand) []isolate.Node {
 
 // likeSpeed compares on 24 megapixels: a view's first answer and a step of its tolerance with converting the
 // same pixels to CIELAB once, and the full mask with libvips converting the whole picture (vips, where it is).
+// anyLight measures Like colours on things in light and shade, each at its best tolerance: without a tolerance for light and with.
+func anyLight() {
+	fmt.Println("Like colours in any light: IoU at the best tolerance, without and with a tolerance for light (aim 0.9)")
+	for _, c := range []struct {
+		name, colour string
+		samples, not [][2]float64
+	}{
+		{"pillar", "teal", [][2]float64{{360, 250}, {420, 120}, {500, 300}, {540, 400}}, [][2]float64{{150, 200}, {800, 300}, {200, 570}}},
+		{"bloom", "apricot", [][2]float64{{250, 300}, {400, 180}, {560, 260}, {420, 420}}, [][2]float64{{820, 120}, {850, 420}, {60, 60}}},
+		{"muff", "vivid", [][2]float64{{220, 300}, {450, 200}, {480, 440}}, [][2]float64{{100, 60}, {150, 560}, {700, 570}}},
+		{"curtain", "sage", [][2]float64{{300, 200}, {450, 300}, {600, 400}}, [][2]float64{{20, 20}, {880, 580}}},
+	} {
+		t := scenes.Bare(truth, c.name)
+		check(t.Load())
+		pic, err := t.Shot(c.colour, false)
+		check(err)
+		p := scenes.NewPyramid(pic)
+		best := func(light float64) (iou, at float64) {
+			for _, tolerance := range []float64{2, 3, 4, 5, 6, 8, 10, 12, 15, 18, 22, 27, 33} {
+				m := render(p, nil, isolate.Pick{Kind: "like", Join: "add", Samples: c.samples, Not: c.not, Tolerance: tolerance, Light: light})
+				if v, _ := scenes.Compare(m, t.Mask); v > iou {
+					iou, at = v, tolerance
+				}
+			}
+			return iou, at
+		}
+		plain, a := best(0)
+		lit, b := best(45)
+		fmt.Printf("  %-8s %-8s %.3f at %g   %.3f at %g\n", c.name, c.colour, plain, a, lit, b)
+	}
+}
+
 func likeSpeed() {
 	fmt.Println("Like colours on 24 MP, as ratios in this run (aim 2)")
 	dir, err := os.MkdirTemp("", "isolate")

@@ -4,6 +4,8 @@ import (
 	"container/heap"
 	"math"
 	"slices"
+
+	"episema/core/raster"
 )
 
 // answers are what strokes may mean, each inside the next: the petal, the flower, the bunch.
@@ -183,8 +185,15 @@ func (r *regions) alike(marked []bool) []float32 {
 			to = append(to, k)
 		}
 	}
+	const enough = 96 // that stand for all that are marked
+	if step := (len(to) + enough - 1) / enough; step > 1 {
+		for i := range to[:len(to)/step] {
+			to[i] = to[i*step]
+		}
+		to = to[:len(to)/step]
+	}
 	out := make([]float32, len(r.words))
-	for k := range out {
+	raster.Parallel(len(out), func(k int) {
 		best := [3]float32{1, 1, 1}
 		for _, t := range to {
 			d := unlike(r.words[k], r.words[t])
@@ -202,7 +211,7 @@ func (r *regions) alike(marked []bool) []float32 {
 		default:
 			out[k] = (best[0] + best[1] + best[2]) / 3
 		}
-	}
+	})
 	return out
 }
 

@@ -90,12 +90,7 @@ func disc(w, h int, cx, cy, radius float64, in, out [3]float32) (*flat, *raster.
 			}
 		}
 	}
-	f := &flat{[]*raster.RGB{p}}
-	for max(p.W, p.H) > 256 {
-		p = raster.Half(p)
-		f.level = append(f.level, p)
-	}
-	return f, m
+	return newPyramid(p), m
 }
 
 func iou(a, b *raster.Mask) float64 {

@@ -76,7 +76,7 @@ func TestToleranceNoneTakesOneFlatColourWithItsRim(t *testing.T) {
 // Distances read from the table agree with the formula to a fraction of what a tolerance is set by.
 func TestLikenessIsTheColourDifference(t *testing.T) {
 	in := colour.RGB{0.4, 0.05, 0.04}
-	l := newLikeness(colour.SRGB, []colour.RGB{in}, nil)
+	l := newLikeness(colour.SRGB, []colour.RGB{in}, nil, 0)
 	m := newMemo()
 	off := 0
 	for i := range 4096 {

@@ -29,8 +29,9 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 		Samples, Not     [][2]float64
 		Boxes            [][4]float64
 		Colours, NotLike [][3]float64
+		Light            float64
 	}
-	what := colours{pick.Samples, pick.Not, pick.Boxes, pick.Colours, pick.NotLike}
+	what := colours{pick.Samples, pick.Not, pick.Boxes, pick.Colours, pick.NotLike, pick.Light}
 	t, err := once(c, "likeness", what, func(t *likeness) int { return 8 * len(t.near) }, func() (*likeness, error) {
 		in, err := c.sampled(pick.Samples)
 		if err != nil {
@@ -51,7 +52,7 @@ func (c *compiler) like(pick *Pick) (coverage, error) {
 		if err != nil {
 			return nil, err
 		}
-		return newLikeness(c.in.space(), in, append(not, c.given(pick.NotLike)...)), nil
+		return newLikeness(c.in.space(), in, append(not, c.given(pick.NotLike)...), pick.Light), nil
 	})
 	if err != nil {
 		return nil, err

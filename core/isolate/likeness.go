@@ -12,8 +12,9 @@ import (
 type likeness struct {
 	space   *colour.Space
 	in, not []colour.Lab
-	near    []float32 // distance to the nearest sample at the table's nodes
-	side    []float32 // of its distances to both, the share of that to the nearest counter-sample; nil without any
+	lights  []litSample // of in, where light and shade are tolerated
+	near    []float32   // distance to the nearest sample at the table's nodes
+	side    []float32   // of its distances to both, the share of that to the nearest counter-sample; nil without any
 }
 
 const (
@@ -22,10 +23,15 @@ const (
 	likeSlack = 3 // and only where the table cannot be sure that they are within the tolerance
 )
 
-func newLikeness(space *colour.Space, in, not []colour.RGB) *likeness {
+// newLikeness learns from samples and counter-samples in linear light. light is how far, in CIE L*, a sample may be lighter or
+// darker for the light it stands in.
+func newLikeness(space *colour.Space, in, not []colour.RGB, light float64) *likeness {
 	l := &likeness{space: space, near: make([]float32, likeNodes*likeNodes*likeNodes)}
 	for _, c := range in {
 		l.in = append(l.in, space.Lab(c))
+		if light > 0 {
+			l.lights = append(l.lights, newLitSample(space, c, light))
+		}
 	}
 	for _, c := range not {
 		l.not = append(l.not, space.Lab(c))
@@ -59,6 +65,9 @@ func (l *likeness) exact(lab colour.Lab) (near, side float64) {
 	near = math.Inf(1)
 	for _, s := range l.in {
 		near = math.Min(near, colour.DeltaE00(lab, s))
+	}
+	for i := range l.lights {
+		near = math.Min(near, colour.DeltaE00(lab, l.lights[i].at(lab[0])))
 	}
 	if len(l.not) == 0 {
 		return near, 1

@@ -32,6 +32,7 @@ type Pick struct {
 	Colours   [][3]float64 `json:"colours,omitempty"`     // CIELAB D50: samples that were taken elsewhere
 	NotLike   [][3]float64 `json:"not_colours,omitempty"` // the same for what it is not
 	Tolerance float64      `json:"tolerance,omitempty"`   // CIEDE2000
+	Light     float64      `json:"light,omitempty"`       // CIE L* by which light and shade may move a colour
 	Connected bool         `json:"connected,omitempty"`
 
 	// outline
@@ -204,6 +205,9 @@ func (p *Pick) validate() (points int, err error) {
 		}
 		if !(p.Tolerance >= 0 && p.Tolerance <= 100) {
 			return 0, fmt.Errorf("tolerance is %g; it runs from 0 to 100 (CIEDE2000)", p.Tolerance)
+		}
+		if !(p.Light >= 0 && p.Light <= 100) {
+			return 0, fmt.Errorf("light is %g; it runs from 0 to 100 (CIE L*)", p.Light)
 		}
 		for _, q := range slices.Concat(p.Samples, p.Not) {
 			if err := spot("a sample", q); err != nil {

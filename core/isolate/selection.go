@@ -122,7 +122,11 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 		switch pick.Kind {
 		case "sweep":
 			var strokes []seeded
+			reach := pick.Reach
 			add := func(q *Pick, inside bool) {
+				if q.Reach != nil {
+					reach = q.Reach // of sweeps that are solved together the last says
+				}
 				for _, st := range q.Strokes {
 					strokes = append(strokes, seeded{st, inside})
 				}
@@ -135,7 +139,7 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 					add(&picks[on[n]], picks[on[n]].Join == "add")
 				}
 			}
-			cover, err = c.sweep(strokes, pick.Reach)
+			cover, err = c.sweep(strokes, reach)
 		case "brush":
 			cover = c.brush(pick)
 		case "like":

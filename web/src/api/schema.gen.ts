@@ -1272,6 +1272,16 @@ export interface components {
             not_colours?: components["schemas"]["LabColour"][];
             /**
              * Format: double
+             * @description Sweep: which of its nested answers, 0 the tightest to 1 the widest; left out or 0.5, the best supported one
+             */
+            reach?: number;
+            /**
+             * Format: double
+             * @description Like colours: how far, in CIE L*, light and shade may move a colour
+             */
+            light?: number;
+            /**
+             * Format: double
              * @description CIEDE2000
              */
             tolerance?: number;

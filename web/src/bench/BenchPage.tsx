@@ -13,7 +13,7 @@ import type { Compare } from "./comparing";
 import { Foot, grounds, type GroundName, type Tint } from "./Foot";
 import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
-import type { Gesture } from "./isolate/gestures";
+import { reachSteps, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
 import { ProofFace } from "./proof/ProofFace";
 import { useMend } from "./useMend";
@@ -231,6 +231,8 @@ export function BenchPage({ id }: { id: string }) {
       n: (e) => void step(e.shiftKey ? -1 : 1),
       "[": size(1 / 1.2),
       "]": size(1.2),
+      ",": () => (tool === "sweep" ? how.setReach(Math.max(-reachSteps, how.options.reach - 1)) : false),
+      ".": () => (tool === "sweep" ? how.setReach(Math.min(reachSteps, how.options.reach + 1)) : false),
       "0": () => stage.current?.fit(),
       "1": () => stage.current?.zoomTo(1),
       "+": () => stage.current?.zoomBy(1.25),

@@ -19,6 +19,7 @@ const keys: [string[], string][] = [
   [["X"], "swap adding and taking away"],
   [["Shift"], "straight strokes; one more sample"],
   [["[", "]"], "size; with Like colours the tolerance"],
+  [[",", "."], "Sweep: reach less or more, also while drawing"],
   [["E"], "Brush: keep to edges, on and off"],
   [["N"], "check the edge at 100 %, step by step; Shift N back"],
   [["V"], "hold: the picture as it came in"],

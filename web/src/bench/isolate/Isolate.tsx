@@ -8,7 +8,7 @@ import type { Tool } from "../Stage";
 import { useLatest } from "../useLatest";
 import { AreasBox } from "./AreasBox";
 import { Band } from "./Band";
-import type { Options } from "./gestures";
+import { reachSteps, type Options } from "./gestures";
 import { joinList, joins, kinds, offers, type Kind } from "./kinds";
 import { PickList } from "./PickList";
 import type { Isolating } from "./useIsolate";
@@ -151,7 +151,13 @@ function ToolOptions(p: Props) {
   const size = <NumberRow label="Size" value={o.size} min={2} max={400} initial={36} unit="px" onDrag={(v) => set({ size: v })} onRest={(v) => set({ size: v })} />;
   switch (p.tool) {
     case "sweep":
-      return size;
+      return (
+        <>
+          {size}
+          <NumberRow label="Reach" value={o.reach} min={-reachSteps} max={reachSteps} step={1} initial={0} signed onDrag={(v) => how.setReach(v, false)} onRest={(v) => how.setReach(v)} />
+          <Small>Tighter or wider than the answer given: the petal, the flower, the bunch. <Key>,</Key> <Key>.</Key></Small>
+        </>
+      );
     case "brush":
       return (
         <>
@@ -176,7 +182,18 @@ function ToolOptions(p: Props) {
             onDrag={(v) => { set({ tolerance: v }); how.setPick("tolerance", { tolerance: v }, false); }}
             onRest={(v) => { set({ tolerance: v }); how.setPick("tolerance", { tolerance: v }); }}
           />
-          <Toggle on={pick ? !!pick.connected : o.connected} onChange={(connected) => { set({ connected }); how.setPick(connected ? "connected only" : "everywhere", { connected }); }}>Only what hangs together with the samples</Toggle>
+          <NumberRow
+            label="Light and shade"
+            value={pick ? (pick.light ?? 0) : o.light}
+            min={0}
+            max={100}
+            step={1}
+            initial={0}
+            unit="L*"
+            onDrag={(v) => { set({ light: v }); how.setPick("light and shade", { light: v }, false); }}
+            onRest={(v) => { set({ light: v }); how.setPick("light and shade", { light: v }); }}
+          />
+          <Toggle on={pick ? !!pick.connected : o.connected} onChange={(connected) => { set({ connected }); how.setPick(connected ? "connected only" : "everywhere", { connected }); }}>Only what is connected to the samples</Toggle>
         </>
       );
     case "outline":

@@ -17,17 +17,23 @@ export interface Options {
   strength: number;
   flow: number;
   limit: boolean;
+  /** Steps from the best supported answer of Sweep: below 0 tighter, above 0 wider. */
+  reach: number;
   tolerance: number;
+  light: number;
   connected: boolean;
   snap: boolean;
 }
 
-export const defaults: Options = { join: "add", size: 36, softness: 15, strength: 100, flow: 100, limit: false, tolerance: 12, connected: false, snap: true };
+export const defaults: Options = { join: "add", size: 36, softness: 15, strength: 100, flow: 100, limit: false, reach: 0, tolerance: 12, light: 0, connected: false, snap: true };
 
 export interface Made {
   picks: Pick[];
   at: number;
 }
+
+/** How many answers of Sweep there are on each side of the one that is given first, at most. */
+export const reachSteps = 4;
 
 const replaced = (picks: Pick[], at: number, next: Pick): Made => ({ picks: picks.map((q, i) => (i === at ? next : q)), at });
 const added = (picks: Pick[], next: Pick): Made => ({ picks: [...picks, next], at: picks.length });
@@ -41,6 +47,30 @@ export function current(picks: Pick[], opened: number | undefined, kind: Kind): 
   return undefined;
 }
 
+/** The sweeps that are solved together with the one at a place: first and last. */
+export function together(picks: Pick[], at: number): [number, number] {
+  const goesOn = (i: number) => picks[i]?.kind === "sweep" && picks[i]?.join !== "intersect";
+  let first = at;
+  while (first > 0 && goesOn(first) && goesOn(first - 1)) first--;
+  let last = at;
+  while (goesOn(last + 1)) last++;
+  return [first, last];
+}
+
+/** The reach of the sweeps around a place, in steps. */
+export function reachAt(picks: Pick[], at: number): number {
+  const [first, last] = together(picks, at);
+  const said = picks.slice(first, last + 1).filter((q) => q.reach !== undefined).pop()?.reach;
+  return said === undefined ? 0 : Math.round((said - 0.5) * 2 * reachSteps);
+}
+
+/** Picks with another reach of the sweeps around a place. */
+export function withReach(picks: Pick[], at: number, steps: number): Pick[] {
+  const [first, last] = together(picks, at);
+  const reach = steps === 0 ? undefined : 0.5 + Math.max(-reachSteps, Math.min(reachSteps, steps)) / (2 * reachSteps);
+  return picks.map((q, i) => (i >= first && i <= last ? { ...q, reach } : q));
+}
+
 export const strokeJoin = (join: Join, alt: boolean): Join => (alt ? (join === "subtract" ? "add" : "subtract") : join);
 
 /** Picks after a stroke of Sweep or Brush: strokes that join alike go into one pick. */
@@ -50,8 +80,8 @@ export function withStroke(picks: Pick[], opened: number | undefined, kind: "swe
   const at = current(picks, opened, kind);
   const into = at === undefined ? undefined : picks[at];
   const alike = into && into.join === join && (kind === "sweep" || (into.softness === soft.softness && into.strength === soft.strength && into.flow === soft.flow && !!into.limit === !!soft.limit));
-  if (at !== undefined && into && alike) return replaced(picks, at, { ...into, strokes: [...(into.strokes ?? []), stroke] });
-  return added(picks, { kind, join, ...soft, strokes: [stroke] });
+  const made = at !== undefined && into && alike ? replaced(picks, at, { ...into, strokes: [...(into.strokes ?? []), stroke] }) : added(picks, { kind, join, ...soft, strokes: [stroke] });
+  return kind === "sweep" ? { ...made, picks: withReach(made.picks, made.at, o.reach) } : made;
 }
 
 /** Picks after a click or a box of Like colours: a plain one starts afresh, Shift adds, Alt says what it is not. */
@@ -74,7 +104,7 @@ export function withSample(picks: Pick[], opened: number | undefined, o: Options
       not: keep ? into.not : undefined,
     });
   }
-  return added(picks, { kind: "like", join: o.join, tolerance: o.tolerance, ...(o.connected ? { connected: true } : {}), samples: g.kind === "click" ? [g.at] : [], boxes: box ? [box] : [] });
+  return added(picks, { kind: "like", join: o.join, tolerance: o.tolerance, ...(o.light > 0 ? { light: o.light } : {}), ...(o.connected ? { connected: true } : {}), samples: g.kind === "click" ? [g.at] : [], boxes: box ? [box] : [] });
 }
 
 /** Picks after a stroke of Marks into a ring: inside, or with Alt or taking away, outside. */

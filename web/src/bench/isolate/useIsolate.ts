@@ -3,7 +3,7 @@ import { api, explain, unwrap, type Document, type Part, type Pick } from "../..
 import { newPart } from "../parts";
 import type { Tool } from "../Stage";
 import { kinds, type Kind } from "./kinds";
-import { current, defaults, thinned, withMark, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
+import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { placed, type Node } from "./nodes";
 
 interface Props {
@@ -45,6 +45,8 @@ export function useIsolate(p: Props) {
     setNodes(undefined);
     setDrawing(false);
     setRing(undefined);
+    const last = (list.current?.length ?? 0) - 1;
+    setOptions((b) => ({ ...b, reach: list.current?.[last]?.kind === "sweep" ? reachAt(list.current, last) : 0 }));
   }, [part?.id, tool]);
 
   /** The document with the picks of the part at hand changed; without a part, one is made. */
@@ -96,6 +98,15 @@ export function useIsolate(p: Props) {
       apply(label, done, (list) => ({ picks: list.map((q, i) => (i === at ? { ...q, ...what } : q)), at }));
     },
     [apply, at],
+  );
+
+  /** How far Sweep reaches, in steps; of the pick at hand, and of a stroke that is being drawn. */
+  const setReach = useCallback(
+    (steps: number, done = true) => {
+      setOptions((b) => ({ ...b, reach: steps }));
+      if (at !== undefined && tool === "sweep") apply("reach", done, (list) => ({ picks: withReach(list, at, steps), at }));
+    },
+    [apply, at, tool],
   );
 
   /** Adds a pick as it is. */
@@ -205,7 +216,7 @@ export function useIsolate(p: Props) {
     setOpened(i);
   };
 
-  return { options, setOptions, open, pick, at, nodes, ring, drawing, closeOutline: () => setDrawing(false), newRing: () => { setOpened(-1); setRing(undefined); }, setOutline, setPick, addPick, gesture, leave };
+  return { options, setOptions, open, pick, at, nodes, ring, drawing, closeOutline: () => setDrawing(false), newRing: () => { setOpened(-1); setRing(undefined); }, setOutline, setPick, setReach, addPick, gesture, leave };
 }
 
 export type Isolating = ReturnType<typeof useIsolate>;
