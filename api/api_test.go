@@ -35,6 +35,7 @@ func serve(t *testing.T) (*httptest.Server, *app.Studio) {
 	t.Helper()
 	s, err := app.NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
+	t.Cleanup(s.Close)
 	q, err := s.Queue(1)
 	require.NoError(t, err)
 	require.NoError(t, q.Start(context.Background()))

@@ -37,6 +37,7 @@ func studio(t *testing.T) *Studio {
 	t.Helper()
 	s, err := NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
+	t.Cleanup(s.Close)
 	return s
 }
 
@@ -76,7 +77,7 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	original, err := s.original(ctx, pic.SHA)
 	require.NoError(t, err)
 	out := filepath.Join(t.TempDir(), "out.png")
-	totals, err := Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, out, nil)
+	totals, err := Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, out, nil, imagefile.Encode)
 	require.NoError(t, err)
 	assert.Zero(t, totals.ChangedOutside)
 	assert.Positive(t, totals.Inside)
@@ -101,7 +102,7 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	}
 	assert.Zero(t, off, "samples that differ between the stage at 100 %% and the file")
 
-	_, err = Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, filepath.Join(t.TempDir(), "x.png"), func(float64) error { return errCancelled })
+	_, err = Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, filepath.Join(t.TempDir(), "x.png"), func(float64) error { return errCancelled }, imagefile.Encode)
 	assert.ErrorIs(t, err, errCancelled)
 }
 

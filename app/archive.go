@@ -15,7 +15,6 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/document"
-	"episema/imagefile"
 )
 
 // Archive is job.json of a job's archive: a zip with it and the files it names, under files/ by the SHA-256 of their
@@ -193,7 +192,7 @@ func (s *Studio) unpackInks(ctx context.Context, entries map[string]*zip.File, n
 	if err != nil {
 		return err
 	}
-	if err := imagefile.CheckInkProfile(b); err != nil {
+	if err := s.readers.CheckInkProfile(ctx, b); err != nil {
 		return err
 	}
 	_, _, err = s.Store.PutBlob(ctx, bytes.NewReader(b))
@@ -294,7 +293,7 @@ func (s *Studio) unpack(ctx context.Context, job uuid.UUID, p ArchivedPicture, e
 			return nil, err
 		}
 		defer done()
-		if _, err := imagefile.ReadMask(path); err != nil {
+		if _, err := s.readers.ReadMask(ctx, path, 0, 0); err != nil {
 			return nil, err
 		}
 		return s.putFile(ctx, path)

@@ -141,7 +141,9 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.finishDelivery(ctx, id, out)
 	}
-	t, err := Export(dev, p, original, work, d.Format, d.Quality, opts, out, report)
+	t, err := Export(dev, p, original, work, d.Format, d.Quality, opts, out, report, func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error {
+		return s.readers.Encode(ctx, raw, info, original, format, quality, opts, out)
+	})
 	if err != nil {
 		return err
 	}

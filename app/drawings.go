@@ -20,6 +20,7 @@ import (
 	"episema/core/isolate"
 	"episema/core/proof"
 	"episema/imagefile"
+	"episema/imagefile/apart"
 	"episema/store"
 )
 
@@ -27,7 +28,10 @@ import (
 const FormatSVG = "svg"
 
 // drawingTime is how long rendering a drawing may take.
-const drawingTime = 30 * time.Second
+const drawingTime = 9 * time.Second
+
+// deliverTime is how long it may take for a file.
+const deliverTime = time.Minute
 
 // addDrawing takes an SVG into a job. Its colours are gathered into families, which are its parts.
 func (s *Studio) addDrawing(ctx context.Context, job uuid.UUID, name, path string) (uuid.UUID, error) {
@@ -40,7 +44,7 @@ func (s *Studio) addDrawing(ctx context.Context, job uuid.UUID, name, path strin
 		return uuid.Nil, err
 	}
 	w, h := d.Pixels()
-	if err := imagefile.DrawingToPNG(d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
+	if err := s.readers.DrawingToPNG(ctx, d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
 		return uuid.Nil, err // it reads, but cannot be shown
 	}
 	os.Remove(path + ".png")
@@ -246,14 +250,14 @@ func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolera
 }
 
 // renderDrawn gives a view of a drawing. What has been read for rendering is remembered: reading takes as long.
-func (s *Studio) renderDrawn(pic store.Picture, svg []byte, v View) ([]byte, error) {
+func (s *Studio) renderDrawn(ctx context.Context, pic store.Picture, svg []byte, v View) ([]byte, error) {
 	sum := sha256.Sum256(svg)
-	r, err := s.memory.do("rendering|"+string(sum[:]), func(any) int64 { return int64(30 * len(svg)) }, func() (any, error) { return imagefile.OpenDrawing(svg) })
+	r, err := s.memory.do("rendering|"+string(sum[:]), func(any) int64 { return 64<<20 + int64(30*len(svg)) }, func() (any, error) { return s.readers.OpenDrawing(context.WithoutCancel(ctx), svg) })
 	if err != nil {
 		return nil, err
 	}
 	k := float64(v.Width) / v.W // device pixels a pixel of the picture
-	return r.(*imagefile.Rendering).RGBA(k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
+	return r.(*apart.Rendering).RGBA(ctx, k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
 }
 
 // drawnSource gives a drawing's file in a colourway.
@@ -289,17 +293,17 @@ func (s *Studio) deliverDrawing(ctx context.Context, pic store.Picture, doc docu
 		w, h = max(1, int(math.Round(float64(w)*k))), max(1, int(math.Round(float64(h)*k)))
 	}
 	flat := filepath.Join(work, "drawing.png")
-	if err := imagefile.DrawingToPNG(svg, w, h, drawingTime, flat); err != nil {
+	if err := s.readers.DrawingToPNG(ctx, svg, w, h, deliverTime, flat); err != nil {
 		return err
 	}
 	if err := report(0.6); err != nil {
 		return err
 	}
 	raw := filepath.Join(work, "drawing.raw")
-	info, err := imagefile.Decode(flat, raw, s.Limits)
+	info, err := s.readers.Decode(ctx, flat, raw, s.Limits)
 	if err != nil {
 		return err
 	}
 	o.Longest = 0
-	return imagefile.Encode(raw, info, flat, format, quality, o, out)
+	return s.readers.Encode(ctx, raw, info, flat, format, quality, o, out)
 }

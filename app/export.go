@@ -29,10 +29,13 @@ func (t Totals) Percent(n int64) float64 {
 
 const strip = 256 // rows rendered at a time
 
+// Encoder writes a raw file in a format; imagefile.Encode is one.
+type Encoder func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error
+
 // Export renders a developed picture at full size, in strips, and writes it with the original file's
 // metadata. Samples of pixels outside all masks are copied, not computed. progress may be nil; it gets
 // 0..1 and stops the export by returning an error.
-func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error) (Totals, error) {
+func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error, encode Encoder) (Totals, error) {
 	var t Totals
 	var outside atomic.Int64
 	raw := filepath.Join(work, "result.raw")
@@ -89,5 +92,5 @@ func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format 
 		return t, err
 	}
 	info := p.Info
-	return t, imagefile.Encode(raw, info, original, format, quality, opts, out)
+	return t, encode(raw, info, original, format, quality, opts, out)
 }

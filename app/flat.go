@@ -175,5 +175,5 @@ func (s *Studio) deliverFlat(ctx context.Context, pic store.Picture, doc documen
 	if err := os.WriteFile(raw, pix, 0o644); err != nil {
 		return err
 	}
-	return imagefile.Encode(raw, p.Info, original, format, quality, o, out)
+	return s.readers.Encode(ctx, raw, p.Info, original, format, quality, o, out)
 }

@@ -28,7 +28,7 @@ func (s *Studio) SetInks(ctx context.Context, job uuid.UUID, base int64, name st
 	if len(b) > mostProfile {
 		return store.Job{}, &InputError{fmt.Sprintf("the profile has more than %d MB", mostProfile>>20)}
 	}
-	if err := imagefile.CheckInkProfile(b); err != nil {
+	if err := s.readers.CheckInkProfile(ctx, b); err != nil {
 		return store.Job{}, err
 	}
 	sha, _, err := s.Store.PutBlob(ctx, bytes.NewReader(b))

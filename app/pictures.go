@@ -53,7 +53,7 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 		return s.addDrawing(ctx, job, name, f.Name())
 	}
 	made := filepath.Join(s.dir, "tmp", "picture-"+uuid.NewString())
-	p, err := imagefile.BuildPyramid(f.Name(), made, s.Limits)
+	p, err := s.readers.BuildPyramid(ctx, f.Name(), made, s.Limits)
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -73,7 +73,7 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 		return uuid.Nil, err
 	}
 	var depth []byte
-	if m, err := imagefile.EmbeddedDepth(f.Name()); err != nil {
+	if m, err := s.readers.EmbeddedDepth(ctx, f.Name()); err != nil {
 		return uuid.Nil, err
 	} else if m != nil && imagefile.SameProportions(m, info.Width, info.Height) {
 		png := f.Name() + ".depth"

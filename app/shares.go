@@ -64,7 +64,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 				}
 				return &primaries[k]
 			})
-			full[n], err = s.renderDrawn(pic, r.Source, v)
+			full[n], err = s.renderDrawn(ctx, pic, r.Source, v)
 			return err
 		})
 	}

@@ -58,7 +58,7 @@ func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, erro
 			return nil, err
 		}
 		defer done()
-		return imagefile.ReadMask(path)
+		return s.readers.ReadMask(context.WithoutCancel(ctx), path, 0, 0)
 	})
 	if err != nil {
 		return nil, err
@@ -92,12 +92,7 @@ func (s *Studio) AddMask(ctx context.Context, picture uuid.UUID, name string, bo
 	if err != nil {
 		return "", err
 	}
-	sha, err := s.takeGrey(ctx, body, func(m *raster.Mask) error {
-		if m.W != pic.Width || m.H != pic.Height {
-			return &imagefile.Rejected{Problem: fmt.Sprintf("the mask has %d x %d pixels, the picture %d x %d; save it at the picture's size", m.W, m.H, pic.Width, pic.Height)}
-		}
-		return nil
-	})
+	sha, err := s.takeGrey(ctx, body, pic.Width, pic.Height, func(*raster.Mask) error { return nil })
 	if err != nil {
 		return "", err
 	}
@@ -112,7 +107,7 @@ func (s *Studio) SetDepth(ctx context.Context, picture uuid.UUID, body io.Reader
 	}
 	var sha []byte
 	if body != nil {
-		sha, err = s.takeGrey(ctx, body, func(m *raster.Mask) error {
+		sha, err = s.takeGrey(ctx, body, 0, 0, func(m *raster.Mask) error {
 			if !imagefile.SameProportions(m, pic.Width, pic.Height) {
 				return &imagefile.Rejected{Problem: fmt.Sprintf("the depth map has %d x %d pixels, which are not the proportions of the picture (%d x %d)", m.W, m.H, pic.Width, pic.Height)}
 			}
@@ -129,14 +124,14 @@ func (s *Studio) SetDepth(ctx context.Context, picture uuid.UUID, body io.Reader
 	return pic, err
 }
 
-// takeGrey checks and stores a grey picture; a bad one leaves nothing behind.
-func (s *Studio) takeGrey(ctx context.Context, body io.Reader, check func(*raster.Mask) error) ([]byte, error) {
+// takeGrey checks and stores a grey picture of a size, 0 x 0 for any; a bad one leaves nothing behind.
+func (s *Studio) takeGrey(ctx context.Context, body io.Reader, w, h int, check func(*raster.Mask) error) ([]byte, error) {
 	path, done, err := s.spool(body, "grey-*")
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	m, err := imagefile.ReadMask(path)
+	m, err := s.readers.ReadMask(ctx, path, w, h)
 	if err != nil {
 		return nil, err
 	}

@@ -15,6 +15,7 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/imagefile"
+	"episema/imagefile/apart"
 	"episema/store"
 )
 
@@ -30,6 +31,7 @@ type Studio struct {
 	memory *cache
 
 	mu        sync.Mutex
+	readers   *apart.Pool // processes that read files of others
 	open      map[string]*opened
 	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
 	preparing bool
@@ -58,9 +60,12 @@ func NewStudio(st *store.Store, cacheDir string, log *slog.Logger) (*Studio, err
 			return nil, err
 		}
 	}
-	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir,
+	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir, readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
 		memory: newCache(MemoryBudget), open: map[string]*opened{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
 }
+
+// Close ends what waits in advance. The studio is not used after it.
+func (s *Studio) Close() { s.readers.Close() }
 
 func (s *Studio) pictureDir(sha []byte) string {
 	return filepath.Join(s.dir, "pictures", hex.EncodeToString(sha))
@@ -141,7 +146,7 @@ func (s *Studio) load(ctx context.Context, sha []byte) (*imagefile.Pyramid, erro
 	if err != nil {
 		return nil, err
 	}
-	return imagefile.BuildPyramid(path, dir, s.Limits)
+	return s.readers.BuildPyramid(ctx, path, dir, s.Limits)
 }
 
 func dirSize(dir string) int64 {

@@ -79,7 +79,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		if err != nil {
 			return nil, err
 		}
-		return s.renderDrawn(pic, svg, v)
+		return s.renderDrawn(ctx, pic, svg, v)
 	}
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	if err != nil {

@@ -47,6 +47,7 @@ func TestWorkersShareTheWorkAndSurvive(t *testing.T) {
 	require.NoError(t, st.Migrate(ctx))
 	s, err := app.NewStudio(st, filepath.Join(dir, "cache"), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
+	t.Cleanup(s.Close)
 	content := document.Content{Palette: []document.Swatch{}}
 	var ways []string
 	for n := range *manyFiles {

@@ -70,6 +70,9 @@ var start = sync.OnceValue(func() error {
 	return nil
 })
 
+// Ready starts the libraries, which takes a while the first time.
+func Ready() error { return start() }
+
 func lastError() string {
 	msg := strings.TrimSpace(C.GoString(C.vips_error_buffer()))
 	C.vips_error_clear()

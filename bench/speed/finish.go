@@ -58,7 +58,7 @@ func threeParts(photo, mask, dir string, lch func() time.Duration) {
 		start := time.Now()
 		d, err := document.Develop(src, doc(every, 0), nil, memo{}, isolate.Exact)
 		check(err)
-		_, err = app.Export(d, p, photo, dir, "png", 92, imagefile.Options{}, filepath.Join(dir, "three.png"), nil)
+		_, err = app.Export(d, p, photo, dir, "png", 92, imagefile.Options{}, filepath.Join(dir, "three.png"), nil, imagefile.Encode)
 		check(err)
 		return time.Since(start)
 	}

@@ -269,7 +269,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	defer os.RemoveAll(dir)
 	var totals app.Totals
 	err = whole(*out, func(tmp string) error {
-		totals, err = app.Export(d, p, *photo, dir, format, 92, imagefile.Options{}, tmp, nil)
+		totals, err = app.Export(d, p, *photo, dir, format, 92, imagefile.Options{}, tmp, nil, imagefile.Encode)
 		return err
 	})
 	if err != nil {

@@ -81,8 +81,41 @@ func (b *base) open(ctx context.Context) (s *app.Studio, closeAll func(), err er
 	if err := st.Migrate(ctx); err != nil {
 		return nil, closeAll, fmt.Errorf("the database's schema cannot be brought up to date: %w", err)
 	}
-	s, err = app.NewStudio(st, filepath.Join(b.data, "cache"), log)
+	// What a crash left half made goes; whatever is made on the way lies in the data folder too, where its budget is.
+	cache := filepath.Join(b.data, "cache")
+	tmp := filepath.Join(cache, "tmp")
+	if err := sweep(tmp, b.database == ""); err != nil {
+		return nil, closeAll, err
+	}
+	if tmp, err = filepath.Abs(tmp); err != nil {
+		return nil, closeAll, err
+	}
+	if err := os.Setenv("TMPDIR", tmp); err != nil {
+		return nil, closeAll, err
+	}
+	if s, err = app.NewStudio(st, cache, log); err == nil {
+		undo = append(undo, s.Close)
+	}
 	return s, closeAll, err
+}
+
+// sweep empties the folder of temporary files: all of it where no other process can be using it, else what is a day old.
+func sweep(dir string, alone bool) error {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	left, err := os.ReadDir(dir)
+	if err != nil {
+		return err
+	}
+	for _, e := range left {
+		if i, err := e.Info(); alone || err == nil && time.Since(i.ModTime()) > 24*time.Hour {
+			if err := os.RemoveAll(filepath.Join(dir, e.Name())); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // interrupted is a context that ends with ctrl-C or a request to stop.

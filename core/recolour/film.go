@@ -2,6 +2,7 @@ package recolour
 
 import (
 	"math"
+	"sync"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -31,12 +32,12 @@ func filmCurve(x float64) float64 {
 // Pictures have none or most of it: filmPrior is how unlikely each is, as half a chi-square.
 var filmPrior = [...]float64{0, 1, 0.8, 0.4, 0.2}
 
-var films = func() (f []*film) {
+var films = sync.OnceValue(func() (f []*film) {
 	for _, a := range []float64{0, 0.25, 0.5, 0.75, 1} {
 		f = append(f, newFilm(a))
 	}
 	return f
-}()
+})
 
 func newFilm(amount float64) *film {
 	f := &film{amount: amount}
@@ -136,7 +137,7 @@ func (l *Learned) before(f *film) *Learned {
 // light is nearly as strong in each channel, sheen takes nothing away, and somebody exposed for the picture. nil is none.
 func (s *Shades) filmOf(seen colour.RGB, own *colour.RGB) *film {
 	best, least := 0, math.Inf(1)
-	for k, f := range films {
+	for k, f := range films() {
 		c := filmPrior[k]
 		if s != nil && s.n > 0 {
 			d := (s.slope[k] - 0.05) / 0.1
@@ -152,7 +153,7 @@ func (s *Shades) filmOf(seen colour.RGB, own *colour.RGB) *film {
 	if best == 0 {
 		return nil
 	}
-	return films[best]
+	return films()[best]
 }
 
 func (f *film) unlikely(seen, own colour.RGB) float64 {

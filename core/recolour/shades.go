@@ -55,7 +55,7 @@ func ShadesOf(pic *raster.RGB) *Shades {
 		}
 	}
 	s := &Shades{}
-	for k, f := range films {
+	for k, f := range films() {
 		var all []float64
 		for i := range places {
 			if v, ok := f.contrasts(places[i].hi[:], places[i].lo[:]); ok {

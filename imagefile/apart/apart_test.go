@@ -1,0 +1,154 @@
+package apart_test
+
+import (
+	"context"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/imagefile"
+	"episema/imagefile/apart"
+)
+
+func picture(t testing.TB, w, h int) string {
+	t.Helper()
+	img := image.NewNRGBA(image.Rect(0, 0, w, h))
+	for i := range w * h {
+		img.Set(i%w, i/w, color.NRGBA{uint8(i), uint8(i / w), 90, 255})
+	}
+	path := filepath.Join(t.TempDir(), "p.png")
+	f, err := os.Create(path)
+	require.NoError(t, err)
+	defer f.Close()
+	require.NoError(t, (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(f, img))
+	return path
+}
+
+func TestAPictureIsReadApartAsItIsInPlace(t *testing.T) {
+	path, dir := picture(t, 700, 500), t.TempDir()
+	p, err := pool(t).BuildPyramid(context.Background(), path, filepath.Join(dir, "a"), imagefile.DefaultLimits())
+	require.NoError(t, err)
+	defer p.Close()
+	q, err := imagefile.BuildPyramid(path, filepath.Join(dir, "b"), imagefile.DefaultLimits())
+	require.NoError(t, err)
+	defer q.Close()
+	for l := range q.Levels() {
+		a, err := os.ReadFile(filepath.Join(dir, "a", fmt.Sprint(l)))
+		require.NoError(t, err)
+		b, err := os.ReadFile(filepath.Join(dir, "b", fmt.Sprint(l)))
+		require.NoError(t, err)
+		require.Equal(t, b, a)
+	}
+	m, err := pool(t).ReadMask(context.Background(), path, 700, 500)
+	require.NoError(t, err)
+	n, err := imagefile.ReadMask(path)
+	require.NoError(t, err)
+	assert.Equal(t, n, m)
+	left, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	assert.Len(t, left, 2, "nothing is left beside")
+}
+
+func TestAMaskOfAnotherSizeIsRefusedBeforeItIsDecoded(t *testing.T) {
+	_, err := pool(t).ReadMask(context.Background(), picture(t, 300, 200), 400, 200)
+	assert.ErrorContains(t, err, "300 x 200 pixels, the picture 400 x 200")
+}
+
+func TestADamagedFileIsNamedWithoutTheServersPaths(t *testing.T) {
+	path := picture(t, 300, 200)
+	b, err := os.ReadFile(path)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(path, b[:len(b)/2], 0o600))
+	_, err = pool(t).BuildPyramid(context.Background(), path, filepath.Join(t.TempDir(), "a"), imagefile.DefaultLimits())
+	var r *imagefile.Rejected
+	require.ErrorAs(t, err, &r)
+	assert.NotContains(t, err.Error(), filepath.Dir(path))
+}
+
+func pool(t testing.TB) *apart.Pool {
+	o := apart.NewPool(t.TempDir())
+	t.Cleanup(o.Close)
+	return o
+}
+
+func drawing(body string) []byte {
+	return []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200">` + body + `</svg>`)
+}
+
+func TestADrawingThatEndsItsReaderCostsOneSentence(t *testing.T) {
+	kernel := strings.TrimSpace(strings.Repeat("1 ", 21*21))
+	svg := drawing(`<filter id="f"><feConvolveMatrix order="21" kernelMatrix="` + kernel + `"/></filter><rect width="200" height="200" filter="url(#f)"/>`)
+	r, err := pool(t).OpenDrawing(context.Background(), svg)
+	if err == nil {
+		_, err = r.RGBA(context.Background(), 200, 200, 0, 0, 200, 200, 5*time.Second)
+	}
+	if err != nil { // the library here may be one that bears it
+		var rejected *imagefile.Rejected
+		require.ErrorAs(t, err, &rejected)
+	}
+	r, err = pool(t).OpenDrawing(context.Background(), drawing(`<rect width="100" height="200" fill="#ff0000"/>`))
+	require.NoError(t, err)
+	pix, err := r.RGBA(context.Background(), 200, 200, 0, 0, 200, 200, 5*time.Second)
+	require.NoError(t, err)
+	assert.Equal(t, []byte{255, 0, 0, 255}, pix[:4])
+}
+
+func TestASlowDrawingEndsAtItsTimeAndIsReadAnew(t *testing.T) {
+	svg := drawing(`<filter id="f" x="0" y="0" width="1" height="1"><feTurbulence baseFrequency="0.9" numOctaves="2000000"/></filter><rect width="200" height="200" filter="url(#f)"/><rect width="9" height="9" fill="#00f"/>`)
+	r, err := pool(t).OpenDrawing(context.Background(), svg)
+	require.NoError(t, err)
+	start := time.Now()
+	_, err = r.RGBA(context.Background(), 200, 200, 0, 0, 200, 200, time.Second)
+	require.ErrorContains(t, err, "longer than 1s")
+	assert.Less(t, time.Since(start), 20*time.Second)
+	// And one who leaves is not worked for.
+	ctx, stop := context.WithCancel(context.Background())
+	time.AfterFunc(100*time.Millisecond, stop)
+	_, err = r.RGBA(ctx, 200, 200, 0, 0, 200, 200, time.Hour)
+	require.ErrorIs(t, err, context.Canceled)
+}
+
+func TestAProcessApartReachesNoOtherFile(t *testing.T) {
+	if os.Getenv("EPISEMA_ANY_KERNEL") == "" && !confined() {
+		t.Skip("this kernel has no rules for files of a process (Landlock)")
+	}
+	secret := picture(t, 20, 20)
+	assert.Error(t, pool(t).Peek(context.Background(), secret), "a file that was not handed over")
+	_, err := pool(t).ReadMask(context.Background(), secret, 0, 0)
+	assert.NoError(t, err, "one that was")
+}
+
+// confined says whether this kernel knows such rules.
+func confined() bool {
+	b, err := os.ReadFile("/sys/kernel/security/lsm")
+	return err != nil || strings.Contains(string(b), "landlock")
+}
+
+func BenchmarkPyramid(b *testing.B) {
+	path, o := picture(b, 6000, 4000), pool(b)
+	for _, how := range []string{"in place", "apart"} {
+		b.Run(how, func(b *testing.B) {
+			for b.Loop() {
+				dir := filepath.Join(b.TempDir(), "p")
+				var p *imagefile.Pyramid
+				var err error
+				if how == "apart" {
+					p, err = o.BuildPyramid(context.Background(), path, dir, imagefile.DefaultLimits())
+				} else {
+					p, err = imagefile.BuildPyramid(path, dir, imagefile.DefaultLimits())
+				}
+				require.NoError(b, err)
+				p.Close()
+			}
+		})
+	}
+}
