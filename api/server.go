@@ -3,6 +3,7 @@ package api
 import (
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net"
@@ -59,8 +60,15 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
 			s.problem(c, http.StatusBadRequest, "the call is not understood: "+err.Error())
 		},
-		HandlerErrorFunc:         s.fail,
-		ResponseErrorHandlerFunc: s.fail,
+		HandlerErrorFunc: s.fail,
+		ResponseErrorHandlerFunc: func(c *gin.Context, err error) {
+			if c.Writer.Written() && c.Request.Context().Err() == nil {
+				// Part of the answer is out: it has to end so that it is not taken for the whole.
+				s.Log.Error("an answer broke off", "request_id", c.GetString("request_id"), "path", c.Request.URL.Path, "error", err)
+				panic(http.ErrAbortHandler)
+			}
+			s.fail(c, err)
+		},
 	})
 	RegisterHandlersWithOptions(r, strict, GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
 		s.problem(c, status, "the call is not understood: "+err.Error())
@@ -96,7 +104,9 @@ func (s *Server) request(c *gin.Context) {
 	c.Header("X-Request-Id", id)
 	start := time.Now()
 	defer func() {
-		if v := recover(); v != nil {
+		if v := recover(); v == http.ErrAbortHandler {
+			panic(v)
+		} else if v != nil {
 			s.Log.Error("panic", "request_id", id, "path", c.Request.URL.Path, "value", v, "stack", string(debug.Stack()))
 			s.problem(c, http.StatusInternalServerError, "something broke on the server; nothing of yours is lost")
 		}
@@ -131,11 +141,31 @@ func (s *Server) guard(c *gin.Context) {
 		c.Abort()
 		return
 	}
+	if c.Request.Body != nil && c.Request.Body != http.NoBody {
+		c.Request.Body = &patient{c.Request.Body, http.NewResponseController(c.Writer)}
+	}
 	// Whatever a body calls itself: only files may be larger, and their own calls count them.
 	if !takesFile[c.Request.Method+" "+c.FullPath()] {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxJSON)
 	}
 	c.Next()
+}
+
+// patient reads a body as long as some of it comes every now and then.
+type patient struct {
+	io.ReadCloser
+	conn *http.ResponseController
+}
+
+const patience = 30 * time.Second
+
+func (p *patient) Read(b []byte) (int, error) {
+	_ = p.conn.SetReadDeadline(time.Now().Add(patience)) // where it cannot be set it is not needed
+	n, err := p.ReadCloser.Read(b)
+	if err != nil {
+		_ = p.conn.SetReadDeadline(time.Time{})
+	}
+	return n, err
 }
 
 func (s *Server) known(hostport string) bool {
@@ -176,6 +206,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.problem(c, http.StatusRequestEntityTooLarge, "the call is larger than the document of a picture can be")
 	case errors.Is(err, store.ErrNotFound):
 		s.problem(c, http.StatusNotFound, err.Error())
+	case store.IsBadText(err):
+		s.problem(c, http.StatusUnprocessableEntity, "a text holds a character that cannot be kept (NUL); leave it out")
 	case errors.Is(err, store.ErrNothing):
 		s.problem(c, http.StatusConflict, err.Error())
 	case c.Request.Context().Err() != nil:

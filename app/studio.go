@@ -12,6 +12,8 @@ import (
 	"sync"
 	"time"
 
+	"golang.org/x/sync/semaphore"
+
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/imagefile"
@@ -31,7 +33,8 @@ type Studio struct {
 	memory *cache
 
 	mu        sync.Mutex
-	readers   *apart.Pool // processes that read files of others
+	room      *semaphore.Weighted // bytes of views that are being rendered
+	readers   *apart.Pool         // processes that read files of others
 	open      map[string]*opened
 	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
 	preparing bool
@@ -60,7 +63,7 @@ func NewStudio(st *store.Store, cacheDir string, log *slog.Logger) (*Studio, err
 			return nil, err
 		}
 	}
-	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir, readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
+	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir, room: semaphore.NewWeighted(RenderBudget), readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
 		memory: newCache(MemoryBudget), open: map[string]*opened{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
 }
 
@@ -74,8 +77,12 @@ func (s *Studio) pictureDir(sha []byte) string {
 // original gives the path of a picture's file in the cache, fetching it from the database where needed.
 func (s *Studio) original(ctx context.Context, sha []byte) (string, error) {
 	path := s.pictureDir(sha) + ".original"
-	if _, err := os.Stat(path); err == nil {
-		return path, nil
+	size, err := s.Store.BlobSize(ctx, sha)
+	if err != nil {
+		return "", fmt.Errorf("the picture's file: %w", err)
+	}
+	if st, err := os.Stat(path); err == nil && st.Size() == size {
+		return path, nil // a crash may have left an empty one
 	}
 	r, err := s.Store.Blob(ctx, sha)
 	if err != nil {
@@ -87,6 +94,10 @@ func (s *Studio) original(ctx context.Context, sha []byte) (string, error) {
 	}
 	defer os.Remove(f.Name())
 	if _, err := io.Copy(f, r); err != nil {
+		f.Close()
+		return "", err
+	}
+	if err := f.Sync(); err != nil {
 		f.Close()
 		return "", err
 	}

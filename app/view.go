@@ -8,6 +8,8 @@ import (
 	"image"
 	"image/png"
 	"math"
+	"slices"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -63,6 +65,14 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
 		return nil, &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
 	}
+	if !slices.Contains(shows, v.Show) {
+		return nil, &InputError{fmt.Sprintf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))}
+	}
+	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
 	pic, doc, err := s.picture(ctx, id, v.Document)
 	if err != nil {
 		return nil, err
@@ -144,6 +154,12 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }
+
+// shows are the ways a view is shown.
+var shows = []string{"before", "picture", "hatch", "tint", "mask", "cutout", "rest", "cast", "changed"}
+
+// bytesAPixel is what a view takes for each of its pixels: light before and after, a few masks, and what is sent.
+const bytesAPixel = 48
 
 // grid is where a view's pixels lie in a level: pixel i covers x + i*step to x + (i+1)*step.
 type grid struct {

@@ -118,6 +118,27 @@ func sweep(dir string, alone bool) error {
 	return nil
 }
 
+// namesOf gives what a server that listens on an address beyond loopback is reached by: its host's name and, where it listens
+// on all of them, every address of the machine.
+func namesOf(ip net.IP) (names []string) {
+	if name, err := os.Hostname(); err == nil {
+		names = append(names, name)
+	}
+	if ip == nil || !ip.IsUnspecified() {
+		return names
+	}
+	all, err := net.InterfaceAddrs()
+	if err != nil {
+		return names
+	}
+	for _, a := range all {
+		if n, ok := a.(*net.IPNet); ok {
+			names = append(names, n.IP.String())
+		}
+	}
+	return names
+}
+
 // interrupted is a context that ends with ctrl-C or a request to stop.
 func interrupted() (context.Context, context.CancelFunc) {
 	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
@@ -164,6 +185,7 @@ func serveCommand(args []string, out io.Writer) error {
 	}
 	hosts := []string{"localhost", "127.0.0.1", "::1", *host}
 	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {
+		hosts = append(hosts, namesOf(ip)...)
 		s.Log.Warn("LISTENING BEYOND THIS MACHINE: whoever reaches this address can see and change every job; there is no log-in", "address", addr)
 	}
 	workers := deliveriesAtOnce()

@@ -12,6 +12,10 @@ import (
 var dangerous = map[string]bool{"script": true, "foreignObject": true, "iframe": true, "embed": true, "object": true,
 	"audio": true, "video": true, "canvas": true, "handler": true, "listener": true, "link": true, "meta": true, "base": true}
 
+// acting are namespaces other than SVG whose elements browsers give effect to.
+var acting = map[string]bool{"http://www.w3.org/1999/xhtml": true, "http://www.w3.org/1998/Math/MathML": true, "http://www.w3.org/1999/XSL/Transform": true,
+	"http://www.mozilla.org/xbl": true, "http://www.w3.org/2001/xml-events": true}
+
 // disarm leaves out what could run or fetch anything: scripts, event handlers, references to other files, foreign content.
 // It says what it left out, each kind once with its count.
 func disarm(doc *document) ([]byte, []string, error) {
@@ -26,13 +30,16 @@ func disarm(doc *document) ([]byte, []string, error) {
 			cut("a style sheet in another file", p)
 		}
 	}
+	for _, d := range doc.defaults {
+		cut("a declaration in the document type", d)
+	}
 	gone := 0
 	for i := range doc.elements {
 		e := &doc.elements[i]
 		if e.Start < gone {
 			continue
 		}
-		html := !e.SVG && (dangerous[e.Name] || hasSpace(e, "http://www.w3.org/1999/xhtml"))
+		html := !e.SVG && (dangerous[e.Name] || acting[e.Space])
 		if dangerous[e.Name] && e.SVG || html {
 			cut("the element "+e.Name, span{e.Start, e.End})
 			gone = e.End
@@ -102,11 +109,6 @@ func disarm(doc *document) ([]byte, []string, error) {
 	return out, said, nil
 }
 
-func hasSpace(e *Element, ns string) bool {
-	v, _ := e.Attr("xmlns")
-	return v == ns
-}
-
 // within says whether a reference stays in the file: to a part of it, to a pixel image it holds, or, in a link, to a page
 // that is only gone to when somebody presses it.
 func within(element, ref string) bool {
@@ -149,6 +151,8 @@ func foreign(t token) bool {
 		return s == "-moz-binding" || s == "behavior"
 	case css.AtKeywordToken:
 		return s == "@import"
+	case css.CustomPropertyNameToken:
+		return false
 	}
 	return strings.Contains(t.text, `\`) && strings.Contains(strings.ToLower(t.text), "url")
 }

@@ -13,6 +13,7 @@ import (
 // Element is one element of a drawing, in document order. Offsets are bytes of the file.
 type Element struct {
 	Name    string // local name
+	Space   string // the namespace
 	SVG     bool   // in the SVG namespace, or in none where the file declares none
 	Parent  int    // -1 for the root
 	Start   int    // of the start tag
@@ -76,6 +77,7 @@ type document struct {
 	elements []Element
 	text     map[int][]span // text of style elements, CDATA without its marks
 	pis      []span         // processing instructions
+	defaults []span         // declarations of a document type that would give elements attributes
 	entities map[string]string
 }
 
@@ -86,6 +88,7 @@ type scanner struct {
 	spaces []map[string]string // namespaces in scope, one for each open element
 	names  map[string]string   // interned
 	all    string              // the file as a string, of which values are pieces
+	grown  int                 // bytes that entities became
 }
 
 func (s *scanner) fail(at int, f string, a ...any) error {
@@ -275,7 +278,7 @@ func (s *scanner) startTag() error {
 		prefix, local = "", full
 	}
 	ns, declared := spaces[prefix]
-	e.Name, e.SVG = local, ns == svgNamespace || !declared && prefix == ""
+	e.Name, e.Space, e.SVG = local, ns, ns == svgNamespace || !declared && prefix == ""
 	empty := s.src[s.pos] == '/'
 	if empty {
 		s.pos++
@@ -364,6 +367,9 @@ func (s *scanner) resolve(raw []byte, at int) (string, error) {
 			if !ok {
 				return "", s.fail(at, "&%s; is not defined", ref)
 			}
+			if s.grown += len(v); s.grown > MaxBytes {
+				return "", s.fail(at, "its entities become more than %d MB; save the drawing without them", MaxBytes>>20)
+			}
 			b.WriteString(v)
 		}
 	}
@@ -423,6 +429,8 @@ func (s *scanner) doctype() error {
 				if err := s.entity(i); err != nil {
 					return err
 				}
+			} else if depth > 0 && bytes.HasPrefix(s.src[i:], []byte("<!")) && !bytes.HasPrefix(s.src[i:], []byte("<!--")) {
+				s.defaults = append(s.defaults, span{i, i + declared(s.src[i:])})
 			}
 		case '>':
 			if depth == 0 {
@@ -432,6 +440,23 @@ func (s *scanner) doctype() error {
 		}
 	}
 	return s.fail(at, "the document type is never closed")
+}
+
+// declared gives the length of one that begins b, quoted text in it passed over.
+func declared(b []byte) int {
+	for i := 0; i < len(b); i++ {
+		switch b[i] {
+		case '>':
+			return i + 1
+		case '"', '\'':
+			n := bytes.IndexByte(b[i+1:], b[i])
+			if n < 0 {
+				return len(b)
+			}
+			i += n + 1
+		}
+	}
+	return len(b)
 }
 
 func (s *scanner) entity(at int) error {

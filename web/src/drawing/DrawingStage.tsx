@@ -17,9 +17,16 @@ const Frame = styled.div`
   cursor: crosshair;
   &:focus-visible { box-shadow: inset 0 0 0 2px var(--ink); }
 `;
+/** The box of a drawing, which nothing of it leaves: whatever its styles say of positions holds inside. */
+const Bounds = styled.div`
+  position: absolute;
+  overflow: hidden;
+  contain: strict;
+  background: #fff;
+`;
 const Host = styled.div`
   position: absolute;
-  background: #fff;
+  inset: 0;
 `;
 const Checks = styled.div`
   position: absolute;
@@ -296,14 +303,13 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
       {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : (
         <>
-          <Host ref={host} style={{ ...(box ?? { visibility: "hidden" }), ...(painted ? {} : { visibility: "hidden" }) }} />
-          {heavy && !painted && box && <Host style={box} />}
-          {heavy && !painted && <Layer ref={live.canvas} aria-hidden style={over} />}
+          <Bounds style={box ?? { visibility: "hidden" }}><Host ref={host} style={painted ? undefined : { visibility: "hidden" }} /></Bounds>
+                    {heavy && !painted && <Layer ref={live.canvas} aria-hidden style={over} />}
         </>
       )}
       {p.split && box && (
         <div style={{ position: "absolute", inset: 0, clipPath: `inset(0 ${(1 - bar) * 100}% 0 0)`, background: p.ground, pointerEvents: "none" }}>
-          {flat ? <Checks style={box}><canvas ref={beforeCanvas} style={{ imageRendering: sharp }} /></Checks> : heavy ? <><Host style={box} /><Layer ref={live.beforeCanvas} aria-hidden style={over} /></> : <Host ref={left} style={box} />}
+          {flat ? <Checks style={box}><canvas ref={beforeCanvas} style={{ imageRendering: sharp }} /></Checks> : heavy ? <><Bounds style={box} /><Layer ref={live.beforeCanvas} aria-hidden style={over} /></> : <Bounds style={box}><Host ref={left} /></Bounds>}
         </div>
       )}
       <Over aria-hidden>
