@@ -212,6 +212,10 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.problem(c, http.StatusConflict, err.Error())
 	case c.Request.Context().Err() != nil:
 		c.Status(499) // whoever asked has gone
+	case store.IsAway(err):
+		s.Log.Error("the database is away", "request_id", c.GetString("request_id"), "path", c.Request.URL.Path, "error", err)
+		c.Header("Retry-After", "1")
+		s.problem(c, http.StatusServiceUnavailable, "the database is being started again; what was saved is safe. Try again in a moment")
 	default:
 		id := c.GetString("request_id")
 		s.Log.Error("request failed", "request_id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)

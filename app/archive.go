@@ -131,7 +131,7 @@ func (s *Studio) WriteArchive(ctx context.Context, id uuid.UUID, w io.Writer) er
 // ReadArchive makes a job of an archive. It is checked whole before anything is stored; one that is not taken leaves
 // nothing behind.
 func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, error) {
-	path, done, err := s.spool(io.LimitReader(body, mostArchive), "archive-*")
+	path, done, err := s.spoolUpTo(body, "archive-*", mostArchive)
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -154,9 +154,17 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 			return uuid.Nil, err
 		}
 	}
+	seen := map[string]bool{} // a file that is named many times is looked at once
 	for _, p := range a.Pictures {
 		for _, name := range p.files() {
-			if err := verify(entries["files/"+name], name); err != nil {
+			if seen[name] {
+				continue
+			}
+			seen[name] = true
+			if err := ctx.Err(); err != nil {
+				return uuid.Nil, err
+			}
+			if err := verify(entries["files/"+name], name, s.Limits.Bytes); err != nil {
 				return uuid.Nil, err
 			}
 		}
@@ -180,7 +188,7 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 // unpackInks stores the ink profile of an archive.
 func (s *Studio) unpackInks(ctx context.Context, entries map[string]*zip.File, name string) error {
 	f := entries["files/"+name]
-	if err := verify(f, name); err != nil {
+	if err := verify(f, name, mostProfile); err != nil {
 		return err
 	}
 	r, err := f.Open()
@@ -209,13 +217,7 @@ func readHead(f *zip.File) (Archive, error) {
 		return a, err
 	}
 	defer r.Close()
-	b, err := io.ReadAll(io.LimitReader(r, 256<<20))
-	if err != nil {
-		return a, &InputError{"job.json cannot be read: " + err.Error()}
-	}
-	d := json.NewDecoder(bytes.NewReader(b))
-	d.DisallowUnknownFields()
-	if err := d.Decode(&a); err != nil {
+	if err := decodeHead(json.NewDecoder(io.LimitReader(r, 256<<20)), &a); err != nil {
 		return a, &InputError{"job.json is not what this expects: " + err.Error()}
 	}
 	switch {
@@ -225,8 +227,18 @@ func readHead(f *zip.File) (Archive, error) {
 		return a, &InputError{fmt.Sprintf("the archive is of version %d; this installation reads version %d", a.Version, ArchiveVersion)}
 	case strings.TrimSpace(a.Name) == "" || len(a.Name) > document.MaxName:
 		return a, &InputError{"the job's name has 1 to 200 characters"}
-	case len(a.Pictures) > mostArchived:
-		return a, &InputError{fmt.Sprintf("the archive has over %d pictures", mostArchived)}
+	}
+	// Lists that are null are empty ones.
+	if a.Content.Palette == nil {
+		a.Content.Palette = []document.Swatch{}
+	}
+	if a.Content.Colourways == nil {
+		a.Content.Colourways = []document.Colourway{}
+	}
+	for i := range a.Pictures {
+		if a.Pictures[i].Document.Parts == nil {
+			a.Pictures[i].Document.Parts = []document.Part{}
+		}
 	}
 	if err := a.Content.Validate(); err != nil {
 		return a, err
@@ -237,6 +249,66 @@ func readHead(f *zip.File) (Archive, error) {
 		}
 	}
 	return a, nil
+}
+
+// decodeHead reads job.json piece by piece, so that its pictures are counted before all of them are there.
+func decodeHead(d *json.Decoder, a *Archive) error {
+	d.DisallowUnknownFields()
+	open := func(want json.Delim) error {
+		t, err := d.Token()
+		if err != nil {
+			return err
+		}
+		if t != want {
+			return fmt.Errorf("%v stands where %v should", t, want)
+		}
+		return nil
+	}
+	if err := open('{'); err != nil {
+		return err
+	}
+	for d.More() {
+		t, err := d.Token()
+		if err != nil {
+			return err
+		}
+		field, _ := t.(string)
+		var to any
+		switch field {
+		case "format":
+			to = &a.Format
+		case "version":
+			to = &a.Version
+		case "name":
+			to = &a.Name
+		case "content":
+			to = &a.Content
+		case "pictures":
+			if err := open('['); err != nil {
+				return err
+			}
+			for d.More() {
+				if len(a.Pictures) == mostArchived {
+					return fmt.Errorf("the archive has over %d pictures", mostArchived)
+				}
+				var p ArchivedPicture
+				if err := d.Decode(&p); err != nil {
+					return err
+				}
+				a.Pictures = append(a.Pictures, p)
+			}
+			if err := open(']'); err != nil {
+				return err
+			}
+			continue
+		default:
+			return fmt.Errorf("unknown field %q", field)
+		}
+		if err := d.Decode(to); err != nil {
+			return err
+		}
+	}
+	return open('}')
 }
 
 func (p ArchivedPicture) files() []string {
@@ -250,10 +322,13 @@ func (p ArchivedPicture) files() []string {
 	return out
 }
 
-// verify checks that a file of an archive is there and is what its name says.
-func verify(f *zip.File, name string) error {
+// verify checks that a file of an archive is there, is no larger than most bytes, and is what its name says.
+func verify(f *zip.File, name string, most int64) error {
 	if f == nil {
 		return &InputError{fmt.Sprintf("the archive lacks the file %.12s…", name)}
+	}
+	if f.UncompressedSize64 > uint64(most) {
+		return &InputError{fmt.Sprintf("the file %.12s… of the archive has %d MB; at most %d are taken", name, f.UncompressedSize64>>20, most>>20)}
 	}
 	r, err := f.Open()
 	if err != nil {

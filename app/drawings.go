@@ -292,6 +292,9 @@ func (s *Studio) deliverDrawing(ctx context.Context, pic store.Picture, doc docu
 		k := float64(o.Longest) / float64(max(w, h))
 		w, h = max(1, int(math.Round(float64(w)*k))), max(1, int(math.Round(float64(h)*k)))
 	}
+	if n := int64(w) * int64(h); n > s.Limits.Pixels {
+		return &InputError{fmt.Sprintf("%d x %d pixels are %d megapixels; a drawing is delivered in at most %d", w, h, n/1_000_000, s.Limits.Pixels/1_000_000)}
+	}
 	flat := filepath.Join(work, "drawing.png")
 	if err := s.readers.DrawingToPNG(ctx, svg, w, h, deliverTime, flat); err != nil {
 		return err

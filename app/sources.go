@@ -68,16 +68,20 @@ func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, erro
 
 // spool writes a stream to a temporary file of the cache folder; done removes it.
 func (s *Studio) spool(r io.Reader, pattern string) (path string, done func(), err error) {
+	return s.spoolUpTo(r, pattern, s.Limits.Bytes)
+}
+
+func (s *Studio) spoolUpTo(r io.Reader, pattern string, most int64) (path string, done func(), err error) {
 	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), pattern)
 	if err != nil {
 		return "", nil, err
 	}
-	n, err := io.Copy(f, io.LimitReader(r, s.Limits.Bytes+1))
+	n, err := io.Copy(f, io.LimitReader(r, most+1))
 	if closeErr := f.Close(); err == nil {
 		err = closeErr
 	}
-	if err == nil && n > s.Limits.Bytes {
-		err = &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
+	if err == nil && n > most {
+		err = &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", most>>20)}
 	}
 	if err != nil {
 		os.Remove(f.Name())

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"errors"
+	"fmt"
 	"io"
 
 	"github.com/jackc/pgx/v5"
@@ -55,10 +56,11 @@ func (s *Store) BlobSize(ctx context.Context, sha []byte) (int64, error) {
 
 // Blob streams a stored file, a piece at a time.
 func (s *Store) Blob(ctx context.Context, sha []byte) (io.Reader, error) {
-	if _, err := s.BlobSize(ctx, sha); err != nil {
+	size, err := s.BlobSize(ctx, sha)
+	if err != nil {
 		return nil, err
 	}
-	return &blobReader{ctx: ctx, s: s, sha: sha}, nil
+	return &blobReader{ctx: ctx, s: s, sha: sha, left: size}, nil
 }
 
 type blobReader struct {
@@ -67,12 +69,16 @@ type blobReader struct {
 	sha  []byte
 	n    int
 	rest []byte
+	left int64 // bytes that are still to come
 }
 
 func (b *blobReader) Read(p []byte) (int, error) {
 	if len(b.rest) == 0 {
 		err := b.s.Pool.QueryRow(b.ctx, `SELECT data FROM blob_pieces WHERE sha = $1 AND n = $2`, b.sha, b.n).Scan(&b.rest)
 		if errors.Is(err, pgx.ErrNoRows) {
+			if b.left > 0 {
+				return 0, fmt.Errorf("a stored file lacks its last %d bytes", b.left)
+			}
 			return 0, io.EOF
 		}
 		if err != nil {
@@ -82,5 +88,6 @@ func (b *blobReader) Read(p []byte) (int, error) {
 	}
 	n := copy(p, b.rest)
 	b.rest = b.rest[n:]
+	b.left -= int64(n)
 	return n, nil
 }

@@ -1,6 +1,7 @@
 package artwork
 
 import (
+	"fmt"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -74,7 +75,7 @@ func propIndex(name string) int {
 
 // cascade works out every element's colours (CSS Cascading and Inheritance Level 4; presentation attributes count as
 // author rules of no specificity ahead of all others: SVG 2, 6.6).
-func (d *Drawing) cascade(doc *document) {
+func (d *Drawing) cascade(doc *document) error {
 	var all []rule
 	order := 1
 	for i := range doc.elements {
@@ -102,6 +103,9 @@ func (d *Drawing) cascade(doc *document) {
 		all = append(all, sheet(text, max(at, 0), &order)...)
 	}
 	m := newMatcher(doc.elements, all)
+	if err := m.affordable(); err != nil {
+		return err
+	}
 	d.style = make([][props]computed, len(doc.elements))
 	siteOf := map[int]int{} // of declarations in sheets, by their place
 	vars := make([]map[string]variable, len(doc.elements))
@@ -208,6 +212,7 @@ func (d *Drawing) cascade(doc *document) {
 			d.style[i][p] = d.compute(i, p, &won[p], vars[i])
 		}
 	}
+	return nil
 }
 
 func (d *Drawing) addSite(s site) int {
@@ -351,6 +356,29 @@ func (m *matcher) tree() {
 			m.nodes[e.Parent].AppendChild(n)
 		}
 	}
+}
+
+// mostMatching is how much matching a drawing may cost, in rules tried on elements; one that asks where an element stands counts
+// slowRule times.
+const (
+	mostMatching = 400_000_000
+	slowRule     = 100
+)
+
+// affordable says where a drawing has more rules for more elements than can be tried in a few seconds.
+func (m *matcher) affordable() error {
+	most := len(m.any) + slowRule*len(m.slow)
+	for _, of := range []map[string][]*rule{m.ids, m.classes, m.types} {
+		long := 0
+		for _, l := range of {
+			long = max(long, len(l))
+		}
+		most += long
+	}
+	if most*len(m.elements) > mostMatching {
+		return &Error{0, fmt.Sprintf("the drawing's style sheets have too many rules for its %d elements; save it with plain attributes instead of style rules", len(m.elements))}
+	}
+	return nil
 }
 
 func (m *matcher) each(i int, f func(*rule)) {

@@ -73,7 +73,9 @@ func Parse(src []byte) (*Drawing, error) {
 		}
 	}
 	d := &Drawing{Source: doc.src, LeftOut: out, Elements: doc.elements, read: map[string]paint{}}
-	d.cascade(doc)
+	if err := d.cascade(doc); err != nil {
+		return nil, err
+	}
 	d.measure()
 	d.collect()
 	d.place()
@@ -90,7 +92,7 @@ var shapes = map[string]bool{"path": true, "rect": true, "circle": true, "ellips
 func (d *Drawing) collect() {
 	d.after = make([]int, len(d.Elements))
 	d.measured = make([]shape, len(d.Elements))
-	byID := map[string]int{}
+	byID, taken := map[string]int{}, map[int][2]bool{}
 	for i := len(d.Elements) - 1; i >= 0; i-- {
 		d.after[i] = max(d.after[i], i+1)
 		e := &d.Elements[i]
@@ -152,7 +154,7 @@ func (d *Drawing) collect() {
 				d.Images = append(d.Images, i)
 			}
 		case e.Name == "use":
-			filled, stroked := d.takesIn(i, byID, 0)
+			filled, stroked := d.takesIn(i, byID, taken, 0)
 			if filled {
 				add(i, fill, 0)
 			}
@@ -229,7 +231,8 @@ func (d *Drawing) declared(i, p int) int {
 }
 
 // takesIn says whether what a use shows takes its fill or its stroke from the use.
-func (d *Drawing) takesIn(i int, byID map[string]int, depth int) (filled, stroked bool) {
+// taken keeps what is known of each target: uses of uses are many.
+func (d *Drawing) takesIn(i int, byID map[string]int, taken map[int][2]bool, depth int) (filled, stroked bool) {
 	e := &d.Elements[i]
 	ref, ok := e.Attr("href")
 	if !ok {
@@ -239,16 +242,21 @@ func (d *Drawing) takesIn(i int, byID map[string]int, depth int) (filled, stroke
 	if !ok || depth > 8 || at <= i && i < d.after[at] {
 		return false, false
 	}
+	if t, ok := taken[at]; ok {
+		return t[0], t[1]
+	}
+	taken[at] = [2]bool{} // one that comes back to itself takes nothing
 	for k := at; k < d.after[at]; k++ {
 		c := &d.Elements[k]
 		f, s := false, false
 		if c.Name == "use" {
-			f, s = d.takesIn(k, byID, depth+1)
+			f, s = d.takesIn(k, byID, taken, depth+1)
 		} else if d.paints(k) {
 			f, s = c.Name != "line", true
 		}
 		filled = filled || f && d.declared(k, fill) < at
 		stroked = stroked || s && d.declared(k, stroke) < at
 	}
+	taken[at] = [2]bool{filled, stroked}
 	return filled, stroked
 }

@@ -1,6 +1,7 @@
 package isolate
 
 import (
+	"fmt"
 	"image"
 	"image/draw"
 	"math"
@@ -14,6 +15,15 @@ import (
 type outline struct{ path [][2]float64 }
 
 func (c *compiler) outline(pick *Pick) (coverage, error) {
+	w, h := c.p.Size(0)
+	room := 2 * float64(max(w, h))
+	for _, n := range pick.Nodes {
+		for _, q := range []*[2]float64{&n.P, n.In, n.Out} {
+			if q != nil && (q[0] < -room || q[1] < -room || q[0] > float64(w)+room || q[1] > float64(h)+room) {
+				return nil, problem(fmt.Sprintf("a node or handle lies at %g, %g, far outside the picture of %d x %d; bring it nearer", q[0], q[1], w, h))
+			}
+		}
+	}
 	path := Flatten(pick.Nodes)
 	if !pick.Snap {
 		return &outline{path}, nil

@@ -18,6 +18,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -30,9 +31,13 @@ type Cluster struct {
 	port int
 	pass string
 	pid  int
-	cmd  *exec.Cmd // nil where one that was running already was taken over
-	done chan error
 	log  *slog.Logger
+
+	mu       sync.Mutex
+	stopping bool
+	ended    chan struct{} // closed once the process has ended
+	why      error         // its end, where it was started here
+
 	lock *os.File // of the folder
 }
 
@@ -68,7 +73,7 @@ func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) 
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{dir: dir, log: log, done: make(chan error, 1), lock: lock}
+	c := &Cluster{dir: dir, log: log, lock: lock}
 	started := false
 	defer func() {
 		if !started {
@@ -89,9 +94,13 @@ func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) 
 	if pid, port, alive := running(data); alive {
 		log.Info("taking over the database that was left running", "pid", pid)
 		c.pid, c.port = pid, port
+		c.ended = watched(pid)
 	} else {
 		if err := os.Remove(filepath.Join(data, "postmaster.pid")); err == nil {
 			log.Info("cleared the lock of a database that is not running any more")
+		}
+		if c.port, err = freePort(); err != nil {
+			return nil, err
 		}
 		if err := c.launch(bin, data, who); err != nil {
 			return nil, err
@@ -102,6 +111,7 @@ func Start(ctx context.Context, dir string, log *slog.Logger) (*Cluster, error) 
 		return nil, err
 	}
 	started = true
+	go c.keepUp(bin, data, who)
 	return c, nil
 }
 
@@ -112,33 +122,80 @@ func (c *Cluster) URL() string {
 }
 
 // PID is the process of the database server.
-func (c *Cluster) PID() int { return c.pid }
+func (c *Cluster) PID() int {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.pid
+}
 
 // Stop shuts the cluster down cleanly and waits for it.
 func (c *Cluster) Stop() {
 	defer c.lock.Close()
-	if c.pid == 0 {
+	c.mu.Lock()
+	c.stopping = true
+	pid, ended := c.pid, c.ended
+	c.mu.Unlock()
+	if pid == 0 {
 		return
 	}
-	if err := syscall.Kill(c.pid, syscall.SIGINT); err != nil { // fast shutdown: connections are ended, data is flushed
+	if err := syscall.Kill(pid, syscall.SIGINT); err != nil { // fast shutdown: connections are ended, data is flushed
 		return
 	}
-	deadline := time.Now().Add(30 * time.Second)
-	for time.Now().Before(deadline) {
-		if c.cmd != nil {
-			select {
-			case <-c.done:
-				return
-			case <-time.After(time.Until(deadline)):
-			}
-			continue
+	select {
+	case <-ended:
+	case <-time.After(30 * time.Second):
+		c.log.Warn("the database did not stop in time", "pid", pid)
+	}
+}
+
+// keepUp starts the database again when it ends without having been asked to: out of memory, killed by hand. The lock it
+// left stays: by it PostgreSQL tells whether processes of the old one are at work still, and ends at once until they are gone.
+func (c *Cluster) keepUp(bin, data string, who *syscall.Credential) {
+	for try := 1; ; try++ {
+		c.mu.Lock()
+		ended := c.ended
+		c.mu.Unlock()
+		began := time.Now()
+		<-ended
+		if time.Since(began) > 10*time.Second {
+			try = 1
 		}
-		if syscall.Kill(c.pid, 0) != nil {
+		time.Sleep(time.Duration(min(try, 50)) * 100 * time.Millisecond)
+		c.mu.Lock()
+		if c.stopping {
+			c.mu.Unlock()
 			return
 		}
-		time.Sleep(50 * time.Millisecond)
+		c.log.Error("the database ended; it is started again", "try", try)
+		if err := c.launch(bin, data, who); err != nil {
+			c.log.Error("the database does not start", "error", err)
+			failed := make(chan struct{})
+			close(failed)
+			c.ended = failed
+		}
+		c.mu.Unlock()
 	}
-	c.log.Warn("the database did not stop in time", "pid", c.pid)
+}
+
+// watched gives a channel that is closed once a process that was not started here is gone.
+func watched(pid int) chan struct{} {
+	ended := make(chan struct{})
+	go func() {
+		for syscall.Kill(pid, 0) == nil {
+			time.Sleep(100 * time.Millisecond)
+		}
+		close(ended)
+	}()
+	return ended
+}
+
+func freePort() (int, error) {
+	l, err := net.Listen("tcp4", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	defer l.Close()
+	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
 func binaries() (string, error) {
@@ -251,28 +308,26 @@ func running(data string) (pid, port int, alive bool) {
 }
 
 func (c *Cluster) launch(bin, data string, who *syscall.Credential) error {
-	l, err := net.Listen("tcp4", "127.0.0.1:0")
-	if err != nil {
-		return err
-	}
-	c.port = l.Addr().(*net.TCPAddr).Port
-	l.Close()
 	logFile, err := os.OpenFile(filepath.Join(c.dir, "postgres.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
 	if err != nil {
 		return err
 	}
 	defer logFile.Close()
-	c.cmd = exec.Command(filepath.Join(bin, "postgres"), "-D", data, "-p", strconv.Itoa(c.port), "-c", "listen_addresses=127.0.0.1",
+	cmd := exec.Command(filepath.Join(bin, "postgres"), "-D", data, "-p", strconv.Itoa(c.port), "-c", "listen_addresses=127.0.0.1",
 		"-c", "unix_socket_directories=", "-c", "shared_buffers=128MB", "-c", "max_connections=60", "-c", "wal_compression=on")
-	c.cmd.Dir = data
-	c.cmd.Stdout, c.cmd.Stderr = logFile, logFile
+	cmd.Dir = data
+	cmd.Stdout, cmd.Stderr = logFile, logFile
 	// A process group of its own: ctrl-C in the terminal stops the server, which then stops the database.
-	c.cmd.SysProcAttr = &syscall.SysProcAttr{Credential: who, Setpgid: true}
-	if err := c.cmd.Start(); err != nil {
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: who, Setpgid: true}
+	if err := cmd.Start(); err != nil {
 		return err
 	}
-	c.pid = c.cmd.Process.Pid
-	go func() { c.done <- c.cmd.Wait() }()
+	ended := make(chan struct{})
+	c.pid, c.ended = cmd.Process.Pid, ended
+	go func() {
+		c.why = cmd.Wait()
+		close(ended)
+	}()
 	return nil
 }
 
@@ -284,7 +339,8 @@ func (c *Cluster) await(ctx context.Context) error {
 			return conn.Close(ctx)
 		}
 		select {
-		case end := <-c.done:
+		case <-c.ended:
+			end := c.why
 			c.pid = 0
 			log, _ := os.ReadFile(filepath.Join(c.dir, "postgres.log")) // only to say more
 			return fmt.Errorf("the database ended at once (%w): %s", end, lastLine(string(log)))

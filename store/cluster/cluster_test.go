@@ -67,4 +67,19 @@ func TestAClusterSurvivesStopsKillsAndStaleLocks(t *testing.T) {
 	require.NoError(t, err)
 	defer c.Stop()
 	exec(c, "DO $$ BEGIN ASSERT (SELECT count(*) FROM kept) = 2; END $$")
+
+	// It is killed under a server that goes on: it is started again, at the same address, and has what was kept.
+	for range 2 {
+		url, pid := c.URL(), c.PID()
+		require.NoError(t, syscall.Kill(pid, syscall.SIGKILL))
+		require.Eventually(t, func() bool {
+			conn, err := pgx.Connect(ctx, url)
+			if err != nil {
+				return false
+			}
+			defer conn.Close(ctx)
+			_, err = conn.Exec(ctx, "DO $$ BEGIN ASSERT (SELECT count(*) FROM kept) = 2; END $$")
+			return err == nil && c.PID() != pid
+		}, 20*time.Second, 50*time.Millisecond)
+	}
 }

@@ -73,7 +73,7 @@ export async function untilAnswered<T>(say: (problem?: string) => void, call: ()
     try {
       return await call();
     } catch (e) {
-      if (!(e instanceof TypeError)) throw e;
+      if (!(e instanceof TypeError) && !(e instanceof Problem && e.status === 503)) throw e;
       say(explain(e));
     }
     await new Promise((r) => setTimeout(r, wait));

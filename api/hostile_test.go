@@ -1,0 +1,221 @@
+package api_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"hash/crc32"
+	"image"
+	"image/color"
+	"image/png"
+	"io"
+	"net/http"
+	"os"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/api"
+	"episema/core/document"
+	"episema/core/isolate"
+)
+
+// hostile are files that were made to end a server, or to keep it busy for good. Each is refused with a sentence of its own, or
+// taken without harm.
+func hostile(t *testing.T) map[string]struct {
+	path string
+	file []byte
+	ok   bool // it may be taken, too
+} {
+	type attack = struct {
+		path string
+		file []byte
+		ok   bool
+	}
+	svg := func(head, body string) []byte {
+		return []byte(head + `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="200" height="200">` + body + `</svg>`)
+	}
+	var entities strings.Builder
+	for range 30_000 {
+		entities.WriteString("&a;")
+	}
+	nested := `<g id="n0"><rect width="9" height="9" fill="red"/></g>`
+	for i := 1; i < 11; i++ {
+		nested += fmt.Sprintf(`<g id="n%d">`, i) + strings.Repeat(fmt.Sprintf(`<use xlink:href="#n%d"/>`, i-1), 10) + `</g>`
+	}
+	var rules strings.Builder
+	for i := range 20_000 {
+		fmt.Fprintf(&rules, ".c%d g > rect:nth-child(%d) { fill: #%06x }", i, i, i)
+	}
+	return map[string]attack{
+		"a convolution of order 21": {"pictures", svg("", `<filter id="f"><feConvolveMatrix order="21" kernelMatrix="`+strings.Repeat("1 ", 441)+`"/></filter><rect width="99" height="99" fill="red" filter="url(#f)"/>`), true},
+		"turbulence without end":    {"pictures", svg("", `<filter id="f"><feTurbulence baseFrequency="0.9" numOctaves="90000000"/></filter><rect width="200" height="200" fill="red" filter="url(#f)"/>`), false},
+		"uses of uses":              {"pictures", svg("", `<rect width="9" height="9" fill="blue"/><defs>`+nested+`</defs><use xlink:href="#n10"/>`), true},
+		"entities that multiply":    {"pictures", svg(`<!DOCTYPE svg [<!ENTITY a "`+strings.Repeat("x", 4000)+`">]>`, `<desc id="`+entities.String()+`"/><rect width="9" height="9" fill="red"/>`), false},
+		"many rules":                {"pictures", svg("", `<style>`+rules.String()+`</style><g>`+strings.Repeat(`<rect width="9" height="9"/>`, 500)+`</g>`), true},
+		"a picture of one pixel":    {"pictures", pixels(t, 1, 1), true},
+		"a thin picture":            {"pictures", pixels(t, 3000, 1), true},
+		"a header of 40 gigapixels": {"pictures", huge(), false},
+		"nothing":                   {"pictures", nil, false},
+		"a cut-off picture":         {"pictures", pixels(t, 300, 300)[:700], false},
+		"60 million pictures":       {"archives", archiveOf(t, `{"format":"episema-job","version":1,"name":"x","content":{"palette":[],"colourways":[]},"pictures":[`+strings.Repeat("{},", 3_000_000)+`{}]}`), false},
+		"an archive cut off":        {"archives", archiveOf(t, `{}`)[:60], false},
+	}
+}
+
+func pixels(t *testing.T, w, h int) []byte {
+	t.Helper()
+	img := image.NewNRGBA(image.Rect(0, 0, w, h))
+	for i := range w * h {
+		img.Set(i%w, i/w, color.NRGBA{uint8(31 * i), uint8(17 * i), 90, 255})
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, img))
+	return b.Bytes()
+}
+
+// huge is a PNG whose header says 200,000 x 200,000.
+func huge() []byte {
+	chunk := []byte("IHDR\x00\x03\x0d\x40\x00\x03\x0d\x40\x08\x02\x00\x00\x00")
+	sum := crc32.ChecksumIEEE(chunk)
+	b := append([]byte("\x89PNG\r\n\x1a\n\x00\x00\x00\x0d"), chunk...)
+	return append(b, byte(sum>>24), byte(sum>>16), byte(sum>>8), byte(sum))
+}
+
+func archiveOf(t *testing.T, head string) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	w, err := z.Create("job.json")
+	require.NoError(t, err)
+	_, err = io.WriteString(w, head)
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	return b.Bytes()
+}
+
+func TestHostileFilesAreAnsweredWhileTheServerIsWell(t *testing.T) {
+	srv, s := serve(t)
+	job, err := s.Store.CreateJob(context.Background(), "Hostile", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	stop, well := make(chan struct{}), make(chan time.Duration)
+	go func() {
+		var worst time.Duration
+		for {
+			select {
+			case <-stop:
+				well <- worst
+				return
+			case <-time.After(20 * time.Millisecond):
+			}
+			start := time.Now()
+			res, err := http.Get(srv.URL + "/api/difference?a=red&b=blue")
+			if err != nil {
+				continue
+			}
+			res.Body.Close()
+			worst = max(worst, time.Since(start))
+		}
+	}()
+	var wait sync.WaitGroup
+	for name, a := range hostile(t) {
+		wait.Go(func() {
+			path := "/api/archives"
+			if a.path == "pictures" {
+				path = "/api/jobs/" + job.String() + "/pictures?name=x"
+			}
+			start := time.Now()
+			var answer struct{ Message string }
+			status := call(t, "POST", srv.URL+path, append([]byte{}, a.file...), &answer)
+			t.Logf("%-28s %d in %5.1f s: %.90s", name, status, time.Since(start).Seconds(), answer.Message)
+			if a.ok && status == 201 {
+				return
+			}
+			assert.Equal(t, 422, status, name)
+			assert.NotEmpty(t, answer.Message, name)
+			assert.NotContains(t, answer.Message, "/tmp", name)
+		})
+	}
+	wait.Wait()
+	close(stop)
+	t.Log("slowest answer meanwhile:", <-well)
+}
+
+func TestAnArchiveWithNullListsOpensToAJobThatAnswers(t *testing.T) {
+	srv, _ := serve(t)
+	pic := pixels(t, 40, 30)
+	sum := sha256.Sum256(pic)
+	name := hex.EncodeToString(sum[:])
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	w, err := z.Create("job.json")
+	require.NoError(t, err)
+	_, err = fmt.Fprintf(w, `{"format":"episema-job","version":1,"name":"Nulls","content":{"palette":null,"colourways":null},"pictures":[{"name":"A","file":%q,"document":null},{"name":"B","file":%q,"document":null}]}`, name, name)
+	require.NoError(t, err)
+	w, err = z.Create("files/" + name)
+	require.NoError(t, err)
+	_, err = w.Write(pic)
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	var made api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/archives", b.Bytes(), &made))
+	require.Len(t, made.Pictures, 2)
+	for _, p := range made.Pictures {
+		var got api.Picture
+		require.Equal(t, 200, call(t, "GET", srv.URL+"/api/pictures/"+p.Id.String(), nil, &got))
+		assert.NotNil(t, got.Document.Parts)
+	}
+}
+
+func TestAnswersThatBreakOffDoNotEndLikeWholeOnes(t *testing.T) {
+	srv, s := serve(t)
+	ctx := context.Background()
+	job, err := s.Store.CreateJob(ctx, "Broken", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	_, err = s.AddPicture(ctx, job, "mug.png", f)
+	require.NoError(t, err)
+	// Some of the picture's file is gone from the database.
+	_, err = s.Store.Pool.Exec(ctx, `DELETE FROM blob_pieces WHERE n = (SELECT max(n) FROM blob_pieces)`)
+	require.NoError(t, err)
+	res, err := http.Get(srv.URL + "/api/jobs/" + job.String() + "/archive")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	_, err = io.ReadAll(res.Body)
+	assert.Error(t, err, "the client sees that it is not the whole")
+}
+
+func TestRequestsThatNobodyMeansAreRefused(t *testing.T) {
+	srv, s := serve(t)
+	ctx := context.Background()
+	job, err := s.Store.CreateJob(ctx, "Limits", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	id, err := s.AddPicture(ctx, job, "p.png", bytes.NewReader(pixels(t, 320, 240)))
+	require.NoError(t, err)
+	url := srv.URL + "/api/pictures/" + id.String()
+	view := map[string]any{"x": 0, "y": 0, "w": 320, "h": 240, "width": 320, "height": 240, "show": "nonsense"}
+	var said struct{ Message string }
+	assert.Contains(t, []int{400, 422}, call(t, "POST", url+"/view", view, &said))
+	assert.Contains(t, said.Message, "nonsense")
+	view = map[string]any{"x": 0, "y": 0, "w": 320, "h": 320, "width": 8192, "height": 8192, "show": "picture"}
+	assert.Equal(t, 422, call(t, "POST", url+"/view", view, &said))
+	assert.Contains(t, said.Message, "smaller")
+	assert.Equal(t, 422, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "a\x00b"}, &said))
+	assert.Contains(t, said.Message, "NUL")
+	// An outline a million pixels wide on a small picture.
+	p := document.Part{ID: "a", Name: "A", Picks: []isolate.Pick{{Kind: "outline", Join: "add", Nodes: []isolate.Node{{P: [2]float64{-9e5, -9e5}}, {P: [2]float64{9e5, -9e5}}, {P: [2]float64{9e5, 9e5}}, {P: [2]float64{-9e5, 8e5}}}, Snap: true}}}
+	view = map[string]any{"x": 0, "y": 0, "w": 320, "h": 240, "width": 320, "height": 240, "show": "mask", "part": "a", "document": document.Picture{Parts: []document.Part{p}}}
+	start := time.Now()
+	status := call(t, "POST", url+"/view", view, nil)
+	assert.Equal(t, 422, status)
+	assert.Less(t, time.Since(start), 10*time.Second)
+}
