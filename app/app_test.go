@@ -426,3 +426,33 @@ func TestOpenRasterLayersAreTheResult(t *testing.T) {
 	}
 	assert.LessOrEqual(t, worst, 2.0, "laid over each other the layers are the merged image")
 }
+
+func TestALevelThatIsNotAsItWasWrittenIsMadeAnew(t *testing.T) {
+	s := studio(t)
+	ctx := context.Background()
+	id := mug(t, s)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	v := View{W: 1800, H: 1200, Width: 300, Height: 200, Show: "picture"}
+	before, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	// A disk that lost what it was told to keep: the size is right, the bytes are not. Another process opens it.
+	dir := s.pictureDir(pic.SHA)
+	files, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	for _, f := range files {
+		if f.Name() == "info.json" {
+			continue
+		}
+		i, err := f.Info()
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(filepath.Join(dir, f.Name()), make([]byte, i.Size()), 0o644))
+	}
+	require.NoError(t, os.WriteFile(dir+".original", nil, 0o644))
+	again, err := NewStudio(s.Store, s.dir, s.Log)
+	require.NoError(t, err)
+	defer again.Close()
+	after, err := again.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+}

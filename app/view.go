@@ -107,6 +107,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
+	d.Done = ctx.Done()
 	g := gridOf(p, v, d)
 	src, err := s.light(p, pic.SHA, g)
 	if err != nil {
@@ -137,6 +138,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	out := src
 	if v.Show != "before" {
 		out = d.Paint(src, masks, g.place(), inner).After
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
 	var part *raster.Mask
 	if at >= 0 {

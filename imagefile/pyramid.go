@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"encoding/json"
 	"fmt"
+	"hash/crc32"
 	"io"
 	"math"
 	"os"
@@ -53,6 +54,7 @@ func newLUTs(s *colour.Space, bits int) *luts {
 type sidecar struct {
 	Info   Info
 	Levels int
+	Sums   []uint32 // CRC-32C of each level's file
 }
 
 // BuildPyramid decodes a picture file into a folder. The folder appears whole or not at all.
@@ -75,7 +77,20 @@ func BuildPyramid(original, dir string, lim Limits) (*Pyramid, error) {
 		}
 		w, h = (w+1)/2, (h+1)/2
 	}
-	b, err := json.Marshal(sidecar{info, level + 1})
+	made := sidecar{Info: info, Levels: level + 1}
+	for l := range made.Levels {
+		f, err := os.Open(filepath.Join(tmp, fmt.Sprint(l)))
+		if err != nil {
+			return nil, err
+		}
+		sum, err := sumOf(f)
+		f.Close()
+		if err != nil {
+			return nil, err
+		}
+		made.Sums = append(made.Sums, sum)
+	}
+	b, err := json.Marshal(made)
 	if err != nil {
 		return nil, err
 	}
@@ -92,7 +107,15 @@ func BuildPyramid(original, dir string, lim Limits) (*Pyramid, error) {
 	return OpenPyramid(dir)
 }
 
-// OpenPyramid opens a folder that BuildPyramid made.
+// sumOf gives the CRC-32C of a file from its beginning.
+func sumOf(f *os.File) (uint32, error) {
+	h := crc32.New(crc32.MakeTable(crc32.Castagnoli))
+	_, err := io.Copy(h, io.NewSectionReader(f, 0, 1<<62))
+	return h.Sum32(), err
+}
+
+// OpenPyramid opens a folder that BuildPyramid made. Levels that are not as they were written are an error: the folder is made
+// anew then.
 func OpenPyramid(dir string) (*Pyramid, error) {
 	b, err := os.ReadFile(filepath.Join(dir, "info.json"))
 	if err != nil {
@@ -101,6 +124,9 @@ func OpenPyramid(dir string) (*Pyramid, error) {
 	var s sidecar
 	if err := json.Unmarshal(b, &s); err != nil {
 		return nil, err
+	}
+	if len(s.Sums) != s.Levels {
+		return nil, fmt.Errorf("the decoded picture has %d sums for %d levels", len(s.Sums), s.Levels)
 	}
 	p := &Pyramid{Info: s.Info, Space: s.Info.Space(), dir: dir}
 	p.lut = newLUTs(p.Space, s.Info.Bits)
@@ -115,6 +141,10 @@ func OpenPyramid(dir string) (*Pyramid, error) {
 		if st, err := f.Stat(); err != nil || st.Size() != int64(w)*int64(h)*int64(p.stride()) {
 			p.Close()
 			return nil, fmt.Errorf("level %d of the decoded picture is damaged", l)
+		}
+		if sum, err := sumOf(f); err != nil || sum != s.Sums[l] {
+			p.Close()
+			return nil, fmt.Errorf("level %d of the decoded picture is not as it was written", l)
 		}
 	}
 	return p, nil

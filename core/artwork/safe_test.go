@@ -39,7 +39,7 @@ func TestUsesOfUsesAreReadOnce(t *testing.T) {
 	require.NoError(t, err)
 	found := false
 	for _, c := range d.Colours {
-		found = found || c.CSS == "#1d6a72"
+		found = found || strings.Contains(strings.ToLower(c.Key), "1d6a72")
 	}
 	assert.True(t, found, "the fill of the outermost use is taken in")
 }

@@ -45,6 +45,9 @@ type Developed struct {
 	Parts []DevelopedPart
 	mends []mending
 
+	// Done, where given, ends painting early once it is closed: what comes out is worth nothing then, and nobody waits for it.
+	Done <-chan struct{}
+
 	claimed, painted string // tell who has which pixel, and what all is painted to be
 }
 
@@ -358,10 +361,11 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 	}
 	for i := range d.Parts {
 		if d.Parts[i].Plan != nil && masks[i] != nil {
-			stats[i] = d.Parts[i].Plan.Apply(pic, after, masks[i], place, inner)
+			plan := d.Parts[i].Plan.Until(d.Done)
+			stats[i] = plan.Apply(pic, after, masks[i], place, inner)
 			// Mends look around: what lies there is painted too, but counts elsewhere.
 			for _, r := range around {
-				d.Parts[i].Plan.Apply(pic, after, masks[i], place, r)
+				plan.Apply(pic, after, masks[i], place, r)
 			}
 		}
 	}

@@ -11,6 +11,13 @@ import (
 // more on each side, so that rectangles meet without a seam.
 const Margin = 4 * window
 
+// Until gives a plan that stops being applied once done is closed, some rows early.
+func (p *Plan) Until(done <-chan struct{}) *Plan {
+	q := *p
+	q.done = done
+	return &q
+}
+
 const (
 	window = 2  // half size of the neighbourhood that tells inside and outside colours, applied twice
 	block  = 32 // pixels are visited in squares of this size; mixed ones alone cost extra
@@ -29,6 +36,11 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
 	raster.Parallel(rows, func(n int) {
+		select {
+		case <-p.done:
+			return // nobody waits for it any more
+		default:
+		}
 		y0 := inner.Y0 + n*block
 		var st Stats
 		for x0 := inner.X0; x0 < inner.X1; x0 += block {

@@ -94,6 +94,8 @@ type Plan struct {
 	rebuilt   *rebuilt // nil: what clipped stays as it is
 
 	codedRims bool // mixed pixels were mixed in coded values
+
+	done <-chan struct{} // ends Apply early
 }
 
 // shadeSteps is how finely the factor of the shading is kept; the light runs from 0 to 2.
