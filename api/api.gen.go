@@ -1183,6 +1183,12 @@ type CompareColoursParams struct {
 	B string `form:"b" json:"b"`
 }
 
+// ListJobsParams defines parameters for ListJobs.
+type ListJobsParams struct {
+	// Removed The removed ones that can still be brought back, instead of the others
+	Removed *bool `form:"removed,omitempty" json:"removed,omitempty"`
+}
+
 // PutInksParams defines parameters for PutInks.
 type PutInksParams struct {
 	Name string `form:"name" json:"name"`
@@ -1342,7 +1348,7 @@ type ServerInterface interface {
 	CompareColours(c *gin.Context, params CompareColoursParams)
 
 	// (GET /api/jobs)
-	ListJobs(c *gin.Context)
+	ListJobs(c *gin.Context, params ListJobsParams)
 
 	// (POST /api/jobs)
 	CreateJob(c *gin.Context)
@@ -1691,6 +1697,20 @@ func (siw *ServerInterfaceWrapper) CompareColours(c *gin.Context) {
 // ListJobs operation middleware
 func (siw *ServerInterfaceWrapper) ListJobs(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListJobsParams
+
+	// ------------- Optional query parameter "removed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "removed", c.Request.URL.Query(), &params.Removed, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter removed: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1698,7 +1718,7 @@ func (siw *ServerInterfaceWrapper) ListJobs(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListJobs(c)
+	siw.Handler.ListJobs(c, params)
 }
 
 // CreateJob operation middleware
@@ -3292,6 +3312,7 @@ func (response CompareColoursdefaultJSONResponse) VisitCompareColoursResponse(w 
 }
 
 type ListJobsRequestObject struct {
+	Params ListJobsParams
 }
 
 type ListJobsResponseObject interface {
@@ -5526,8 +5547,10 @@ func (sh *strictHandler) CompareColours(ctx *gin.Context, params CompareColoursP
 }
 
 // ListJobs operation middleware
-func (sh *strictHandler) ListJobs(ctx *gin.Context) {
+func (sh *strictHandler) ListJobs(ctx *gin.Context, params ListJobsParams) {
 	var request ListJobsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListJobs(ctx, request.(ListJobsRequestObject))

@@ -226,7 +226,7 @@ func TestFromUploadToDeliveryThroughTheContract(t *testing.T) {
 }
 
 func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {
-	srv, _ := serve(t)
+	srv, s := serve(t)
 	var job api.Job
 	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
 	url := srv.URL + "/api/jobs/" + job.Id.String()
@@ -278,6 +278,16 @@ func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {
 	for _, j := range all {
 		assert.NotEqual(t, copied.Id, j.Id, "a deleted job is not listed")
 	}
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs?removed=true", nil, &all))
+	require.Len(t, all, 1, "it is in the trash")
+	assert.Equal(t, copied.Id, all[0].Id)
+	require.Equal(t, 200, call(t, "PATCH", srv.URL+"/api/jobs/"+copied.Id.String(), map[string]any{"removed": false}, nil))
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs?removed=true", nil, &all))
+	assert.Empty(t, all)
+	_, err = s.Store.Pool.Exec(context.Background(), `UPDATE jobs SET removed = now() - interval '31 days' WHERE id = $1`, copied.Id)
+	require.NoError(t, err)
+	require.Equal(t, 200, call(t, "GET", srv.URL+"/api/jobs?removed=true", nil, &all))
+	assert.Empty(t, all, "after thirty days it is not offered any more")
 	var d struct {
 		DeltaE00 float64 `json:"delta_e00"`
 	}

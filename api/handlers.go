@@ -144,8 +144,8 @@ func summary(p store.Picture) PictureSummary {
 }
 
 // ListJobs lists all jobs.
-func (s *Server) ListJobs(ctx context.Context, _ ListJobsRequestObject) (ListJobsResponseObject, error) {
-	jobs, err := s.Studio.Store.Jobs(ctx)
+func (s *Server) ListJobs(ctx context.Context, r ListJobsRequestObject) (ListJobsResponseObject, error) {
+	jobs, err := s.Studio.Store.Jobs(ctx, r.Params.Removed != nil && *r.Params.Removed)
 	if err != nil {
 		return nil, err
 	}

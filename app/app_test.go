@@ -359,7 +359,7 @@ func TestAnArchiveOpensElsewhereToTheSameResult(t *testing.T) {
 
 	// A wrong one leaves nothing.
 	jobs := func() int {
-		all, err := other.Store.Jobs(ctx)
+		all, err := other.Store.Jobs(ctx, false)
 		require.NoError(t, err)
 		return len(all)
 	}

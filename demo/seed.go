@@ -36,7 +36,7 @@ var drawings = []struct{ file, name string }{{"poster", "Poster"}, {"route-map",
 
 // Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
 func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
-	jobs, err := s.Store.Jobs(ctx)
+	jobs, err := s.Store.Jobs(ctx, false)
 	if err != nil {
 		return uuid.Nil, err
 	}

@@ -120,7 +120,7 @@ func TestADrawingIsRecolouredByFamily(t *testing.T) {
 	assert.Equal(t, "harbour", red(parts("kept", func([]document.Part) bool { return true })).Target.PaletteID)
 
 	// Another family is held by key and keeps every byte, though it gets a target through the colourway.
-	e.do("hold", e.b.Do(chromedp.Focus(`button[aria-label^="Hold Yellow"]`, chromedp.ByQuery), chromedp.KeyEvent(" ")))
+	e.do("hold", e.b.Do(chromedp.Focus(`button[aria-label^="Lock Yellow"]`, chromedp.ByQuery), chromedp.KeyEvent(" ")))
 	now := parts("held", func(p []document.Part) bool {
 		for _, q := range p {
 			if q.Name == "Yellow" && q.Family.Held {

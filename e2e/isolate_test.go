@@ -272,7 +272,7 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	part(func(p document.Part) bool { return p.Settings.Rebuild != nil && p.Settings.Rebuild.Amount == 100 })
 	e.click("Change the tint")
 	part(func(p document.Part) bool { return p.Cast != nil })
-	e.click("Apart")
+	e.click("Separate")
 	part(func(p document.Part) bool { return p.Settings.Inner == "keep" })
 	e.click("Neutral light")
 	part(func(p document.Part) bool { return p.Target.Neutral })

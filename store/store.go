@@ -117,9 +117,13 @@ func scanJob(r pgx.CollectableRow) (Job, error) {
 	return j, err
 }
 
-// Jobs lists all jobs that were not removed, newest first.
-func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
-	rows, err := s.Pool.Query(ctx, jobColumns+`WHERE j.removed IS NULL ORDER BY j.created DESC`)
+// TrashDays is how long a removed job can be brought back.
+const TrashDays = 30
+
+// Jobs lists all jobs that were not removed, newest first; of those that were, the ones that can be brought back.
+func (s *Store) Jobs(ctx context.Context, removed bool) ([]Job, error) {
+	rows, err := s.Pool.Query(ctx, jobColumns+`WHERE CASE WHEN $1 THEN j.removed > now() - make_interval(days => $2) ELSE j.removed IS NULL END
+		ORDER BY coalesce(j.removed, j.created) DESC`, removed, TrashDays)
 	if err != nil {
 		return nil, err
 	}

@@ -197,7 +197,7 @@ func TestAJobsContentHasAHistoryAndIsCopiedWhole(t *testing.T) {
 	assert.Empty(t, c.Undo)
 
 	require.NoError(t, s.SetRemoved(ctx, to, true))
-	all, err := s.Jobs(ctx)
+	all, err := s.Jobs(ctx, false)
 	require.NoError(t, err)
 	for _, k := range all {
 		assert.NotEqual(t, to, k.ID)

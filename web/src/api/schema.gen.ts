@@ -1616,14 +1616,17 @@ export type $defs = Record<string, never>;
 export interface operations {
     listJobs: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The removed ones that can still be brought back, instead of the others */
+                removed?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description All jobs */
+            /** @description All jobs, newest first */
             200: {
                 headers: {
                     [name: string]: unknown;

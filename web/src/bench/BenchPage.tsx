@@ -272,7 +272,7 @@ export function BenchPage({ id }: { id: string }) {
   const hint =
     tool === "sample" ? <>Click the colour to take. <Key>Esc</Key> leaves it.</>
     : tool === "match" ? <>Click where the target must be met. <Key>Esc</Key> leaves it.</>
-    : tool === "mend" ? <>Brush over what shall go. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
+    : tool === "mend" ? <>Brush over what to remove. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>

@@ -32,7 +32,7 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
         </Toggle>
       ))}
       <div style={{ display: "flex", gap: 8 }}>
-        <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Begin 1 part" : `Begin ${take.length} parts`}</Button>
+        <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Add 1 part" : `Add ${take.length} parts`}</Button>
         <Button onPress={p.onClose}>Close</Button>
       </div>
     </Dialog>

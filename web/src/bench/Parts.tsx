@@ -85,7 +85,7 @@ export function Parts(p: {
       <Head>
         <h2>Parts</h2>
         <span style={{ display: "flex" }}>
-          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>Carry over</Button>}
+          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>Copy parts from…</Button>}
           <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
         </span>
       </Head>

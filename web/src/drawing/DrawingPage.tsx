@@ -269,7 +269,7 @@ export function DrawingPage({ id }: { id: string }) {
         <Head>
           <h2>Families</h2>
           {flat && <Button $kind="quiet" onPress={() => { edit("work on it as a photo", (x) => ({ ...x, parts: x.parts.filter((q) => !q.family) })); }} style={{ padding: "1px 6px" }}>As a photo</Button>}
-          <Button $kind="quiet" onPress={() => void gather(0)} style={{ padding: "1px 6px" }}>Gather anew</Button>
+          <Button $kind="quiet" onPress={() => void gather(0)} style={{ padding: "1px 6px" }}>Regroup colours</Button>
         </Head>
         <div style={{ padding: "0 14px 4px" }}>
           <NumberRow label="How many" value={count ?? parts.length} min={1} max={Math.max(12, parts.length)} initial={parts.length} onDrag={setCount} onRest={(n) => { setCount(undefined); if (n !== parts.length) void gather(n); }} />

@@ -44,7 +44,7 @@ const Members = memo(function Members(p: MembersProps) {
               <button type="button" onClick={() => p.onPick(m.colour)} style={{ border: 0, background: "none", padding: 0, textDecoration: m.colour === p.main ? "underline" : undefined }} title="Show where it is" className="num">{m.colour}</button>
               <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
             </span>
-            <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Let go of ${m.colour}` : `Hold ${m.colour}`} onPress={() => p.onMembers(m.held ? "let go" : "hold", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Held" : "Hold"}</Button>
+            <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Locked" : "Lock"}</Button>
             <Select aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} style={{ width: 62 }}>
               <option value="">Move</option>
               <option value="own">to a family of its own</option>
@@ -114,7 +114,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       <NumberRow label="Lightness" value={family.lightness ?? 0} min={-50} max={50} initial={0} signed onDrag={(lightness) => p.onDrag({ lightness })} onRest={(lightness) => p.onFamily("lightness", { lightness })} />
       <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
         <Button isDisabled={!reset} onPress={() => p.onPart(`reset ${part.name}`, { target: {}, family: { ...family, hue: undefined, saturation: undefined, lightness: undefined, how: undefined } })}>Reset this family</Button>
-        <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Target into the palette" : "Main colour into the palette"}</Button>
+        <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Add target to palette" : "Add main colour to palette"}</Button>
       </div>
       <Heading>Made of</Heading>
       <Members list={family.members} main={family.main} members={members} others={others} onMembers={p.onMembers} onMove={p.onMove} onPick={p.onPick} />

@@ -77,8 +77,8 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
           </small>
         </Choose>
       )}
-      <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Let go of ${part.name}` : `Hold ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
-        {held ? "Held" : "Hold"}
+      <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Unlock ${part.name}` : `Lock ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
+        {held ? "Locked" : "Lock"}
       </Button>
     </Row>
   );

@@ -103,7 +103,7 @@ export function AcrossPage({ id }: { id: string }) {
         <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
           <Select aria-label="Part" value={row?.name ?? ""} onChange={(e) => setName(e.target.value)}>{rows.map((r) => <option key={r.name} value={r.name}>{r.name} · {r.pictures.length}</option>)}</Select>
           <Select aria-label="Colourway" value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: "As set" }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
-          <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Bring in line</Button>
+          <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Match across pictures</Button>
         </div>
         {problem && <Notice strong>{problem}</Notice>}
         {job && rows.length === 0 && <Notice>No part has been isolated yet.</Notice>}

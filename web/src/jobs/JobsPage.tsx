@@ -40,12 +40,13 @@ const More = styled(Menu)`
   > *[data-focused] { background: var(--rail); }
 `;
 
-/** All jobs: found by name, copied, put aside, deleted and brought back. */
+/** All jobs: found by name, copied, archived, deleted and brought back. */
 export function JobsPage() {
   const queries = useQueryClient();
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => unwrap(api.GET("/api/jobs")) });
   const [search, setSearch] = useState("");
-  const [aside, setAside] = useState(false);
+  const trash = useQuery({ queryKey: ["jobs", "trash"], queryFn: () => unwrap(api.GET("/api/jobs", { params: { query: { removed: true } } })) });
+  const [which, setWhich] = useState<"active" | "archived" | "trash">("active");
   const [deleted, setDeleted] = useState<{ id: string; name: string }>();
   const [problem, setProblem] = useState<string>();
   const create = useMutation({
@@ -69,15 +70,16 @@ export function JobsPage() {
   };
   const change = (job: string, body: { archived?: boolean; removed?: boolean }) => unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job } }, body }));
   const wanted = search.trim().toLowerCase();
-  const shown = (jobs.data ?? []).filter((j) => !!j.archived === aside && j.name.toLowerCase().includes(wanted));
+  const shown = (which === "trash" ? (trash.data ?? []) : (jobs.data ?? []).filter((j) => !!j.archived === (which === "archived"))).filter((j) => j.name.toLowerCase().includes(wanted));
   const put = (jobs.data ?? []).filter((j) => j.archived).length;
+  const binned = trash.data?.length ?? 0;
   return (
     <>
       <Bar>
         <Brand onGo={(e) => e.preventDefault()} />
         <Space />
         <FileTrigger acceptedFileTypes={[".zip"]} onSelect={(f) => { const one = f?.[0]; if (one) void bring(one); }}>
-          <Button isDisabled={opening}>{opening ? "Opening the archive" : "Open an archive"}</Button>
+          <Button isDisabled={opening}>{opening ? "Opening the backup file" : "Open a backup file"}</Button>
         </FileTrigger>
         <Button $kind="solid" onPress={() => create.mutate()} isDisabled={create.isPending}>
           New job
@@ -87,7 +89,7 @@ export function JobsPage() {
         <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
           <h1 style={{ marginRight: 8 }}>Jobs</h1>
           {(jobs.data?.length ?? 0) > 0 && <Field aria-label="Search jobs by name" placeholder="Search by name" value={search} onChange={(e) => setSearch(e.target.value)} style={{ width: 220 }} />}
-          {(put > 0 || aside) && <Segmented small label="Which jobs" value={aside ? "aside" : "open"} onChange={(v) => setAside(v === "aside")} options={[["open", "At work"], ["aside", `Put aside, ${put}`]]} />}
+          {(put > 0 || binned > 0 || which !== "active") && <Segmented small label="Which jobs" value={which} onChange={setWhich} options={[["active", "Active"], ["archived", `Archived, ${put}`], ["trash", `Trash, ${binned}`]]} />}
         </div>
         {(jobs.error ?? create.error) && <Notice strong>{explain(jobs.error ?? create.error)}</Notice>}
         {problem && <Notice strong>{problem}</Notice>}
@@ -96,24 +98,33 @@ export function JobsPage() {
             “{deleted.name}” is deleted. <Button onPress={() => void act(async () => { await change(deleted.id, { removed: false }); setDeleted(undefined); })}>Bring it back</Button>
           </Notice>
         )}
-        {jobs.data?.length === 0 && <Notice>No job yet. Make one, then drop photos into it.</Notice>}
-        {(jobs.data?.length ?? 0) > 0 && shown.length === 0 && <p style={{ color: "var(--ink3)" }}>{wanted ? `No job is called anything like “${search.trim()}”.` : "None here."}</p>}
+        {which === "trash" && <p style={{ color: "var(--ink3)" }}>Deleted jobs can be brought back here for 30 days.</p>}
+        {jobs.data?.length === 0 && which === "active" && <Notice>No job yet. Make one, then drop photos into it.</Notice>}
+        {((jobs.data?.length ?? 0) > 0 || which !== "active") && shown.length === 0 && <p style={{ color: "var(--ink3)" }}>{wanted && which !== "trash" ? `No job is called anything like “${search.trim()}”.` : "None here."}</p>}
         <Grid>
           {shown.map((j) => (
             <li key={j.id}>
-              <a
-                href={`/jobs/${j.id}`}
-                onClick={(e) => {
-                  e.preventDefault();
-                  go(`/jobs/${j.id}`);
-                }}
-              >
-                <Cover>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
-                <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
-              </a>
+              {which === "trash" ? (
+                <div>
+                  <Cover style={{ opacity: 0.55 }}>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
+                  <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
+                </div>
+              ) : (
+                <a
+                  href={`/jobs/${j.id}`}
+                  onClick={(e) => {
+                    if (e.ctrlKey || e.metaKey || e.shiftKey) return; // the browser opens it elsewhere
+                    e.preventDefault();
+                    go(`/jobs/${j.id}`);
+                  }}
+                >
+                  <Cover>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
+                  <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
+                </a>
+              )}
               <div style={{ display: "flex", alignItems: "center", justifyContent: "space-between", color: "var(--ink3)" }}>
                 <span className="num">{j.pictures} {j.pictures === 1 ? "picture" : "pictures"}</span>
-                <MenuTrigger>
+                {which === "trash" ? <Button $kind="quiet" style={{ padding: "0 6px" }} onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuTrigger>
                   <Button $kind="quiet" aria-label={`More for ${j.name}`} style={{ padding: "0 6px" }}>⋯</Button>
                   <Popover>
                     <More
@@ -124,12 +135,12 @@ export function JobsPage() {
                       }}
                     >
                       <MenuItem id="copy">Duplicate</MenuItem>
-                      <MenuItem id="archive" href={`/api/jobs/${j.id}/archive`} download="">Save as archive</MenuItem>
-                      <MenuItem id="aside">{j.archived ? "Back to work" : "Put aside"}</MenuItem>
+                      <MenuItem id="archive" href={`/api/jobs/${j.id}/archive`} download="">Save a backup file</MenuItem>
+                      <MenuItem id="aside">{j.archived ? "Make active" : "Archive"}</MenuItem>
                       <MenuItem id="delete">Delete</MenuItem>
                     </More>
                   </Popover>
-                </MenuTrigger>
+                </MenuTrigger>}
               </div>
             </li>
           ))}

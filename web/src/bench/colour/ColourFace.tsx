@@ -63,15 +63,15 @@ export function ColourFace(p: {
       </Line>
       {part.target.css && (
         <Line>
-          <span>It counts as</span>
+          <span>Measured</span>
           <div>
-            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "Seen here"], ["neutral", "Neutral light"]]} />
+            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "As seen here"], ["neutral", "Neutral light"]]} />
           </div>
           <span />
         </Line>
       )}
       <Line>
-        <span>Known own colour</span>
+        <span>Original colour, if known</span>
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
         <span />
       </Line>
