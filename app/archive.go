@@ -214,7 +214,7 @@ func readHead(f *zip.File) (Archive, error) {
 	}
 	r, err := f.Open()
 	if err != nil {
-		return a, err
+		return a, &InputError{"job.json cannot be read out of the archive: " + err.Error()}
 	}
 	defer r.Close()
 	if err := decodeHead(json.NewDecoder(io.LimitReader(r, 256<<20)), &a); err != nil {

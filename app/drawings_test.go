@@ -79,7 +79,7 @@ func elsewhere(t *testing.T, s *Studio, job uuid.UUID) (*Studio, []byte) {
 // lastJob is the newest of an installation.
 func lastJob(t *testing.T, s *Studio) uuid.UUID {
 	t.Helper()
-	jobs, err := s.Store.Jobs(context.Background(, false))
+	jobs, err := s.Store.Jobs(context.Background(), false)
 	require.NoError(t, err)
 	return jobs[0].ID
 }

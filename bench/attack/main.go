@@ -265,7 +265,11 @@ func mutatedJSON(rnd *rand.Rand, b []byte) []byte {
 	return out
 }
 
-var odd = []any{nil, 0.0, -1.0, 1e9, -1e9, 1e308, 0.5, 8192.0, "", "nonsense", "a\x00b", true, []any{}, map[string]any{}, strings.Repeat("x", 5000)}
+// odd gives a value that nobody expects.
+func odd(rnd *rand.Rand) any {
+	list := []any{nil, 0.0, -1.0, 1e9, -1e9, 1e308, 0.5, 8192.0, "", "nonsense", "a\x00b", true, []any{}, map[string]any{}, strings.Repeat("x", 5000)}
+	return list[rnd.Intn(len(list))]
+}
 
 func change(rnd *rand.Rand, v any) any {
 	switch x := v.(type) {
@@ -276,7 +280,7 @@ func change(rnd *rand.Rand, v any) any {
 		}
 		sort.Strings(keys)
 		if len(keys) == 0 || rnd.Intn(12) == 0 {
-			x["more"] = odd[rnd.Intn(len(odd))]
+			x["more"] = odd(rnd)
 			return x
 		}
 		k := keys[rnd.Intn(len(keys))]
@@ -289,7 +293,7 @@ func change(rnd *rand.Rand, v any) any {
 	case []any:
 		if len(x) == 0 || rnd.Intn(12) == 0 {
 			for range rnd.Intn(300) {
-				x = append(x, odd[rnd.Intn(len(odd))])
+				x = append(x, odd(rnd))
 			}
 			return x
 		}
@@ -298,10 +302,10 @@ func change(rnd *rand.Rand, v any) any {
 		return x
 	case float64:
 		if rnd.Intn(2) == 0 {
-			return x * (rnd.Float64()*4 - 1)
+			return min(1e300, max(-1e300, x*(rnd.Float64()*4-1)))
 		}
 	}
-	return odd[rnd.Intn(len(odd))]
+	return odd(rnd)
 }
 
 func read(path string) []byte {
