@@ -364,6 +364,41 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 	e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach > 0.2 })
 }
 
+func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	zoom := func() float64 {
+		z, err := drive.Eval[float64](e.b, `Number([...document.querySelectorAll("button,span,div")].map((n) => n.textContent.trim()).find((t) => /^[0-9]+ %$/.test(t)).split(" ")[0])`)
+		e.do("zoom", err)
+		return z
+	}
+	before := zoom()
+	x, y, err := e.b.OnStage(900, 640, w, h)
+	e.do("where", err)
+	touch := func(kind input.TouchType, apart float64) {
+		var points []*input.TouchPoint
+		if kind != input.TouchEnd {
+			points = []*input.TouchPoint{{X: x - apart, Y: y, ID: 1}, {X: x + apart, Y: y, ID: 2}}
+		}
+		e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, points)))
+	}
+	e.do("one", e.b.Do(input.DispatchTouchEvent(input.TouchStart, []*input.TouchPoint{{X: x - 40, Y: y, ID: 1}})))
+	touch(input.TouchStart, 40)
+	for _, apart := range []float64{50, 65, 80} {
+		touch(input.TouchMove, apart)
+	}
+	touch(input.TouchEnd, 0)
+	e.settled()
+	assert.InDelta(t, 2*before, zoom(), 0.15*before, "twice as far apart is twice as large")
+	assert.Empty(t, e.parts(), "no stroke was drawn")
+	// One finger draws.
+	for i, k := range []input.TouchType{input.TouchStart, input.TouchMove, input.TouchMove} {
+		e.do("draw", e.b.Do(input.DispatchTouchEvent(k, []*input.TouchPoint{{X: x + 20*float64(i), Y: y, ID: 1}})))
+	}
+	e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
+}
+
 func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
 	e := openBench(t)
 	e.key("m")

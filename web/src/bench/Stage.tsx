@@ -2,6 +2,7 @@ import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref
 import styled from "styled-components";
 import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
+import { Fingers } from "./fingers";
 import type { Gesture } from "./isolate/gestures";
 import type { Kind } from "./isolate/kinds";
 import type { Node } from "./isolate/nodes";
@@ -114,6 +115,7 @@ export function Stage(p: Props) {
   const cursor = useRef<{ x: number; y: number } | undefined>(undefined);
   const space = useRef(false);
   const drag = useRef<{ kind: "pan" | "move" | "turn" | "stroke" | "pull"; x: number; y: number; stroke?: Stroke; alt: boolean; shift?: boolean; from?: [number, number]; to?: [number, number]; far?: boolean } | undefined>(undefined);
+  const fingers = useRef(new Fingers());
   const [placement, setPlacement] = useState<Placement>({ zoom: 0, left: 0, top: 0 });
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
@@ -443,8 +445,21 @@ export function Stage(p: Props) {
 
   const pressed = (e: { pointerType: string; pressure: number }) => (e.pointerType === "pen" && p.tool === "brush" ? [Math.max(0.02, Math.round(e.pressure * 100) / 100)] : undefined);
 
+  const breakOff = () => {
+    preview.current = undefined; // as if it had not been begun
+    ask();
+  };
   const down = (e: React.PointerEvent<HTMLCanvasElement>) => {
     e.currentTarget.focus();
+    if (e.pointerType === "touch") {
+      const { x, y } = spot(e);
+      e.currentTarget.setPointerCapture(e.pointerId);
+      if (fingers.current.down(e.pointerId, x, y)) {
+        if (drag.current?.stroke) breakOff();
+        drag.current = undefined;
+        return;
+      }
+    }
     const s = spot(e);
     const c = e.currentTarget;
     const works = freehand.has(p.tool) || clicking.has(p.tool);
@@ -475,6 +490,14 @@ export function Stage(p: Props) {
   };
   const move = (e: React.PointerEvent<HTMLCanvasElement>) => {
     const s = spot(e);
+    if (e.pointerType === "touch") {
+      const pinch = fingers.current.move(e.pointerId, s.x, s.y);
+      if (pinch) {
+        place({ ...view.current, left: view.current.left + pinch.dx, top: view.current.top + pinch.dy }, false);
+        zoomAt(view.current.zoom * pinch.apart, pinch.x, pinch.y);
+      }
+      if (fingers.current.pinching) return;
+    }
     cursor.current = { x: s.x, y: s.y };
     const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
     const d = drag.current;
@@ -505,6 +528,7 @@ export function Stage(p: Props) {
     repaint();
   };
   const up = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    if (e.pointerType === "touch" && fingers.current.up(e.pointerId)) return;
     const d = drag.current;
     drag.current = undefined;
     const done = e.type !== "pointercancel";
@@ -512,10 +536,7 @@ export function Stage(p: Props) {
       const end = d.stroke.points[d.stroke.points.length - 1];
       lastPoint.current = end as [number, number] | undefined;
       if (done) p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
-      else {
-        preview.current = undefined; // broken off: as if it had not been begun
-        ask();
-      }
+      else breakOff();
     } else if (d?.kind === "pull" && d.from && d.to && done) {
       if (d.far) p.onGesture({ kind: "box", from: d.from, to: d.to, shift: !!d.shift, done });
       else p.onGesture({ kind: "click", at: d.from, shift: !!d.shift, alt: d.alt, done });
