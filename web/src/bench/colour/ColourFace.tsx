@@ -63,9 +63,9 @@ export function ColourFace(p: {
       </Line>
       {part.target.css && (
         <Line>
-          <span>Measured</span>
+          <span>Measured as</span>
           <div>
-            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "As seen here"], ["neutral", "Neutral light"]]} />
+            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "Seen here"], ["neutral", "Neutral light"]]} />
           </div>
           <span />
         </Line>

@@ -43,9 +43,8 @@ export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
           {hand("Highlights", s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
           <Line>
             <span>Several tones</span>
-            <div><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "Keep"], ["flat", "Merge"], ["keep", "Separate"]]} /></div>
-            <span />
-          </Line>
+            <div style={{ gridColumn: "2 / -1" }}><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "Keep"], ["flat", "Merge"], ["keep", "Separate"]]} /></div>
+                      </Line>
         </>
       )}
       {method === "turn-hue" && (
