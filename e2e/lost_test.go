@@ -96,3 +96,18 @@ func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
 	require.NoError(t, b.Click("Bring Lisk Street Tramway shop back"))
 	require.Eventually(t, func() bool { return len(get[[]struct{ ID string }](t, s.url()+"/api/jobs")) == 1 }, 10e9, 50e6)
 }
+
+// A click that is to open elsewhere is left to the browser.
+func TestCtrlClickOpensElsewhere(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Until(`document.querySelector("a[href^='/jobs/']")`))
+	taken, err := drive.Eval[[]bool](b, `(() => {
+		const a = document.querySelector("a[href^='/jobs/']");
+		const press = (how) => { const e = new MouseEvent("click", { bubbles: true, cancelable: true, button: 0, ...how }); addEventListener("click", (x) => x.preventDefault(), { once: true }); let taken; a.parentElement.addEventListener("click", (x) => { taken = x.defaultPrevented; }, { once: true }); document.addEventListener("click", (x) => { taken = x.defaultPrevented; }, { once: true }); a.dispatchEvent(e); return taken; };
+		return [press({ ctrlKey: true }), press({})];
+	})()`)
+	require.NoError(t, err)
+	assert.Equal(t, []bool{false, true}, taken)
+}

@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from "react";
+import { useSyncExternalStore, type MouseEvent } from "react";
 
 const heard = new Set<() => void>();
 const tell = () => heard.forEach((f) => f());
@@ -19,4 +19,13 @@ export function usePath(): string {
 export function go(path: string) {
   history.pushState(null, "", path);
   tell();
+}
+
+/** What a link does when it is pressed: goes there without loading anew, or leaves it to the browser where it is to open elsewhere. */
+export function follow(path: string) {
+  return (e: MouseEvent) => {
+    if (e.button !== 0 || e.ctrlKey || e.metaKey || e.shiftKey || e.altKey) return;
+    e.preventDefault();
+    go(path);
+  };
 }

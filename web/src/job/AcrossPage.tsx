@@ -5,7 +5,7 @@ import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Select, Small } from "../look/Field";
-import { go } from "../router";
+import { follow } from "../router";
 import { useJob } from "./useJob";
 
 const Page = styled.div`
@@ -93,9 +93,9 @@ export function AcrossPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${id}`); }}>{job?.name}</a> / <b>Across pictures</b>
+          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name}</a> / <b>Across pictures</b>
         </nav>
         <Space />
       </Bar>

@@ -7,7 +7,7 @@ import { Bar, Brand, Button, Notice, Space } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { withCell } from "../colourways";
 import { Cover, Grid } from "../jobs/JobsPage";
-import { go } from "../router";
+import { follow, go } from "../router";
 import { Deliveries } from "./Deliveries";
 import { useColourDrag } from "./drag";
 import { Matrix } from "./Matrix";
@@ -164,17 +164,13 @@ export function JobPage({ id }: { id: string }) {
       setProblem(explain(e));
     }
   };
-  const open = (picture: string) => (e: React.MouseEvent) => {
-    e.preventDefault();
-    go(`/pictures/${picture}`);
-  };
   const shown = uploads.list.filter((u) => u.state !== "done");
   return (
     <Page>
       <Bar>
-        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href="/" onClick={(e) => { e.preventDefault(); go("/"); }}>Jobs</a> / <b>{job?.name}</b>
+          <a href="/" onClick={follow("/")}>Jobs</a> / <b>{job?.name}</b>
         </nav>
         <Space />
         <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)" }} data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</span>
@@ -207,7 +203,7 @@ export function JobPage({ id }: { id: string }) {
             <Grid>
               {job.pictures.map((p) => (
                 <li key={p.id}>
-                  <a href={`/pictures/${p.id}`} onClick={open(p.id)}>
+                  <a href={`/pictures/${p.id}`} onClick={follow(`/pictures/${p.id}`)}>
                     <Cover>
                       <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
                     </Cover>

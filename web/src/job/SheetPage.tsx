@@ -5,7 +5,7 @@ import { lab } from "../bench/figures";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Field, Select } from "../look/Field";
-import { go } from "../router";
+import { follow, go } from "../router";
 import { useJob } from "./useJob";
 import { coverIn, useProof } from "./useProof";
 
@@ -136,9 +136,9 @@ export function SheetPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+        <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${id}`); }}>{job.name}</a> / <b>Sheet</b>
+          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job.name}</a> / <b>Sheet</b>
         </nav>
         <Space />
         {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}

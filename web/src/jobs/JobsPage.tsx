@@ -5,7 +5,7 @@ import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { Field } from "../look/Field";
-import { go } from "../router";
+import { follow, go } from "../router";
 
 export const Grid = styled.ul`
   list-style: none;
@@ -112,11 +112,7 @@ export function JobsPage() {
               ) : (
                 <a
                   href={`/jobs/${j.id}`}
-                  onClick={(e) => {
-                    if (e.ctrlKey || e.metaKey || e.shiftKey) return; // the browser opens it elsewhere
-                    e.preventDefault();
-                    go(`/jobs/${j.id}`);
-                  }}
+                  onClick={follow(`/jobs/${j.id}`)}
                 >
                   <Cover>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
                   <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>

@@ -1,5 +1,5 @@
 import type { Picture } from "../api/client";
-import { go } from "../router";
+import { follow } from "../router";
 import { Crumb } from "./Bench";
 import { Brand, Space } from "./controls";
 
@@ -7,9 +7,9 @@ import { Brand, Space } from "./controls";
 export function Where({ picture, saving }: { picture: Picture; saving: "saved" | "saving" | "offline" }) {
   return (
     <>
-      <Brand onGo={(e) => { e.preventDefault(); go("/"); }} />
+      <Brand onGo={follow("/")} />
       <Crumb aria-label="Where you are">
-        <a href={`/jobs/${picture.job}`} onClick={(e) => { e.preventDefault(); go(`/jobs/${picture.job}`); }}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
+        <a href={`/jobs/${picture.job}`} onClick={follow(`/jobs/${picture.job}`)}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
       </Crumb>
       <Space />
       <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={saving} data-revision={picture.revision}>

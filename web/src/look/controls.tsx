@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, useState, type ReactNode } from "react";
+import { memo, useRef, useState, type ReactNode } from "react";
 import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
@@ -155,10 +155,7 @@ export function NumberRow(p: NumberRowProps) {
 const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
-  const last = useRef(p.value);
-  useEffect(() => {
-    last.current = p.value;
-  }, [p.value]);
+  const moved = useRef(false); // since the pointer or the key went down
   const at = (v: number) => (100 * (v - p.min)) / (p.max - p.min);
   const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
   const commit = () => {
@@ -168,7 +165,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
     if (Number.isFinite(v)) p.onRest(Math.max(p.min, Math.min(p.max, v)));
   };
   return (
-    <Row onDoubleClick={(e) => { if (!(e.target instanceof HTMLInputElement && e.target.type === "text")) p.onRest(p.initial); }}>
+    <Row onDoubleClick={(e) => { if (!(e.target instanceof HTMLInputElement && e.target.type === "text") && p.value !== p.initial) p.onRest(p.initial); }}>
       <span>{p.label}</span>
       <Slider
         aria-label={p.label}
@@ -177,10 +174,13 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         maxValue={p.max}
         step={p.step ?? 1}
         onChange={(v) => {
-          last.current = v as number;
+          moved.current = true;
           p.onDrag(v as number);
         }}
-        onChangeEnd={(v) => p.onRest(v as number)}
+        onChangeEnd={(v) => {
+          if (moved.current) p.onRest(v as number); // a click that moves nothing is no step
+          moved.current = false;
+        }}
       >
         <Track>
           <Fill style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
