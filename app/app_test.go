@@ -188,6 +188,46 @@ func TestADeliveryThatAKilledServerWasWorkingOnIsDoneByTheNext(t *testing.T) {
 	}
 }
 
+func TestAFileThatEndedTwoWorkersIsSetAsideAndTheOthersGoOn(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	only, err := s.Queue(0)
+	require.NoError(t, err)
+	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	order := func() uuid.UUID {
+		list, err := s.OrderFiles(ctx, only, p.Job, Order{Pictures: []uuid.UUID{id}, Format: "png", Quality: 92})
+		require.NoError(t, err)
+		return list[0].ID
+	}
+	poison := order()
+	for end := range 2 {
+		_, err = s.Store.Pool.Exec(ctx, "UPDATE river_job SET state = 'running', attempt = 1, attempted_at = now(), attempted_by = '{gone}' WHERE state = 'available'")
+		require.NoError(t, err)
+		n, err := s.Store.ReleaseInterrupted(ctx)
+		require.NoError(t, err)
+		assert.EqualValues(t, 1-end, n, "the first end is forgiven")
+	}
+	d, err := s.Store.Delivery(ctx, poison)
+	require.NoError(t, err)
+	assert.Equal(t, "failed", d.State)
+	assert.Contains(t, d.Problem, "set aside")
+	good := order()
+	worker, err := s.Queue(1)
+	require.NoError(t, err)
+	require.NoError(t, worker.Start(ctx))
+	defer func() { require.NoError(t, worker.StopAndCancel(ctx)) }()
+	require.Eventually(t, func() bool {
+		d, err := s.Store.Delivery(ctx, good)
+		return err == nil && d.State == "done"
+	}, 60*time.Second, 50*time.Millisecond)
+	d, err = s.Store.Delivery(ctx, poison)
+	require.NoError(t, err)
+	assert.Equal(t, "failed", d.State, "it is not tried a third time")
+	_, err = s.DeliverAgain(ctx, only, poison)
+	assert.NoError(t, err, "somebody may ask for it again")
+}
+
 // twoColourways gives the mug's job two: one that paints its part in the palette's colour, one that leaves it.
 func twoColourways(t *testing.T, s *Studio, id uuid.UUID) store.Job {
 	t.Helper()

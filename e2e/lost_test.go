@@ -102,12 +102,15 @@ func TestCtrlClickOpensElsewhere(t *testing.T) {
 	s := newServer(t)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
-	require.NoError(t, b.Until(`document.querySelector("a[href^='/jobs/']")`))
-	taken, err := drive.Eval[[]bool](b, `(() => {
-		const a = document.querySelector("a[href^='/jobs/']");
-		const press = (how) => { const e = new MouseEvent("click", { bubbles: true, cancelable: true, button: 0, ...how }); addEventListener("click", (x) => x.preventDefault(), { once: true }); let taken; a.parentElement.addEventListener("click", (x) => { taken = x.defaultPrevented; }, { once: true }); document.addEventListener("click", (x) => { taken = x.defaultPrevented; }, { once: true }); a.dispatchEvent(e); return taken; };
-		return [press({ ctrlKey: true }), press({})];
+	require.NoError(t, b.Until(`!!document.querySelector("a[href^='/jobs/']")`))
+	went, err := drive.Eval[[]bool](b, `(() => {
+		const press = (how) => {
+			addEventListener("click", (e) => e.preventDefault(), { once: true }); // no other tab is wanted here
+			document.querySelector("a[href^='/jobs/']").dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, ...how }));
+			return location.pathname.startsWith("/jobs/");
+		};
+		return [press({ ctrlKey: true }), press({ shiftKey: true }), press({})];
 	})()`)
 	require.NoError(t, err)
-	assert.Equal(t, []bool{false, true}, taken)
+	assert.Equal(t, []bool{false, false, true}, went)
 }

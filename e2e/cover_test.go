@@ -1,0 +1,42 @@
+package e2e
+
+import (
+	"encoding/json"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/e2e/drive"
+)
+
+// A drawing whose styles would lay it over the whole page stays in its box, and what would run in it does not.
+func TestADrawingThatWantsToCoverThePageStaysInItsBox(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	job := get[[]struct{ ID string }](t, s.url()+"/api/jobs")[0].ID
+	svg := `<!DOCTYPE svg [<!ATTLIST svg onload CDATA "document.title='ran'">]>
+<svg xmlns="http://www.w3.org/2000/svg" xmlns:h="http://www.w3.org/1999/xhtml" width="300" height="200" viewBox="0 0 300 200">
+<style>:root, svg { position: fixed !important; inset: 0 !important; width: 200vw !important; height: 200vh !important; z-index: 99999 !important } rect { fill: #1d6a72 }</style>
+<h:style>body { display: none }</h:style>
+<rect width="300" height="200"/><circle cx="150" cy="100" r="40" fill="#d9a441"/></svg>`
+	res, err := http.Post(s.url()+"/api/jobs/"+job+"/pictures?name=cover.svg", "application/octet-stream", strings.NewReader(svg))
+	require.NoError(t, err)
+	defer res.Body.Close()
+	require.Equal(t, 201, res.StatusCode)
+	var made struct{ ID string }
+	require.NoError(t, json.NewDecoder(res.Body).Decode(&made))
+	require.NoError(t, b.Do(chromedp.Navigate(s.url()+"/pictures/"+made.ID)))
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[data-testid=drawing] div")].some((d) => d.shadowRoot?.querySelector("circle"))`))
+	hit, err := drive.Eval[[]bool](b, `(() => {
+		const frame = document.querySelector("[data-testid=drawing]");
+		const inFrame = (x, y) => frame.contains(document.elementFromPoint(x, y));
+		const r = frame.getBoundingClientRect();
+		return [inFrame(innerWidth / 2, 12), inFrame(innerWidth - 60, innerHeight / 2), inFrame(r.x + r.width / 2, r.y + r.height / 2), document.title === "ran"];
+	})()`)
+	require.NoError(t, err)
+	assert.Equal(t, []bool{false, false, true, false}, hit, "the bar, the panel, the drawing itself, and whether it ran")
+}
