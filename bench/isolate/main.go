@@ -274,10 +274,14 @@ func likeSpeed() {
 	check(err)
 	raw := filepath.Join(dir, "24.v")
 	run("vips", "copy", big, raw)
+	var made []float64
 	for range 5 {
 		t := time.Now()
 		run("vips", "colourspace", raw, filepath.Join(dir, "lab.v"), "lab")
 		vips := time.Since(t).Seconds()
+		t = time.Now()
+		check(isolate.Prepare(p, nil))
+		made = append(made, time.Since(t).Seconds()/vips)
 		t = time.Now()
 		for y := 0; y < h; y += 256 {
 			_, err := sel.Render(0, raster.Rect{Y0: y, X1: w, Y1: min(h, y+256)})
@@ -286,6 +290,7 @@ func likeSpeed() {
 		full = append(full, time.Since(t).Seconds()/vips)
 	}
 	fmt.Printf("  first answer %.2f, tolerance step %.2f of converting the view to Lab; full mask %.2f of libvips' conversion (medians)\n", median(first), median(step), median(full))
+	fmt.Printf("  what a picture is made of, over libvips' Lab of the whole: %.2f (aim 8)\n", median(made))
 }
 
 // kept remembers everything.
