@@ -185,13 +185,6 @@ func (r *regions) alike(marked []bool) []float32 {
 			to = append(to, k)
 		}
 	}
-	const enough = 96 // that stand for all that are marked
-	if step := (len(to) + enough - 1) / enough; step > 1 {
-		for i := range to[:len(to)/step] {
-			to[i] = to[i*step]
-		}
-		to = to[:len(to)/step]
-	}
 	out := make([]float32, len(r.words))
 	raster.Parallel(len(out), func(k int) {
 		best := [3]float32{1, 1, 1}
