@@ -14,6 +14,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"strings"
 	"sync"
 	"syscall"
@@ -73,17 +74,20 @@ const (
 	mostCPU = 2 * time.Hour
 )
 
-// Pool starts processes, one of them in advance: loading the libraries takes as long as reading a small picture.
+// Pool starts processes, one of them in advance: loading the libraries takes as long as reading a small picture. No more than
+// twice as many calls as there are processors, and two, are under way at once; others wait.
 type Pool struct {
-	dir   string // where processes have folders of their own
-	spare chan *process
-	mu    sync.Mutex
-	ended bool
+	dir     string // where processes have folders of their own
+	spare   chan *process
+	busy    chan struct{} // holds one for each call that is under way
+	mu      sync.Mutex
+	ended   bool
+	filling bool // one is being started
 }
 
 // NewPool gives a pool whose processes work in folders below dir, which should be on the disk that the files are on.
 func NewPool(dir string) *Pool {
-	return &Pool{dir: dir, spare: make(chan *process, 1)}
+	return &Pool{dir: dir, spare: make(chan *process, 1), busy: make(chan struct{}, 2*runtime.NumCPU()+2)}
 }
 
 // Close ends what was started in advance.
@@ -107,23 +111,29 @@ func (o *Pool) take() (p *process, err error) {
 			return nil, err
 		}
 	}
-	go func() {
-		next, err := o.start()
-		if err != nil {
-			return // whoever needs one will be told
-		}
-		o.mu.Lock()
-		defer o.mu.Unlock()
-		if !o.ended {
-			select {
-			case o.spare <- next:
-				return
-			default:
-			}
-		}
-		next.kill()
-	}()
+	o.mu.Lock()
+	fill := !o.ended && !o.filling && len(o.spare) == 0
+	o.filling = o.filling || fill
+	o.mu.Unlock()
+	if fill {
+		go o.fill()
+	}
 	return p, nil
+}
+
+func (o *Pool) fill() {
+	next, err := o.start()
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.filling = false
+	if err != nil {
+		return // whoever needs one will be told
+	}
+	if o.ended {
+		go next.kill()
+		return
+	}
+	o.spare <- next // nobody else fills it
 }
 
 // process is a running one.
@@ -275,6 +285,12 @@ func (p *process) kill() {
 // run has a process of its own do one call. Files of the call that are given by path are handed over; what it makes in its
 // folder is moved to out.
 func (o *Pool) run(ctx context.Context, b bounds, c call, out string) (*answer, error) {
+	select {
+	case o.busy <- struct{}{}:
+		defer func() { <-o.busy }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
