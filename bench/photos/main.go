@@ -115,7 +115,7 @@ func figuresOf(was, now *raster.RGB, mask *raster.Mask, neutral bool) (f figures
 			f.burned += count(lo >= 254 && lo0 < 254)
 			f.crushed += count(hi <= 0 && hi0 > 0)
 		}
-		chroma = append(chroma, lab(now, i).Chroma())
+		chroma = append(chroma, scenes.LabAt(now, i).Chroma())
 	}
 	f.burned, f.crushed = 100*f.burned/n, 100*f.crushed/n
 	for _, c := range chroma {
@@ -123,35 +123,8 @@ func figuresOf(was, now *raster.RGB, mask *raster.Mask, neutral bool) (f figures
 	}
 	slices.Sort(chroma)
 	f.p95 = chroma[len(chroma)*95/100]
-	f.fine = fine(was, now, mask)
+	f.fine = scenes.FineKept(was, now, mask)
 	return f
-}
-
-// fine is the correlation of L* less its blur of sigma 3 pixels, over the pixels that lie wholly in the part.
-func fine(a, b *raster.RGB, mask *raster.Mask) float64 {
-	detail := func(p *raster.RGB) []float32 {
-		d := make([]float32, p.W*p.H)
-		for i := range d {
-			d[i] = float32(lab(p, i)[0])
-		}
-		soft := slices.Clone(d)
-		raster.Gauss(soft, p.W, p.H, 3)
-		for i := range d {
-			d[i] -= soft[i]
-		}
-		return d
-	}
-	x, y := detail(a), detail(b)
-	var n, sx, sy, sxx, syy, sxy float64
-	inner := raster.SignedDistance(func(i int) bool { return mask.Pix[i] >= raster.Whole*98/100 }, mask.W, mask.H)
-	for i := range x {
-		if inner[i] < 4 {
-			continue
-		}
-		u, v := float64(x[i]), float64(y[i])
-		n, sx, sy, sxx, syy, sxy = n+1, sx+u, sy+v, sxx+u*u, syy+v*v, sxy+u*v
-	}
-	return (sxy - sx*sy/n) / math.Sqrt((sxx-sx*sx/n)*(syy-sy*sy/n))
 }
 
 func count(b bool) float64 {
@@ -159,11 +132,6 @@ func count(b bool) float64 {
 		return 1
 	}
 	return 0
-}
-
-func lab(p *raster.RGB, i int) colour.Lab {
-	q := func(v float32) float64 { return colour.SRGBDecode(math.Round(255*colour.SRGBEncode(float64(v))) / 255) }
-	return colour.SRGB.Lab(colour.RGB{q(p.Pix[3*i]), q(p.Pix[3*i+1]), q(p.Pix[3*i+2])})
 }
 
 // cutOut shows what the mask holds before a chequered ground of greys.

@@ -12,14 +12,13 @@ import (
 // differ, so that strands of fur, petals and bricks, which are alike on both sides, are not one (Martin, Fowlkes and Malik,
 // Learning to detect natural image boundaries using local brightness, color, and texture cues, 2004).
 type regions struct {
-	w, h   int
-	of     []int32     // region of each pixel
-	area   []float32   // pixels of each region
-	words  [][]float32 // share of each colour word in and around each region
-	near   []border
-	edge   []float32 // boundary strength of each pixel, 0..1
-	atRim  []float32 // pixels of each region on the frame of the picture
-	byPair map[[2]int32]int
+	w, h  int
+	of    []int32     // region of each pixel
+	area  []float32   // pixels of each region
+	words [][]float32 // share of each colour word in and around each region
+	near  []border
+	edge  []float32 // boundary strength of each pixel, 0..1
+	atRim []float32 // pixels of each region on the frame of the picture
 }
 
 // border is where two regions meet.
@@ -73,7 +72,7 @@ func newRegions(f *planes) *regions {
 			r.atRim[o]++
 		}
 	}
-	r.byPair = map[[2]int32]int{}
+	pair := map[[2]int32]int{}
 	sum := []float64{}
 	meet := func(i, j int) {
 		a, b := r.of[i], r.of[j]
@@ -81,10 +80,10 @@ func newRegions(f *planes) *regions {
 			return
 		}
 		key := [2]int32{min(a, b), max(a, b)}
-		k, ok := r.byPair[key]
+		k, ok := pair[key]
 		if !ok {
 			k = len(r.near)
-			r.byPair[key] = k
+			pair[key] = k
 			r.near = append(r.near, border{a: key[0], b: key[1]})
 			sum = append(sum, 0)
 		}

@@ -229,32 +229,7 @@ func TestFineLightAndDarkOutlivesADarkTarget(t *testing.T) {
 		require.NoError(t, err)
 		out := &raster.RGB{W: src.W, H: src.H, Pix: slices.Clone(src.Pix)}
 		p.Apply(src, out, s.Mask, raster.Place{}, raster.Rect{X1: src.W, Y1: src.H})
-		got := fineKept(src, out, s.Mask)
+		got := scenes.FineKept(src, out, s.Mask)
 		require.Greater(t, got, least, css)
 	}
-}
-
-// fineKept is the correlation of L* less its blur of sigma 3 pixels.
-func fineKept(a, b *raster.RGB, m *raster.Mask) float64 {
-	detail := func(p *raster.RGB) []float32 {
-		d := make([]float32, p.W*p.H)
-		for i := range d {
-			d[i] = float32(labAt(p, i)[0])
-		}
-		soft := slices.Clone(d)
-		raster.Gauss(soft, p.W, p.H, 3)
-		for i := range d {
-			d[i] -= soft[i]
-		}
-		return d
-	}
-	x, y := detail(a), detail(b)
-	var xx, yy, xy float64
-	inner := raster.SignedDistance(func(i int) bool { return m.Pix[i] >= raster.Whole*98/100 }, m.W, m.H)
-	for i := range x {
-		if inner[i] >= 4 {
-			xx, yy, xy = xx+float64(x[i]*x[i]), yy+float64(y[i]*y[i]), xy+float64(x[i]*y[i])
-		}
-	}
-	return xy / math.Sqrt(xx*yy)
 }

@@ -1,0 +1,82 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+
+	"episema/core/isolate"
+	"episema/e2e/drive"
+)
+
+func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	points := [][2]float64{{620, 600}, {800, 620}, {1000, 640}, {900, 880}}
+	for i, p := range points {
+		wx, wy, err := e.b.OnStage(p[0], p[1], w, h)
+		e.do("where", err)
+		kind := input.MouseMoved
+		if i == 0 {
+			kind = input.MousePressed
+		}
+		e.do("drag", e.b.Do(input.DispatchMouseEvent(kind, wx, wy).WithButton(input.Left).WithClickCount(1)))
+		if i == 1 {
+			e.do("more while the button is held", e.b.Do(chromedp.KeyEvent(".")))
+		}
+		if i == len(points)-1 {
+			e.do("up", e.b.Do(input.DispatchMouseEvent(input.MouseReleased, wx, wy).WithButton(input.Left).WithClickCount(1)))
+		}
+	}
+	wide := e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil })
+	assert.InDelta(t, 0.625, *wide.Reach, 1e-9)
+	id := e.parts()[0].ID
+	e.settled()
+	before := share(e.mask(id))
+	for range 4 {
+		e.key(",")
+	}
+	tight := e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach < 0.2 })
+	assert.Equal(t, wide.Strokes, tight.Strokes, "no new stroke was needed")
+	e.settled()
+	assert.LessOrEqual(t, share(e.mask(id)), before, "tighter is no larger")
+	e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach > 0.2 })
+}
+
+func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	zoom := func() float64 {
+		z, err := drive.Eval[float64](e.b, `Number([...document.querySelectorAll("button,span,div")].map((n) => n.textContent.trim()).find((t) => /^[0-9]+ %$/.test(t)).split(" ")[0])`)
+		e.do("zoom", err)
+		return z
+	}
+	before := zoom()
+	x, y, err := e.b.OnStage(900, 640, w, h)
+	e.do("where", err)
+	touch := func(kind input.TouchType, apart float64) {
+		var points []*input.TouchPoint
+		if kind != input.TouchEnd {
+			points = []*input.TouchPoint{{X: x - apart, Y: y, ID: 1}, {X: x + apart, Y: y, ID: 2}}
+		}
+		e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, points)))
+	}
+	e.do("one", e.b.Do(input.DispatchTouchEvent(input.TouchStart, []*input.TouchPoint{{X: x - 40, Y: y, ID: 1}})))
+	touch(input.TouchStart, 40)
+	for _, apart := range []float64{50, 65, 80} {
+		touch(input.TouchMove, apart)
+	}
+	touch(input.TouchEnd, 0)
+	e.settled()
+	assert.InDelta(t, 2*before, zoom(), 0.15*before, "twice as far apart is twice as large")
+	assert.Empty(t, e.parts(), "no stroke was drawn")
+	// One finger draws.
+	for i, k := range []input.TouchType{input.TouchStart, input.TouchMove, input.TouchMove} {
+		e.do("draw", e.b.Do(input.DispatchTouchEvent(k, []*input.TouchPoint{{X: x + 20*float64(i), Y: y, ID: 1}})))
+	}
+	e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
+}
