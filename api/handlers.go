@@ -269,7 +269,7 @@ func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCove
 // RenderView gives the stage its pixels.
 func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (RenderViewResponseObject, error) {
 	v := app.View{X: r.Body.X, Y: r.Body.Y, W: r.Body.W, H: r.Body.H, Width: r.Body.Width, Height: r.Body.Height,
-		Show: string(r.Body.Show), Document: r.Body.Document}
+		Stage: true, Show: string(r.Body.Show), Document: r.Body.Document}
 	if r.Body.Part != nil {
 		v.Part = *r.Body.Part
 	}

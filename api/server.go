@@ -160,12 +160,11 @@ type patient struct {
 const patience = 30 * time.Second
 
 func (p *patient) Read(b []byte) (int, error) {
-	_ = p.conn.SetReadDeadline(time.Now().Add(patience)) // where it cannot be set it is not needed
-	n, err := p.ReadCloser.Read(b)
-	if err != nil {
-		_ = p.conn.SetReadDeadline(time.Time{})
-	}
-	return n, err
+	// Only while it is read: a body need not be read to its end, and what is asked for may take longer. Where it cannot be
+	// set it is not needed.
+	_ = p.conn.SetReadDeadline(time.Now().Add(patience))
+	defer func() { _ = p.conn.SetReadDeadline(time.Time{}) }()
+	return p.ReadCloser.Read(b)
 }
 
 func (s *Server) known(hostport string) bool {

@@ -496,3 +496,27 @@ func TestALevelThatIsNotAsItWasWrittenIsMadeAnew(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
 }
+
+func TestOnlyAPictureThatIsOpenIsWorkedOutAhead(t *testing.T) {
+	s := studio(t)
+	ctx := context.Background()
+	id := mug(t, s)
+	v := View{W: 1800, H: 1200, Width: 300, Height: 200, Show: "picture"}
+	_, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	prepared := func() (n int, busy bool) {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		return len(s.prepared), s.preparing
+	}
+	n, _ := prepared()
+	assert.Zero(t, n, "a cover is looked at, and nothing more")
+	v.Stage = true
+	_, err = s.Render(ctx, id, v)
+	require.NoError(t, err)
+	n, _ = prepared()
+	assert.Equal(t, 1, n)
+	require.Eventually(t, func() bool { _, busy := prepared(); return !busy }, 30*time.Second, 20*time.Millisecond)
+	n, _ = prepared()
+	assert.Equal(t, 1, n, "it did not fail")
+}

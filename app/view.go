@@ -27,6 +27,7 @@ type View struct {
 	Show          string // before, picture, hatch, tint, mask, cutout, rest, cast or changed
 	Part          string // the part at hand
 	Draft         bool   // a hand is moving: quick instead of exact
+	Stage         bool   // somebody has the picture open and may draw on it next
 	Overlay       Overlay
 	Document      *document.Picture // nil: as stored
 }
@@ -152,7 +153,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 			part = d.Parts[at].ChangedMask(src, part)
 		}
 	}
-	if !v.Draft {
+	if v.Stage && !v.Draft {
 		s.prepare(pic.SHA)
 	}
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)

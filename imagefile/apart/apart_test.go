@@ -118,19 +118,13 @@ func TestASlowDrawingEndsAtItsTimeAndIsReadAnew(t *testing.T) {
 }
 
 func TestAProcessApartReachesNoOtherFile(t *testing.T) {
-	if os.Getenv("EPISEMA_ANY_KERNEL") == "" && !confined() {
+	if !apart.FilesAreConfined() {
 		t.Skip("this kernel has no rules for files of a process (Landlock)")
 	}
 	secret := picture(t, 20, 20)
 	assert.Error(t, pool(t).Peek(context.Background(), secret), "a file that was not handed over")
 	_, err := pool(t).ReadMask(context.Background(), secret, 0, 0)
 	assert.NoError(t, err, "one that was")
-}
-
-// confined says whether this kernel knows such rules.
-func confined() bool {
-	b, err := os.ReadFile("/sys/kernel/security/lsm")
-	return err != nil || strings.Contains(string(b), "landlock")
 }
 
 func BenchmarkPyramid(b *testing.B) {

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"golang.org/x/sys/unix"
+
 	"episema/imagefile"
 )
 
@@ -20,4 +22,10 @@ func (o *Pool) Peek(ctx context.Context, path string) error {
 		return err
 	}
 	return a.err()
+}
+
+// FilesAreConfined asks the kernel for its version of Landlock.
+func FilesAreConfined() bool {
+	version, _, errno := unix.Syscall(unix.SYS_LANDLOCK_CREATE_RULESET, 0, 0, unix.LANDLOCK_CREATE_RULESET_VERSION)
+	return errno == 0 && version >= 1
 }
