@@ -955,7 +955,7 @@ type Probe struct {
 	// Near 0 far to 1 near, where there is a depth map
 	Near *float64 `json:"near,omitempty"`
 
-	// Share of the part at hand
+	// Share of the part at hand, 0 to 1
 	Share float64 `json:"share"`
 
 	// Was CIELAB D50
@@ -1082,7 +1082,7 @@ type Swatch struct {
 	Hex *string `json:"hex,omitempty"`
 	Id  string  `json:"id"`
 
-	// Lab CIELAB D50
+	// Lab CIELAB D50, given by the server
 	Lab  *[]float64 `json:"lab,omitempty"`
 	Name string     `json:"name"`
 
@@ -1131,14 +1131,12 @@ type View struct {
 	H      float64     `json:"h"`
 	Height int         `json:"height"`
 
-	// Part The part at hand
+	// Part The part at hand, for all but before and picture
 	Part *string  `json:"part,omitempty"`
 	Show ViewShow `json:"show"`
 
 	// Tint The colour of a tint as #rrggbb
-	Tint *string `json:"tint,omitempty"`
-
-	// TintStrength 0 to 1
+	Tint         *string  `json:"tint,omitempty"`
 	TintStrength *float64 `json:"tint_strength,omitempty"`
 	W            float64  `json:"w"`
 	Width        int      `json:"width"`

@@ -369,7 +369,7 @@ func TestBodiesAreBoundedAndUnknownFieldsRefused(t *testing.T) {
 		assert.Contains(t, []int{400, 413, 422}, res.StatusCode, kind)
 	}
 	var problem api.Problem
-	require.Equal(t, 400, call(t, "POST", srv.URL+"/api/jobs", map[string]any{"name": "Job", "colur": "red"}, &problem))
+	require.Equal(t, 422, call(t, "POST", srv.URL+"/api/jobs", map[string]any{"name": "Job", "colur": "red"}, &problem))
 	assert.Contains(t, problem.Message, "colur")
 }
 

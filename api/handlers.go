@@ -158,22 +158,12 @@ func (s *Server) ListJobs(ctx context.Context, r ListJobsRequestObject) (ListJob
 
 // CreateJob makes an empty job.
 func (s *Server) CreateJob(ctx context.Context, r CreateJobRequestObject) (CreateJobResponseObject, error) {
-	if err := nameOf(r.Body.Name); err != nil {
-		return nil, err
-	}
 	id, err := s.Studio.Store.CreateJob(ctx, r.Body.Name, []byte(`{"palette":[],"colourways":[]}`))
 	if err != nil {
 		return nil, err
 	}
 	j, err := s.job(ctx, id)
 	return CreateJob201JSONResponse(j), err
-}
-
-func nameOf(n string) error {
-	if n == "" || len(n) > document.MaxName {
-		return &app.InputError{Problem: "a name has 1 to 200 characters"}
-	}
-	return nil
 }
 
 // GetJob gives a job with its pictures and palette.
@@ -253,7 +243,7 @@ func (s *Server) AwaitRevision(ctx context.Context, r AwaitRevisionRequestObject
 func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCoverResponseObject, error) {
 	size := 360
 	if r.Params.Size != nil {
-		size = max(16, min(1600, *r.Params.Size))
+		size = *r.Params.Size
 	}
 	colourway := ""
 	if r.Params.Colourway != nil {
@@ -274,10 +264,7 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 		v.Part = *r.Body.Part
 	}
 	v.Draft = r.Body.Draft != nil && *r.Body.Draft
-	var err error
-	if v.Overlay, err = overlayOf(r.Body); err != nil {
-		return nil, err
-	}
+	v.Overlay = overlayOf(r.Body)
 	b, err := s.Studio.Render(ctx, r.Picture, v)
 	if err != nil {
 		return nil, err

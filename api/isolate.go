@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"mime"
 	"strconv"
-	"strings"
 
 	"episema/app"
 	"episema/core/document"
@@ -152,13 +151,10 @@ func maskName(p store.Picture, part string) string {
 }
 
 // overlayOf reads how a view shows the mask.
-func overlayOf(v *View) (app.Overlay, error) {
+func overlayOf(v *View) app.Overlay {
 	o := app.Overlay{Tint: [3]byte{0x8a, 0x8a, 0x8a}, Strength: 0.78}
 	if v.Tint != nil {
-		n, err := strconv.ParseUint(strings.TrimPrefix(*v.Tint, "#"), 16, 32)
-		if err != nil || len(*v.Tint) != 7 {
-			return o, &app.InputError{Problem: "the tint " + *v.Tint + " is not a colour such as #20c060"}
-		}
+		n, _ := strconv.ParseUint((*v.Tint)[1:], 16, 32) // the contract allows nothing else
 		o.Tint = [3]byte{byte(n >> 16), byte(n >> 8), byte(n)}
 	}
 	if v.TintStrength != nil {
@@ -167,16 +163,13 @@ func overlayOf(v *View) (app.Overlay, error) {
 	if v.Ground != nil {
 		o.Ground = string(*v.Ground)
 	}
-	return o, nil
+	return o
 }
 
 // Band reads the band that points of the picture span.
 func (s *Server) Band(ctx context.Context, r BandRequestObject) (BandResponseObject, error) {
 	var points [][2]float64
 	for _, p := range r.Body.Points {
-		if len(p) != 2 {
-			return nil, &app.InputError{Problem: "a point has an x and a y"}
-		}
 		points = append(points, [2]float64{p[0], p[1]})
 	}
 	from, to, soft, err := s.Studio.Band(ctx, r.Picture, string(r.Body.Of), points)

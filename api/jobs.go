@@ -20,9 +20,6 @@ import (
 // ChangeJob renames a job, puts it aside or takes it out of the list.
 func (s *Server) ChangeJob(ctx context.Context, r ChangeJobRequestObject) (ChangeJobResponseObject, error) {
 	if r.Body.Name != nil {
-		if err := nameOf(*r.Body.Name); err != nil {
-			return nil, err
-		}
 		if err := s.Studio.Store.RenameJob(ctx, r.Job, *r.Body.Name); err != nil {
 			return nil, err
 		}
@@ -43,9 +40,6 @@ func (s *Server) ChangeJob(ctx context.Context, r ChangeJobRequestObject) (Chang
 
 // DuplicateJob copies a job.
 func (s *Server) DuplicateJob(ctx context.Context, r DuplicateJobRequestObject) (DuplicateJobResponseObject, error) {
-	if err := nameOf(r.Body.Name); err != nil {
-		return nil, err
-	}
 	id, err := s.Studio.Store.DuplicateJob(ctx, r.Job, r.Body.Name)
 	if err != nil {
 		return nil, err

@@ -35,27 +35,24 @@ type Server struct {
 	Log    *slog.Logger
 	// Hosts are the host names under which the server may be addressed, without ports.
 	Hosts []string
+
+	contract *contract
 }
 
 // maxJSON bounds the body of every call but an upload.
 const maxJSON = 64 << 20
 
-// takesFile are the calls whose body is a file that is counted while it is stored.
-var takesFile = map[string]bool{
-	"POST /api/archives":                true,
-	"PUT /api/jobs/:job/inks":           true,
-	"POST /api/jobs/:job/pictures":      true,
-	"PUT /api/pictures/:picture/depth":  true,
-	"POST /api/pictures/:picture/masks": true,
-}
-
-// Handler gives the whole HTTP handler: the API and the front end.
+// Handler gives the whole HTTP handler: the API and the front end. It panics if the contract it was built with cannot be read.
 func (s *Server) Handler(front fs.FS) http.Handler {
+	var err error
+	if s.contract, err = readContract(); err != nil {
+		panic(err)
+	}
 	gin.SetMode(gin.ReleaseMode)
 	binding.EnableDecoderDisallowUnknownFields = true // a field that nobody knows would be dropped without a word
 	r := gin.New()
 	r.ContextWithFallback = true // handlers hand gin's context on: it ends when whoever asked has gone
-	r.Use(compress, s.request, s.guard)
+	r.Use(compress, s.request, s.guard, s.check)
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
 			s.problem(c, http.StatusBadRequest, "the call is not understood: "+err.Error())
@@ -145,7 +142,7 @@ func (s *Server) guard(c *gin.Context) {
 		c.Request.Body = &patient{c.Request.Body, http.NewResponseController(c.Writer)}
 	}
 	// Whatever a body calls itself: only files may be larger, and their own calls count them.
-	if !takesFile[c.Request.Method+" "+c.FullPath()] {
+	if !s.contract.takesFile(c.Request.Method + " " + c.FullPath()) {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxJSON)
 	}
 	c.Next()

@@ -77,8 +77,8 @@ func familyParts(families []artwork.Family) []document.Part {
 
 // drawing gives a picture's drawing, remembered.
 func (s *Studio) drawing(ctx context.Context, sha []byte) (*artwork.Drawing, error) {
-	v, err := s.memory.do("drawing|"+string(sha), func(v any) int64 { return int64(20 * len(v.(*artwork.Drawing).Source)) }, func() (any, error) {
-		r, err := s.Store.Blob(context.WithoutCancel(ctx), sha)
+	v, err := s.memory.do(ctx, "drawing|"+string(sha), func(v any) int64 { return int64(20 * len(v.(*artwork.Drawing).Source)) }, func(ctx context.Context) (any, error) {
+		r, err := s.Store.Blob(ctx, sha)
 		if err != nil {
 			return nil, fmt.Errorf("the drawing's file: %w", err)
 		}
@@ -252,7 +252,7 @@ func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolera
 // renderDrawn gives a view of a drawing. What has been read for rendering is remembered: reading takes as long.
 func (s *Studio) renderDrawn(ctx context.Context, pic store.Picture, svg []byte, v View) ([]byte, error) {
 	sum := sha256.Sum256(svg)
-	r, err := s.memory.do("rendering|"+string(sum[:]), func(any) int64 { return 64<<20 + int64(30*len(svg)) }, func() (any, error) { return s.readers.OpenDrawing(context.WithoutCancel(ctx), svg) })
+	r, err := s.memory.do(ctx, "rendering|"+string(sum[:]), func(any) int64 { return 64<<20 + int64(30*len(svg)) }, func(ctx context.Context) (any, error) { return s.readers.OpenDrawing(ctx, svg) })
 	if err != nil {
 		return nil, err
 	}

@@ -65,8 +65,8 @@ func flatDocument(p *imagefile.Pyramid) (document.Picture, error) {
 
 // flat gives a flat drawing, remembered.
 func (s *Studio) flat(ctx context.Context, sha []byte) (*artwork.Flat, error) {
-	v, err := s.memory.do("flat|"+string(sha), func(v any) int64 { f := v.(*artwork.Flat); return int64(6 * f.W * f.H) }, func() (any, error) {
-		p, release, err := s.pyramid(context.WithoutCancel(ctx), sha) // others may be waiting for it
+	v, err := s.memory.do(ctx, "flat|"+string(sha), func(v any) int64 { f := v.(*artwork.Flat); return int64(6 * f.W * f.H) }, func(ctx context.Context) (any, error) {
+		p, release, err := s.pyramid(ctx, sha)
 		if err != nil {
 			return nil, err
 		}

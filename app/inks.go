@@ -56,13 +56,13 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css
 		if !ok || c.Inks == nil {
 			return css
 		}
-		v, err := s.memory.do("inks|"+c.Inks.Profile+"|"+css, func(any) int64 { return 256 }, func() (any, error) {
-			p, err := s.memory.do("profile|"+c.Inks.Profile, func(v any) int64 { return int64(len(v.([]byte))) }, func() (any, error) {
+		v, err := s.memory.do(ctx, "inks|"+c.Inks.Profile+"|"+css, func(any) int64 { return 256 }, func(ctx context.Context) (any, error) {
+			p, err := s.memory.do(ctx, "profile|"+c.Inks.Profile, func(v any) int64 { return int64(len(v.([]byte))) }, func(ctx context.Context) (any, error) {
 				sha, err := hex.DecodeString(c.Inks.Profile)
 				if err != nil {
 					return nil, err
 				}
-				r, err := s.Store.Blob(context.WithoutCancel(ctx), sha) // others may be waiting for it
+				r, err := s.Store.Blob(ctx, sha)
 				if err != nil {
 					return nil, err
 				}

@@ -23,7 +23,7 @@ import (
 func (s *Studio) Areas(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) ([]isolate.Area, error) {
 	var out []isolate.Area
 	err := s.selection(ctx, id, part, draft, func(d *document.Developed, at int, _ *imagefile.Pyramid) (err error) {
-		out, err = d.Parts[at].Selection.Areas()
+		out, err = d.Parts[at].Selection.Until(d.Done).Areas()
 		return err
 	})
 	return out, err
@@ -237,7 +237,7 @@ func (s *Studio) Subject(ctx context.Context, id uuid.UUID) (float64, error) {
 		return 0, err
 	}
 	defer release()
-	return isolate.Subject(p, isolate.Inputs{Space: p.Space}, memo{s.memory, string(pic.SHA)})
+	return isolate.Subject(isolate.Until(p, ctx.Done()), isolate.Inputs{Space: p.Space}, memo{ctx, s.memory, string(pic.SHA)})
 }
 
 // Band gives the band of hues, tones or depths that a few points of a picture span, a little widened.

@@ -34,7 +34,7 @@ func (s *Studio) prepare(sha []byte) {
 				return err
 			}
 			defer release()
-			return isolate.Prepare(p, memo{s.memory, key})
+			return isolate.Prepare(p, memo{context.Background(), s.memory, key})
 		}()
 		s.mu.Lock()
 		defer s.mu.Unlock()

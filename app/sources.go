@@ -19,7 +19,7 @@ import (
 
 // source gives what a document's picks refer to: the picture, the masks they name, its depth map.
 func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture) (document.Source, error) {
-	src := document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{}}
+	src := document.Source{Done: ctx.Done(), Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{}}
 	for _, name := range doc.MaskFiles() {
 		sha, err := hex.DecodeString(name)
 		if err != nil {
@@ -48,8 +48,8 @@ func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Pic
 
 // storedMask decodes a grey picture from the database, remembered.
 func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, error) {
-	v, err := s.memory.do("grey|"+string(sha), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func() (any, error) {
-		r, err := s.Store.Blob(context.WithoutCancel(ctx), sha)
+	v, err := s.memory.do(ctx, "grey|"+string(sha), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func(ctx context.Context) (any, error) {
+		r, err := s.Store.Blob(ctx, sha)
 		if err != nil {
 			return nil, fmt.Errorf("the mask's file: %w", err)
 		}
@@ -58,7 +58,7 @@ func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, erro
 			return nil, err
 		}
 		defer done()
-		return s.readers.ReadMask(context.WithoutCancel(ctx), path, 0, 0)
+		return s.readers.ReadMask(ctx, path, 0, 0)
 	})
 	if err != nil {
 		return nil, err

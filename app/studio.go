@@ -16,6 +16,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/raster"
 	"episema/imagefile"
 	"episema/imagefile/apart"
 	"episema/store"
@@ -229,12 +230,32 @@ func (s *Studio) trim() {
 
 // memo and solved keep what depends on one picture's pixels in the memory cache.
 type memo struct {
+	ctx context.Context // of who asks
 	c   *cache
 	sha string
 }
 
-func (m memo) Do(key string, f func() (any, error)) (any, error) {
-	return m.c.do("part|"+m.sha+"|"+key, func(any) int64 { return 4 << 20 }, f)
+func (m memo) Do(key string, f func(done raster.Done) (any, error)) (any, error) {
+	return m.c.do(m.ctx, "part|"+m.sha+"|"+key, bytesOf, func(ctx context.Context) (any, error) { return f(ctx.Done()) })
+}
+
+// bytesOf estimates what a remembered thing takes.
+func bytesOf(v any) int64 {
+	switch v := v.(type) {
+	case interface{ Bytes() int }:
+		return int64(v.Bytes())
+	case *raster.RGB:
+		return int64(4 * len(v.Pix))
+	case []*raster.Mask:
+		n := int64(0)
+		for _, m := range v {
+			if m != nil {
+				n += int64(2 * len(m.Pix))
+			}
+		}
+		return n
+	}
+	return 4 << 10
 }
 
 func (m memo) Get(key [32]byte) (any, bool) { return m.c.get("solved|" + m.sha + "|" + string(key[:])) }
@@ -249,7 +270,7 @@ func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Pi
 	if err != nil {
 		return nil, err
 	}
-	m := memo{s.memory, string(pic.SHA)}
+	m := memo{ctx, s.memory, string(pic.SHA)}
 	return document.Develop(src, doc, m, m, effort)
 }
 

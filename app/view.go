@@ -108,9 +108,8 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
-	d.Done = ctx.Done()
 	g := gridOf(p, v, d)
-	src, err := s.light(p, pic.SHA, g)
+	src, err := s.light(ctx, p, pic.SHA, g)
 	if err != nil {
 		return nil, err
 	}
@@ -127,9 +126,12 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		if d.Parts[i].Selection.Empty() {
 			continue
 		}
-		if masks[i], err = s.mask(pic.SHA, &d.Parts[i], maskGrid); err != nil {
+		if masks[i], err = s.mask(ctx, pic.SHA, &d.Parts[i], maskGrid); err != nil {
 			return nil, err
 		}
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
 	masks = d.Settle(masks)
 	if err := ctx.Err(); err != nil {
@@ -242,11 +244,14 @@ func (g grid) shrink(src []float32, r raster.Rect, ch int) []float32 {
 }
 
 // light gives the picture's pixels on the grid, margin included.
-func (s *Studio) light(p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, error) {
-	v, err := s.memory.do("light|"+string(sha)+"|"+g.key(), func(v any) int64 { return int64(4 * len(v.(*raster.RGB).Pix)) }, func() (any, error) {
+func (s *Studio) light(ctx context.Context, p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, error) {
+	v, err := s.memory.do(ctx, "light|"+string(sha)+"|"+g.key(), func(v any) int64 { return int64(4 * len(v.(*raster.RGB).Pix)) }, func(ctx context.Context) (any, error) {
 		r := g.area(p)
-		pic, err := p.Linear(g.level, r)
+		pic, err := isolate.Until(p, ctx.Done()).Linear(g.level, r)
 		if err != nil {
+			return nil, err
+		}
+		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
 		return &raster.RGB{W: g.w + 2*g.margin, H: g.h + 2*g.margin, Pix: g.shrink(pic.Pix, r, 3)}, nil
@@ -258,11 +263,11 @@ func (s *Studio) light(p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, e
 }
 
 // mask gives a part's mask on the grid, margin included.
-func (s *Studio) mask(sha []byte, part *document.DevelopedPart, g grid) (*raster.Mask, error) {
-	v, err := s.memory.do("mask|"+string(sha)+"|"+part.Key+"|"+g.key(), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func() (any, error) {
+func (s *Studio) mask(ctx context.Context, sha []byte, part *document.DevelopedPart, g grid) (*raster.Mask, error) {
+	v, err := s.memory.do(ctx, "mask|"+string(sha)+"|"+part.Key+"|"+g.key(), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func(ctx context.Context) (any, error) {
 		p := part.Selection.Pyramid().(*imagefile.Pyramid)
 		r := g.area(p)
-		m, err := part.Selection.Render(g.level, r)
+		m, err := part.Selection.Until(ctx.Done()).Render(g.level, r)
 		if err != nil {
 			return nil, err
 		}

@@ -18,11 +18,11 @@ import (
 // memo remembers everything, as the application does while a slider moves.
 type memo map[string]any
 
-func (m memo) Do(key string, f func() (any, error)) (any, error) {
+func (m memo) Do(key string, f func(raster.Done) (any, error)) (any, error) {
 	if v, ok := m[key]; ok {
 		return v, nil
 	}
-	v, err := f()
+	v, err := f(nil)
 	m[key] = v
 	return v, err
 }

@@ -1,6 +1,7 @@
 package document
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -23,6 +24,8 @@ type Source struct {
 	Depth *raster.Mask            // nearness; nil where there is none
 	// DepthKey tells the depth map from any other.
 	DepthKey string
+	// Done, where given, ends work early once it is closed, with raster.ErrStopped; painting then gives pixels worth nothing.
+	Done raster.Done
 }
 
 // learnAt is the long side of the level from which a part's own colour and measurements are taken.
@@ -45,9 +48,6 @@ type Developed struct {
 	Parts []DevelopedPart
 	mends []mending
 
-	// Done, where given, ends painting early once it is closed: what comes out is worth nothing then, and nobody waits for it.
-	Done <-chan struct{}
-
 	claimed, painted string // tell who has which pixel, and what all is painted to be
 }
 
@@ -67,14 +67,14 @@ type DevelopedPart struct {
 }
 
 // Memo remembers what is costly and depends on a part's picks alone. make is called where the key is not
-// known (any more).
+// known (any more). What it is given is closed once nobody waits for the result.
 type Memo interface {
-	Do(key string, make func() (any, error)) (any, error)
+	Do(key string, make func(done raster.Done) (any, error)) (any, error)
 }
 
-type noMemo struct{}
+type noMemo struct{ done raster.Done }
 
-func (noMemo) Do(_ string, f func() (any, error)) (any, error) { return f() }
+func (m noMemo) Do(_ string, f func(done raster.Done) (any, error)) (any, error) { return f(m.done) }
 
 // isolated is a part's selection and its mask at the learning level, before claims are settled.
 type isolated struct {
@@ -82,13 +82,22 @@ type isolated struct {
 	mask      *raster.Mask
 }
 
+// Bytes estimates what it takes in memory.
+func (i *isolated) Bytes() int {
+	if i.mask == nil {
+		return 1 << 10
+	}
+	return 2*len(i.mask.Pix) + 1<<10
+}
+
 // Develop compiles every part. A part without picks, or whose mask is empty, is left as it is. memo and
 // solved may be nil. With a quick effort the result is what a hand that moves is shown meanwhile.
-func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort isolate.Effort) (*Developed, error) {
+func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort isolate.Effort) (d *Developed, err error) {
+	defer raster.Recover(&err)
 	if memo == nil {
-		memo = noMemo{}
+		memo = noMemo{src.Done}
 	}
-	d := &Developed{Source: src, memo: memo}
+	d = &Developed{Source: src, memo: memo}
 	order, err := doc.order()
 	if err != nil {
 		return nil, err
@@ -118,10 +127,13 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		}
 		sum := sha256.Sum256(b)
 		keys[part.ID] = hex.EncodeToString(sum[:])
-		v, err := memo.Do("isolated "+keys[part.ID], func() (any, error) {
+		v, err := memo.Do("isolated "+keys[part.ID], func(done raster.Done) (any, error) {
 			in := isolate.Inputs{Space: src.Space, Masks: src.Masks, Depth: src.Depth, Parts: made, Key: keys[part.ID]}
-			return isolatePart(src, part, in, solved, memo, effort)
+			return isolatePart(src, done, part, in, solved, effort)
 		})
+		if errors.Is(err, raster.ErrStopped) || errors.Is(err, context.Canceled) {
+			return nil, err
+		}
 		if err != nil {
 			return nil, &Error{"part \"" + part.Name + "\"", err.Error()}
 		}
@@ -135,15 +147,16 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		fmt.Fprintf(&all, "%s %s %s %t;", d.Parts[i].ID, d.Parts[i].Key, d.Parts[i].Within, d.Parts[i].Overlap)
 	}
 	d.claimed = all.String()
-	v, err := memo.Do("claims "+d.claimed, func() (any, error) { return Claims(doc.Parts, raw), nil })
+	v, err := memo.Do("claims "+d.claimed, func(raster.Done) (any, error) { return Claims(doc.Parts, raw), nil })
 	if err != nil {
 		return nil, err
 	}
-	flat, err := memo.Do("flat", func() (any, error) { return isolate.IsFlat(src.Pyramid) })
+	flat, err := memo.Do("flat", func(raster.Done) (any, error) { return isolate.IsFlat(src.Pyramid) })
 	if err != nil {
 		return nil, err
 	}
 	for i := range d.Parts {
+		src.Done.Check()
 		p := &d.Parts[i]
 		if p.mask = v.([]*raster.Mask)[i]; p.mask == nil {
 			continue
@@ -155,7 +168,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		if p.mask != raw[i] {
 			key = "learned " + p.ID + all.String()
 		}
-		v, err := memo.Do(key, func() (any, error) { return src.learn(p.mask, memo) })
+		v, err := memo.Do(key, func(raster.Done) (any, error) { return src.learn(p.mask, memo) })
 		if err != nil {
 			return nil, err
 		}
@@ -177,13 +190,13 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 	return d, d.prepareMends(doc)
 }
 
-func isolatePart(src Source, part Part, in isolate.Inputs, solved isolate.Solved, memo Memo, effort isolate.Effort) (*isolated, error) {
-	sel, err := isolate.Compile(src.Pyramid, part.Picks, part.Edge, in, solved, effort)
+func isolatePart(src Source, done raster.Done, part Part, in isolate.Inputs, solved isolate.Solved, effort isolate.Effort) (*isolated, error) {
+	sel, err := isolate.Compile(isolate.Until(src.Pyramid, done), part.Picks, part.Edge, in, solved, effort)
 	if err != nil || sel.Empty() {
 		return &isolated{selection: sel}, err
 	}
 	w, h := src.Size(src.LearnLevel())
-	mask, err := sel.Render(src.LearnLevel(), raster.Rect{X1: w, Y1: h})
+	mask, err := sel.Until(done).Render(src.LearnLevel(), raster.Rect{X1: w, Y1: h})
 	return &isolated{sel, mask}, err
 }
 
@@ -192,6 +205,9 @@ type learnedPart struct {
 	learned *recolour.Learned
 	share   float64
 }
+
+// Bytes estimates what it takes in memory: its mask is another's, but the light it finds, and what films hide, are its own.
+func (*learnedPart) Bytes() int { return 2 << 20 }
 
 func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	pic, err := s.learningPicture(memo)
@@ -202,7 +218,7 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	for _, v := range mask.Pix {
 		sum += float64(v) / raster.Whole
 	}
-	shades, err := memo.Do("shades", func() (any, error) { return recolour.ShadesOf(pic), nil })
+	shades, err := memo.Do("shades", func(raster.Done) (any, error) { return recolour.ShadesOf(pic), nil })
 	if err != nil {
 		return nil, err
 	}
@@ -217,7 +233,7 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 func (s Source) learningPicture(memo Memo) (*raster.RGB, error) {
 	level := s.LearnLevel()
 	w, h := s.Size(level)
-	v, err := memo.Do("learning level", func() (any, error) { return s.Linear(level, raster.Rect{X1: w, Y1: h}) })
+	v, err := memo.Do("learning level", func(raster.Done) (any, error) { return s.Linear(level, raster.Rect{X1: w, Y1: h}) })
 	if err != nil {
 		return nil, err
 	}
@@ -263,7 +279,7 @@ func (p *DevelopedPart) plan(src Source, learned *recolour.Learned, flat bool, m
 		if err != nil {
 			return err
 		}
-		v, err := memo.Do("illuminant", func() (any, error) { return illuminant(pic), nil })
+		v, err := memo.Do("illuminant", func(raster.Done) (any, error) { return illuminant(pic), nil })
 		if err != nil {
 			return err
 		}
@@ -294,6 +310,11 @@ type Rendered struct {
 
 // Render gives a rectangle of a level. The rectangle must lie inside the level.
 func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
+	select {
+	case <-d.Done:
+		return nil, raster.ErrStopped
+	default:
+	}
 	w, h := d.Size(level)
 	outer := r.Grow(d.Margin(float64(int(1) << level))).And(raster.Rect{X1: w, Y1: h})
 	pic, err := d.Linear(level, outer)
@@ -317,7 +338,7 @@ func (d *Developed) Masks(level int, r raster.Rect) ([]*raster.Mask, error) {
 		if d.Parts[i].Selection.Empty() {
 			continue
 		}
-		m, err := d.Parts[i].Selection.Render(level, r)
+		m, err := d.Parts[i].Selection.Until(d.Done).Render(level, r)
 		if err != nil {
 			return nil, err
 		}

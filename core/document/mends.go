@@ -96,11 +96,11 @@ func (d *Developed) prepareMends(doc Picture) error {
 // colourAt gives the mean colour of 5 x 5 full-size pixels after all parts are painted.
 func (d *Developed) colourAt(x, y float64) (*colour.RGB, error) {
 	key := fmt.Sprintf("colour at %g %g %s", x, y, d.painted)
-	v, err := d.memo.Do(key, func() (any, error) {
+	v, err := d.memo.Do(key, func(done raster.Done) (any, error) {
 		w, h := d.Size(0)
 		cx, cy := clampInt(int(x), w), clampInt(int(y), h)
 		bare := *d
-		bare.mends = nil
+		bare.mends, bare.Done = nil, done
 		r, err := bare.Render(0, raster.Rect{X0: cx - 2, Y0: cy - 2, X1: cx + 3, Y1: cy + 3}.And(raster.Rect{X1: w, Y1: h}))
 		if err != nil {
 			return nil, err
@@ -247,7 +247,7 @@ func (d *Developed) findCast(p *DevelopedPart, own colour.RGB) error {
 		masks[i] = d.Parts[i].mask
 	}
 	key := fmt.Sprintf("cast %s %s %.4f %g", p.ID, d.claimed, own, p.Cast.Reach)
-	v, err := d.memo.Do(key, func() (any, error) {
+	v, err := d.memo.Do(key, func(raster.Done) (any, error) {
 		scale := float64(int(1) << d.LearnLevel())
 		return mend.FindCast(pic, p.mask, union(masks), own, scale, p.Cast.Reach), nil
 	})

@@ -25,7 +25,7 @@ const (
 
 // answersOf solves strokes over the regions, with ever more in favour of the part: a parametric cut, whose answers are
 // nested (Gallo, Grigoriadis and Tarjan, A fast parametric maximum flow algorithm, 1989).
-func (r *regions) answersOf(seeds []uint8) *answers {
+func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 	n := len(r.words)
 	seedArea := [3][]float32{nil, make([]float32, n), make([]float32, n)}
 	for i, s := range seeds {
@@ -66,6 +66,7 @@ func (r *regions) answersOf(seeds []uint8) *answers {
 	size := float32(len(r.of)) / float32(n)
 	o := &answers{}
 	for step := -biasSteps; step <= biasSteps; step++ {
+		done.Check()
 		bias := biasMost * float32(step) / biasSteps
 		g := newGraphCut(n)
 		for k := range n {

@@ -146,7 +146,8 @@ func (m *areaMap) list() []Area {
 }
 
 // Areas lists the separate areas of a selection and the holes in them, largest first, at full size.
-func (s *Selection) Areas() ([]Area, error) {
+func (s *Selection) Areas() (list []Area, err error) {
+	defer raster.Recover(&err)
 	if s.Empty() {
 		return nil, nil
 	}

@@ -33,7 +33,7 @@ func (b *brush) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 			continue
 		}
 		one := make([]float32, box.W()*box.H())
-		b.stroke(st, k, box, one)
+		b.stroke(st, k, box, one, doneOf(p))
 		if b.limit {
 			if err := b.hold(p, level, st, k, box, one); err != nil {
 				return nil, err
@@ -65,7 +65,7 @@ func (st Stroke) box(k float64) raster.Rect {
 }
 
 // stroke paints one stroke into a plane over r: the most any of its dabs gives, or with flow what they add up to.
-func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32) {
+func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
 	for n := range st.Points {
 		a, c := st.Points[max(0, n-1)], st.Points[n]
 		radius := st.Radius * k
@@ -85,6 +85,7 @@ func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32) {
 		}
 		gain := 1 - math.Pow(1-b.flow, dabs)
 		for y := box.Y0; y < box.Y1; y++ {
+			done.Check()
 			for x := box.X0; x < box.X1; x++ {
 				d := segmentDistance(float64(x)+0.5, float64(y)+0.5, ax, ay, cx, cy)
 				v := (radius + 0.5 - d) / ramp
@@ -115,7 +116,7 @@ func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, 
 	if err != nil {
 		return err
 	}
-	f := features(pic)
+	f := features(pic, doneOf(p))
 	start := make([]bool, f.w*f.h)
 	moved := Stroke{Radius: st.Radius, Points: make([][2]float64, len(st.Points))}
 	for i, q := range st.Points {

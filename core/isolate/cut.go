@@ -10,6 +10,7 @@ import (
 // models are the colours of the part and of the rest, with the log-likelihood ratio of each bin.
 type models struct {
 	in, out mixture
+	done    raster.Done
 }
 
 const (
@@ -22,8 +23,8 @@ const (
 
 // learn makes the first models: the part's from the inside strokes, the rest's from the outside strokes,
 // from colours far from the part's, and from the frame of the picture.
-func learn(f *planes, seeds []uint8) *models {
-	m := &models{}
+func learn(f *planes, seeds []uint8, done raster.Done) *models {
+	m := &models{done: done}
 	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
 	for i, s := range seeds {
 		switch s {
@@ -84,14 +85,16 @@ type links struct {
 	steps [][4]float32 // what ways cost over them
 }
 
-func (f *planes) links() *links {
-	f.linksOnce.Do(func() {
+func (f *planes) links(done raster.Done) *links {
+	f.linking.Lock()
+	defer f.linking.Unlock()
+	if f.link == nil {
 		beta := f.beta()
 		l := &links{}
 		for d := range l.of {
 			l.of[d] = make([]float32, f.w*f.h)
 		}
-		raster.Parallel(f.h, func(y int) {
+		done.Parallel(f.h, func(y int) {
 			for x := range f.w {
 				for d := range l.of {
 					xx, yy := x+dirX[d], y+dirY[d]
@@ -103,7 +106,7 @@ func (f *planes) links() *links {
 			}
 		})
 		f.link = l
-	})
+	}
 	return f.link
 }
 
@@ -175,6 +178,7 @@ func (m *models) cutWhole(f *planes, seeds []uint8, rounds, scans int) []uint8 {
 	var labels []uint8
 	reach := m.reach(f, seeds, scans)
 	for round := range rounds {
+		m.done.Check()
 		labels = m.solve(f, seeds, all, nodes, nil, reach)
 		labels = keepReached(labels, seeds, f.w, f.h)
 		if round < rounds-1 {
@@ -249,9 +253,11 @@ func nearEdge(l []uint8, w, h, reach int) []bool {
 
 // solve builds and cuts the network over the pixels in all; pixels outside it keep the labels of fixed.
 func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uint8, reach []float32) []uint8 {
-	link := f.links()
+	link := f.links(m.done)
+	m.done.Check()
 	pull := m.pulls(f)
 	g := newFlowGrid(len(all))
+	g.done = m.done
 	const hard = 1e4
 	for n, i := range all {
 		x, y := int(i)%f.w, int(i)/f.w

@@ -41,7 +41,7 @@ func (s *sweep) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	across, down := (r.W()+square-1)/square, (r.H()+square-1)/square
 	errs := make([]error, across*down)
-	raster.Parallel(across*down, func(n int) {
+	doneOf(p).Parallel(across*down, func(n int) {
 		x, y := r.X0+n%across*square, r.Y0+n/across*square
 		q := raster.Rect{X0: x, Y0: y, X1: min(r.X1, x+square), Y1: min(r.Y1, y+square)}
 		part, err := s.refine(p, level, q)

@@ -66,7 +66,7 @@ func (c *compiler) tidied(s *Selection, reach float64) (*Labels, error) {
 			labels[i] = 1
 		}
 	}
-	m := &models{}
+	m := &models{done: doneOf(c.p)}
 	m.relearn(f, labels)
 	near := max(1, int(math.Round(reach/float64(int(1)<<level))))
 	return &Labels{level, f.w, f.h, m.cutBandOpen(f, make([]uint8, len(labels)), labels, near)}, nil

@@ -96,7 +96,7 @@ const (
 // crosses few edges (after Price, Morse and Cohen, Geodesic graph cut, 2010). The rest starts at outside
 // strokes, at colours far from the part's, and at the frame where an edge parts it from the strokes.
 func (m *models) reach(f *planes, seeds []uint8, scans int) []float32 {
-	all := f.links()
+	all := f.links(m.done)
 	all.once.Do(func() { all.steps = f.steps(func(i, j, d int) float32 { return crossing(all.at(i, j, d)) }) })
 	n := f.w * f.h
 	start := make([]bool, n)

@@ -304,7 +304,8 @@ func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	full := make([]float32, outer.W()*outer.H())
 	const rows = 16
-	raster.Parallel((outer.H()+rows-1)/rows, func(n int) {
+	done := doneOf(p)
+	done.Parallel((outer.H()+rows-1)/rows, func(n int) {
 		memo := newMemo()
 		for i := n * rows * outer.W(); i < min(len(full), (n+1)*rows*outer.W()); i++ {
 			d, side := l.look(pic.Pix[3*i:3*i+3:3*i+3], l.tolerance, memo)
@@ -322,7 +323,8 @@ func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 			}
 		})
 	}
-	out := unmixRim(pic, full, l.flat)
+	done.Check()
+	out := unmixRim(pic, full, l.flat, done)
 	return crop(out, outer, r), nil
 }
 
@@ -339,7 +341,7 @@ func crop(from []float32, outer, r raster.Rect) []float32 {
 
 // unmixRim gives pixels next to a wholly picked area the share that the mixture of the colours on both sides
 // says. Pixels that are no mixture of the two keep theirs.
-func unmixRim(pic *raster.RGB, share []float32, coded bool) []float32 {
+func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []float32 {
 	w, h := pic.W, pic.H
 	const whole = 0.999
 	rim := make([]bool, w*h) // within reach of a whole pixel, and not whole
@@ -372,7 +374,7 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool) []float32 {
 		return v
 	}
 	out := append([]float32(nil), share...)
-	raster.Parallel(h, func(y int) {
+	done.Parallel(h, func(y int) {
 		for x := range w {
 			i := y*w + x
 			if !rim[i] {

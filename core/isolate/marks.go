@@ -62,8 +62,9 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 			return nil, err
 		}
 		ring := fillPath(pick.Ring, level, raster.Rect{X1: f.w, Y1: f.h})
-		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring)
-		return &matted{level, f.w, f.h, solveMatte(pic, zones, pull)}, nil
+		doneOf(c.p).Check()
+		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring, doneOf(c.p))
+		return &matted{level, f.w, f.h, solveMatte(pic, zones, pull, doneOf(c.p))}, nil
 	})
 }
 
@@ -93,7 +94,7 @@ const (
 // trimap opens a band around the edge of a labelling, and what lies within the ring and might be of the thing
 // by its colour; what strokes claim stays sure. It also gives how much each pixel's colour speaks for the
 // thing. Colours are learned from what is surely one or the other: not from the band, where both mix.
-func trimap(f *planes, labels, seeds []uint8, ring []float32) (zones []uint8, pull []float32) {
+func trimap(f *planes, labels, seeds []uint8, ring []float32, done raster.Done) (zones []uint8, pull []float32) {
 	w, h := f.w, f.h
 	area := 0
 	for _, l := range labels {
@@ -102,8 +103,10 @@ func trimap(f *planes, labels, seeds []uint8, ring []float32) (zones []uint8, pu
 	size := math.Sqrt(float64(area))
 	out, in := float32(math.Max(6, bandOut*size)), float32(math.Max(4, bandIn*size))
 	d := raster.SignedDistance(func(i int) bool { return labels[i] == 1 }, w, h)
+	done.Check()
 	away := raster.SignedDistance(func(i int) bool { return ring[i] >= 0.5 }, w, h)
-	m := &models{}
+	done.Check()
+	m := &models{done: done}
 	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
 	for i := range labels {
 		switch {
@@ -116,6 +119,7 @@ func trimap(f *planes, labels, seeds []uint8, ring []float32) (zones []uint8, pu
 		}
 	}
 	m.in, m.out = fit(f.bins, wIn), fit(f.bins, wOut)
+	done.Check()
 	byBin := m.pulls(f)
 	pull, zones = make([]float32, w*h), make([]uint8, w*h)
 	for i := range pull {

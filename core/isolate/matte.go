@@ -16,7 +16,7 @@ const (
 // matting, 2008) with, as a data term, none or whole where the colour models leave no doubt, else the share
 // that the best pair of sure colours nearby gives (in the manner of Gastal and Oliveira, Shared sampling for
 // real-time alpha matting, 2010). pic is linear light; pull is above 0 for the thing's colours.
-func solveMatte(pic *raster.RGB, zones []uint8, pull []float32) []float32 {
+func solveMatte(pic *raster.RGB, zones []uint8, pull []float32, done raster.Done) []float32 {
 	w, h := pic.W, pic.H
 	alpha := make([]float32, w*h)
 	index := make([]int32, w*h)
@@ -34,8 +34,8 @@ func solveMatte(pic *raster.RGB, zones []uint8, pull []float32) []float32 {
 	if len(open) == 0 {
 		return alpha
 	}
-	guess, trust := guessShares(pic, zones, pull, open)
-	rows := laplacian(pic, index, len(open))
+	guess, trust := guessShares(pic, zones, pull, open, done)
+	rows := laplacian(pic, index, len(open), done)
 	n := len(open)
 	x, b, diag := make([]float64, n), make([]float64, n), make([]float64, n)
 	for u, i := range open {
@@ -58,7 +58,7 @@ func solveMatte(pic *raster.RGB, zones []uint8, pull []float32) []float32 {
 	}
 	mul := func(out, v []float64) {
 		const chunk = 2048
-		raster.Parallel((n+chunk-1)/chunk, func(k int) {
+		done.Parallel((n+chunk-1)/chunk, func(k int) {
 			for u := k * chunk; u < min(n, (k+1)*chunk); u++ {
 				i := int(open[u])
 				px, py := i%w, i/w
@@ -159,7 +159,7 @@ func conjugate(mul func(out, v []float64), x, b []float64, diag func(u int) floa
 }
 
 // laplacian gives the rows of the matting Laplacian of the open pixels, each over its 5 x 5 square.
-func laplacian(pic *raster.RGB, index []int32, n int) [][25]float32 {
+func laplacian(pic *raster.RGB, index []int32, n int, done raster.Done) [][25]float32 {
 	w, h := pic.W, pic.H
 	rows := make([][25]float32, n)
 	window := func(cx, cy int) {
@@ -218,7 +218,7 @@ func laplacian(pic *raster.RGB, index []int32, n int) [][25]float32 {
 	// Bands of rows go side by side; windows that lap over two bands come after.
 	const band = 32
 	bands := (h + band - 1) / band
-	raster.Parallel(bands, func(k int) {
+	done.Parallel(bands, func(k int) {
 		for y := k*band + 1; y < min(h, (k+1)*band)-1; y++ {
 			for x := 1; x < w-1; x++ {
 				window(x, y)
@@ -270,7 +270,7 @@ type raySample struct {
 
 // guessShares gives each open pixel the share that its colours speak for, and how clearly, 0 to 1: by the
 // models where they are sure, else by the best pair of colours gathered where rays meet the sure zones.
-func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32) (guess, trust []float32) {
+func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32, done raster.Done) (guess, trust []float32) {
 	w, h := pic.W, pic.H
 	guess, trust = make([]float32, len(open)), make([]float32, len(open))
 	// A pixel is decided by its colour only where its neighbours' colours agree: on a rim both mix.
@@ -285,7 +285,7 @@ func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32) (
 		return 0, true
 	}
 	const chunk = 512
-	raster.Parallel((len(open)+chunk-1)/chunk, func(k int) {
+	done.Parallel((len(open)+chunk-1)/chunk, func(k int) {
 		var bufF, bufB [rays]raySample
 		for u := k * chunk; u < min(len(open), (k+1)*chunk); u++ {
 			i := int(open[u])

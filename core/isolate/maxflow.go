@@ -1,5 +1,7 @@
 package isolate
 
+import "episema/core/raster"
+
 // flowGrid is a two-terminal flow network over a sparse set of pixels with 8 neighbours each, solved by
 // growing two search trees from the terminals and repairing them after each augmentation (Boykov and
 // Kolmogorov, An experimental comparison of min-cut/max-flow algorithms, 2004).
@@ -17,6 +19,7 @@ type flowGrid struct {
 	queued []bool
 	head   int
 	orphan []int32
+	done   raster.Done
 }
 
 // opposite direction of d: directions are E, SE, S, SW, W, NW, N, NE.
@@ -74,6 +77,9 @@ func (g *flowGrid) solve() {
 			g.head = 0
 		}
 		g.queued[i] = false
+		if g.head&1023 == 0 {
+			g.done.Check()
+		}
 		if g.tree[i] == 0 {
 			continue
 		}

@@ -1,6 +1,10 @@
 package isolate
 
-import "math"
+import (
+	"math"
+
+	"episema/core/raster"
+)
 
 // regionsBetter is how much better supported an answer of regions has to be than that of pixels, which follows smooth things
 // more closely, to be given first: strength of edges and unlikeness across them, 0..2. Found on the scenes of bench/sweep.
@@ -22,7 +26,7 @@ func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Lab
 	level := c.levelBelow(regionSide)
 	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
 	seeds := seedsAt(r.w, r.h, level)
-	all := r.answersOf(seeds)
+	all := r.answersOf(seeds, doneOf(c.p))
 	// An answer of regions, its edge looked for again in the pixels.
 	fine := func(in []bool) (*Labels, error) {
 		labels := r.pixels(in)
@@ -33,7 +37,7 @@ func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Lab
 		if err != nil {
 			return nil, err
 		}
-		m := &models{}
+		m := &models{done: doneOf(c.p)}
 		m.relearn(f, labels)
 		return c.refine(level, f, m, m.cutBand(f, seeds, labels, regionBand), seedsAt)
 	}
@@ -124,7 +128,8 @@ func joined(a, b *Labels, either bool) *Labels {
 }
 
 // Prepare works out what a picture is made of, so that strokes need not wait for it.
-func Prepare(p Pyramid, solved Solved) error {
-	_, err := (&compiler{p: p, solved: solved}).regions()
+func Prepare(p Pyramid, solved Solved) (err error) {
+	defer raster.Recover(&err)
+	_, err = (&compiler{p: p, solved: solved}).regions()
 	return err
 }

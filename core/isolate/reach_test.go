@@ -107,7 +107,7 @@ func TestOneTextureHasNoBoundaryAndTwoHaveOne(t *testing.T) {
 				p.Pix[3*i+k] = c[k] * (1 + 0.03*float32(rnd.NormFloat64()))
 			}
 		}
-		r := newRegions(features(p))
+		r := newRegions(features(p, nil), nil)
 		var n, m float64
 		for y := 20; y < h-20; y++ {
 			for x := 20; x < w-20; x++ {
@@ -169,7 +169,7 @@ func TestTheCutOfASmallGraphIsTheLeast(t *testing.T) {
 }
 
 func TestSuperpixelsAreConnected(t *testing.T) {
-	f := features(bunch(2))
+	f := features(bunch(2), nil)
 	of := superpixels(f, 300)
 	seen := map[int32]int{}
 	for i := range of {
@@ -216,17 +216,17 @@ func newPyramid(p *raster.RGB) *flat {
 }
 
 func BenchmarkRegions(b *testing.B) {
-	f := features(bunch(1))
+	f := features(bunch(1), nil)
 	for b.Loop() {
-		newRegions(f)
+		newRegions(f, nil)
 	}
 }
 
 func BenchmarkAnswers(b *testing.B) {
 	p := newPyramid(bunch(1))
-	r := newRegions(features(p.level[0]))
+	r := newRegions(features(p.level[0], nil), nil)
 	seeds := rasterSeeds([]seeded{{Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}, true}}, r.w, r.h, 0)
 	for b.Loop() {
-		r.answersOf(seeds)
+		r.answersOf(seeds, nil)
 	}
 }

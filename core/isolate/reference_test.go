@@ -142,7 +142,7 @@ func TestMatteOfTwoColoursIsTheirMixture(t *testing.T) {
 			}
 		}
 	}
-	for i, v := range solveMatte(pic, zones, pull) {
+	for i, v := range solveMatte(pic, zones, pull, nil) {
 		require.InDelta(t, truth[i], v, 0.04, "at %d, %d", i%w, i/w)
 	}
 }

@@ -42,15 +42,18 @@ func (c *compiler) regions() (*regions, error) {
 		if err != nil {
 			return nil, err
 		}
-		return newRegions(f), nil
+		return newRegions(f, doneOf(c.p)), nil
 	})
 }
 
-func newRegions(f *planes) *regions {
+func newRegions(f *planes, done raster.Done) *regions {
 	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount)}
+	done.Check()
 	word := colourWords(f, wordCount)
+	done.Check()
 	r.edge = mixtureEdges(f, word)
 	// An edge counts by how much more than what is around it it is.
+	done.Check()
 	soft := slices.Clone(r.edge)
 	raster.Gauss(soft, f.w, f.h, float64(f.w+f.h)/50)
 	for i, e := range r.edge {

@@ -85,6 +85,7 @@ func once[T any](c *compiler, kind string, what any, size func(T) int, make func
 	if v, ok := c.solved.Get(key); ok {
 		return v.(T), nil
 	}
+	doneOf(c.p).Check()
 	v, err := make()
 	if err == nil {
 		c.solved.Put(key, v, size(v))
@@ -99,7 +100,8 @@ func (c *compiler) labels(kind string, what any, make func() (*Labels, error)) (
 // Compile checks the picks and solves what is slow about them. solved may be nil. Sweeps that add or take
 // away and stand next to each other are solved together: a stroke outside tells a sweep before it where the
 // rest is. edge may be nil.
-func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effort Effort) (*Selection, error) {
+func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effort Effort) (s *Selection, err error) {
+	defer raster.Recover(&err)
 	if err := Validate(picks); err != nil {
 		return nil, err
 	}
@@ -107,7 +109,7 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 		return nil, err
 	}
 	c := &compiler{p, in, solved, effort}
-	s := &Selection{pyramid: p}
+	s = &Selection{pyramid: p}
 	var on []int
 	for i := range picks {
 		if !picks[i].Off {
@@ -167,7 +169,9 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 		}
 		s.groups = append(s.groups, group{pick.Join, cover})
 	}
-	return s, s.finishWith(c, picks, edge)
+	err = s.finishWith(c, picks, edge)
+	s.pyramid = bare(p)
+	return s, err
 }
 
 // problem is what a kind finds wrong with its pick once it sees the picture.
@@ -182,8 +186,9 @@ func (s *Selection) Empty() bool { return len(s.groups) == 0 }
 func (s *Selection) Pyramid() Pyramid { return s.pyramid }
 
 // Render gives the mask of a rectangle, which must lie inside the level, at a level of the pyramid.
-func (s *Selection) Render(level int, r raster.Rect) (*raster.Mask, error) {
-	m := raster.NewMask(r.W(), r.H())
+func (s *Selection) Render(level int, r raster.Rect) (m *raster.Mask, err error) {
+	defer raster.Recover(&err)
+	m = raster.NewMask(r.W(), r.H())
 	if r.Empty() || s.Empty() {
 		return m, nil
 	}
@@ -202,6 +207,9 @@ func (s *Selection) render(p Pyramid, level int, r raster.Rect) ([]float32, erro
 	if s.Empty() {
 		return make([]float32, r.W()*r.H()), nil
 	}
+	if done := doneOf(p); done != nil {
+		s = s.Until(done)
+	}
 	return s.finish.render(s, level, r)
 }
 
@@ -209,6 +217,7 @@ func (s *Selection) render(p Pyramid, level int, r raster.Rect) ([]float32, erro
 func (s *Selection) joined(level int, r raster.Rect) ([]float32, error) {
 	total := make([]float32, r.W()*r.H())
 	for _, g := range s.groups {
+		doneOf(s.pyramid).Check()
 		c, err := g.cover.render(s.pyramid, level, r)
 		if err != nil {
 			return nil, err

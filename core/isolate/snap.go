@@ -121,7 +121,7 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 	n, half := len(s.at), int(s.reach/snapStep)
 	wide := 2*half + 1
 	strength := make([]float32, n*wide)
-	raster.Parallel(n, func(i int) {
+	doneOf(c.p).Parallel(n, func(i int) {
 		// Colours along the normal; the edge between two places is how far the means on its sides differ.
 		const look = 6 // half pixels on each side
 		line := make([][3]float32, wide+2*look)

@@ -17,7 +17,8 @@ type found struct {
 const SubjectUnsure = 0.35
 
 // Subject tells how sure the Subject pick is on a picture, 0 to 1.
-func Subject(p Pyramid, in Inputs, solved Solved) (float64, error) {
+func Subject(p Pyramid, in Inputs, solved Solved) (sure float64, err error) {
+	defer raster.Recover(&err)
 	f, err := (&compiler{p: p, in: in, solved: solved}).found()
 	if err != nil {
 		return 0, err
@@ -42,7 +43,8 @@ func (c *compiler) found() (*found, error) {
 		if err != nil {
 			return nil, err
 		}
-		s := saliency(features(pic))
+		s := saliency(features(pic, doneOf(c.p)))
+		doneOf(c.p).Check()
 		hi, lo := split(s)
 		seedsAt := func(nw, nh, _ int) []uint8 {
 			seeds := make([]uint8, nw*nh)

@@ -105,7 +105,7 @@ func (c *compiler) planes(level int) (*planes, error) {
 		if err != nil {
 			return nil, err
 		}
-		return features(pic), nil
+		return features(pic, doneOf(c.p)), nil
 	})
 }
 
@@ -130,7 +130,7 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 			x, y = min(x, g.w-1), min(y, g.h-1)
 			return float32(g.plain2(y*g.w+x, min(y+dy, g.h-1)*g.w+min(x+dx, g.w-1)))
 		}
-		raster.Parallel(f.h, func(y int) {
+		doneOf(c.p).Parallel(f.h, func(y int) {
 			for x := range f.w {
 				var sx, sy float32
 				for k := range n {
@@ -177,10 +177,10 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 	seeds := seedsAt(cuts[0].f.w, cuts[0].f.h, level)
 	raster.Parallel(len(cuts), func(i int) {
 		k := &cuts[i]
-		k.m = learn(k.f, seeds)
+		k.m = learn(k.f, seeds, doneOf(c.p))
 		k.labels = k.m.cutWhole(k.f, seeds, rounds, scans)
 		if len(cuts) > 1 {
-			k.score = k.f.along(k.labels)
+			k.score = k.f.along(k.labels, doneOf(c.p))
 		}
 	})
 	best := 0
@@ -212,6 +212,7 @@ func (c *compiler) refine(level int, f *planes, m *models, labels []uint8, seeds
 				return nil, err
 			}
 		}
+		m.done.Check()
 		seeds := seedsAt(f.w, f.h, level)
 		labels = m.cutBand(f, seeds, upsample(labels, w, h, f.w, f.h), 4)
 	}
@@ -220,8 +221,8 @@ func (c *compiler) refine(level int, f *planes, m *models, labels []uint8, seeds
 
 // along says how well the border of a labelling follows edges: what it costs to cut there, below 0, for each
 // pixel of the thing's size, so that neither a long way through even colours nor a ragged border is cheap.
-func (f *planes) along(labels []uint8) float64 {
-	link := f.links()
+func (f *planes) along(labels []uint8, done raster.Done) float64 {
+	link := f.links(done)
 	cost, area := 0.0, 0.0
 	for y := range f.h {
 		for x := range f.w {
@@ -254,8 +255,7 @@ func (c *compiler) plainly(level int) (*planes, error) {
 // plain gives features with plain colours of the same pixels, remembered under a key.
 func (c *compiler) plain(key int, f *planes) (*planes, error) {
 	return once(c, "plain planes", key, func(p *planes) int { return 4 * len(p.bin) }, func() (*planes, error) {
-		p := &planes{w: f.w, h: f.h, lab: f.lab, stepX: f.stepX, stepY: f.stepY, link: f.links(), plain: true}
-		p.linksOnce.Do(func() {}) // it has those of f
+		p := &planes{w: f.w, h: f.h, lab: f.lab, stepX: f.stepX, stepY: f.stepY, link: f.links(doneOf(c.p)), plain: true}
 		p.sort()
 		return p, nil
 	})
@@ -334,8 +334,8 @@ type planes struct {
 
 	plain bool // the models see the colours as they are, not what light and shade leave of them
 
-	linksOnce sync.Once
-	link      *links
+	linking sync.Mutex
+	link    *links
 }
 
 type binned struct {
@@ -348,13 +348,14 @@ const (
 	quant     = 1 << quantBits // colour bins an axis
 )
 
-func features(p *raster.RGB) *planes {
+func features(p *raster.RGB, done raster.Done) *planes {
 	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*p.W*p.H)}
-	raster.Parallel(p.H, func(y int) {
+	done.Parallel(p.H, func(y int) {
 		for i := y * p.W; i < (y+1)*p.W; i++ {
 			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
 		}
 	})
+	done.Check()
 	f.sort()
 	return f
 }

@@ -126,15 +126,19 @@ type Close struct {
 const speck = 60 // pixels: what is smaller is no part of anything
 
 // Closely looks at a part: what of the old colour is left, how much detail is kept, and what specks its mask has.
-func Closely(d *document.Developed, part int) (Close, error) {
+func Closely(d *document.Developed, part int) (c Close, err error) {
+	defer raster.Recover(&err)
 	level := sharpest(d)
 	w, h := d.Size(level)
 	r, err := d.Render(level, raster.Rect{X1: w, Y1: h})
 	if err != nil {
 		return Close{}, err
 	}
-	c := Close{Left: OldColourLeft(d.Space, r, part, 1<<level), Detail: DetailKept(r, part)}
-	areas, err := d.Parts[part].Selection.Areas()
+	d.Done.Check()
+	c = Close{Left: OldColourLeft(d.Space, r, part, 1<<level)}
+	d.Done.Check()
+	c.Detail = DetailKept(r, part)
+	areas, err := d.Parts[part].Selection.Until(d.Done).Areas()
 	if err != nil {
 		return c, err
 	}

@@ -175,6 +175,9 @@ func Parallel(n int, f func(i int)) {
 	}
 	wg.Wait()
 	if p := broke.Load(); p != nil {
+		if p.Value == ErrStopped {
+			panic(ErrStopped)
+		}
 		panic(p)
 	}
 }

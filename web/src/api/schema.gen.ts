@@ -966,7 +966,7 @@ export interface components {
             tolerance: number;
             /** @description Given by the server */
             hex?: string;
-            /** @description CIELAB D50 */
+            /** @description CIELAB D50, given by the server */
             lab?: number[];
             /** @description It was given in CMYK without a profile: what it looks like is a guess */
             uncalibrated?: boolean;
@@ -1428,16 +1428,13 @@ export interface components {
             height: number;
             /** @enum {string} */
             show: "before" | "picture" | "hatch" | "tint" | "mask" | "cutout" | "rest" | "cast" | "changed";
-            /** @description The part at hand */
+            /** @description The part at hand, for all but before and picture */
             part?: string;
             /** @description A hand is moving; a quick answer is wanted */
             draft?: boolean;
             /** @description The colour of a tint as #rrggbb */
             tint?: string;
-            /**
-             * Format: double
-             * @description 0 to 1
-             */
+            /** Format: double */
             tint_strength?: number;
             /**
              * @description Behind a cut-out
@@ -1461,7 +1458,7 @@ export interface components {
             was_hex: string;
             /**
              * Format: double
-             * @description of the part at hand
+             * @description of the part at hand, 0 to 1
              */
             share: number;
             /**
@@ -2001,7 +1998,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The job's deliveries */
+            /** @description The job's deliveries, newest first */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2260,7 +2257,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Representative colours */
+            /** @description Representative colours, the largest share first */
             200: {
                 headers: {
                     [name: string]: unknown;
