@@ -8,16 +8,9 @@ import (
 	"github.com/tdewolff/parse/v2/css"
 )
 
-// Elements that run something or take other documents in.
-var dangerous = map[string]bool{"script": true, "foreignObject": true, "iframe": true, "embed": true, "object": true,
-	"audio": true, "video": true, "canvas": true, "handler": true, "listener": true, "link": true, "meta": true, "base": true}
-
-// acting are namespaces other than SVG whose elements browsers give effect to.
-var acting = map[string]bool{"http://www.w3.org/1999/xhtml": true, "http://www.w3.org/1998/Math/MathML": true, "http://www.w3.org/1999/XSL/Transform": true,
-	"http://www.mozilla.org/xbl": true, "http://www.w3.org/2001/xml-events": true}
-
-// disarm leaves out what could run or fetch anything: scripts, event handlers, references to other files, foreign content.
-// It says what it left out, each kind once with its count.
+// disarm leaves everything out that is not known to do no more than draw: what is not on the lists of elements, attributes,
+// properties and namespaces, and references to other files. What stays, stays as it is written. It says what it left out,
+// each kind once with its count.
 func disarm(doc *document) ([]byte, []string, error) {
 	var cuts []span
 	count := map[string]int{}
@@ -39,8 +32,7 @@ func disarm(doc *document) ([]byte, []string, error) {
 		if e.Start < gone {
 			continue
 		}
-		html := !e.SVG && (dangerous[e.Name] || acting[e.Space])
-		if dangerous[e.Name] && e.SVG || html {
+		if e.SVG && !allowedElements[e.Name] || !e.SVG && !inertSpace(e.Space) || !e.SVG && e.Space == "" && !allowedElements[e.Name] {
 			cut("the element "+e.Name, span{e.Start, e.End})
 			gone = e.End
 			continue
@@ -66,7 +58,7 @@ func disarm(doc *document) ([]byte, []string, error) {
 			case strings.HasPrefix(name, "xmlns") || strings.HasPrefix(strings.ToLower(a.Name), "xmlns"):
 			case strings.HasPrefix(name, "on"):
 				cut("the event handler "+a.Name, whole)
-			case strings.EqualFold(a.Name, "xml:base"), name == "ping", name == "srcset", name == "formaction":
+			case e.SVG && !inertAttribute(a.Name):
 				cut("the attribute "+a.Name, whole)
 			case name == "href" || name == "src" || name == "data":
 				if !within(e.Name, a.Value) {
@@ -75,12 +67,26 @@ func disarm(doc *document) ([]byte, []string, error) {
 			case a.Name == "style" || strings.Contains(strings.ToLower(a.Value), "url("):
 				if fetches(a.Value) {
 					cut("a style that refers to another file", whole)
+				} else if a.Name == "style" {
+					for _, name := range acts(a.Value) {
+						if a.plain() {
+							cut("the property "+name.name, span{a.From + name.from, a.From + name.to})
+						} else {
+							cut("the property "+name.name, whole)
+							break
+						}
+					}
 				}
 			}
 		}
 		for _, p := range doc.text[i] {
 			for _, c := range foreignRules(doc.src[p.from:p.to]) {
 				cut("a style that refers to another file", span{p.from + c.from, p.from + c.to})
+			}
+			if e.SVG && e.Name == "style" {
+				for _, c := range acts(string(doc.src[p.from:p.to])) {
+					cut("the property "+c.name, span{p.from + c.from, p.from + c.to})
+				}
 			}
 		}
 	}
@@ -191,4 +197,60 @@ func foreignRules(text []byte) []span {
 		out = append(out, span{ts[from].at, end})
 	}
 	return out
+}
+
+// property is a declaration as it stands in a text.
+type property struct {
+	name string
+	span
+}
+
+// acts gives the declarations of a sheet, or of a style attribute, whose properties may do more than draw.
+func acts(text string) []property {
+	var out []property
+	ts := tokens([]byte(text))
+	for i := 0; i < len(ts); {
+		for i < len(ts) && (blank(ts[i].kind) || ts[i].kind == css.SemicolonToken || ts[i].kind == css.LeftBraceToken || ts[i].kind == css.RightBraceToken) {
+			i++
+		}
+		from, deep := i, 0
+		for i < len(ts) && (deep > 0 || ts[i].kind != css.SemicolonToken && ts[i].kind != css.LeftBraceToken && ts[i].kind != css.RightBraceToken) {
+			switch ts[i].kind {
+			case css.LeftParenthesisToken, css.FunctionToken, css.LeftBracketToken:
+				deep++
+			case css.RightParenthesisToken, css.RightBracketToken:
+				deep--
+			}
+			i++
+		}
+		if from >= len(ts) || i < len(ts) && ts[i].kind == css.LeftBraceToken {
+			continue // a selector
+		}
+		colon := from + 1
+		for colon < i && blank(ts[colon].kind) {
+			colon++
+		}
+		if ts[from].kind != css.IdentToken && ts[from].kind != css.CustomPropertyNameToken || colon >= i || ts[colon].kind != css.ColonToken {
+			continue
+		}
+		if name := unescaped(ts[from].text); !inertProperty(name) {
+			end := len(text)
+			if i < len(ts) {
+				end = ts[i].at
+				if ts[i].kind == css.SemicolonToken {
+					end++
+				}
+			}
+			out = append(out, property{name, span{ts[from].at, end}})
+		}
+	}
+	return out
+}
+
+// unescaped gives a name without CSS escapes; one that holds any is a name that is on no list.
+func unescaped(name string) string {
+	if strings.Contains(name, `\`) {
+		return "with an escape"
+	}
+	return name
 }

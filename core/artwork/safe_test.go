@@ -48,3 +48,23 @@ func TestEntitiesDoNotGrowWithoutEnd(t *testing.T) {
 	_, err := Parse([]byte(`<!DOCTYPE svg [<!ENTITY a "` + strings.Repeat("x", 4000) + `">]><svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><desc id="` + strings.Repeat("&a;", 20_000) + `"/></svg>`))
 	assert.ErrorContains(t, err, "64 MB")
 }
+
+func TestOnlyWhatIsKnownToDrawStays(t *testing.T) {
+	const in = `<svg xmlns="http://www.w3.org/2000/svg" xmlns:ed="http://example.invalid/editor" xmlns:xlink="http://www.w3.org/1999/xlink" width="9" height="9" style="position: fixed; fill: red; inset:0" autofocus="true" foo="bar">
+<style>:root { position: fixed; inset: 0; z-index: 9 } rect:hover{fill:#00f;animation:a 1s} .a { Posit\69on : fixed; stroke : blue } @keyframes a { to { left: 9px } } @media print { .b { top: 1px; fill: lime } }</style>
+<ed:view ed:page="1"/><dialog open="open">x</dialog><popover/><rect id="r" class="a b" data-k="1" aria-label="r" ed:label="x" width="9" height="9" style="fill:#123456;z-index:4;--mine:1;-ed-font:x" popovertarget="r"/></svg>`
+	d, err := Parse([]byte(in))
+	require.NoError(t, err)
+	out := string(d.Source)
+	for _, gone := range []string{"position", `Posit\69on`, "inset", "z-index", "animation:", "left:", "top:", "autofocus", "foo=", "<dialog", "<popover", "popovertarget"} {
+		assert.NotContains(t, out, gone)
+	}
+	for _, stays := range []string{"fill: red", "rect:hover{fill:#00f;", "stroke : blue", "fill: lime", `<ed:view ed:page="1"/>`, `data-k="1"`, `aria-label="r"`, `ed:label="x"`, "fill:#123456;", "--mine:1;-ed-font:x", `class="a b"`} {
+		assert.Contains(t, out, stays)
+	}
+	assert.Contains(t, d.LeftOut, "the property position (2 times)")
+	again, err := Parse(d.Source)
+	require.NoError(t, err)
+	assert.Empty(t, again.LeftOut, "what was made safe is safe")
+	assert.Equal(t, out, string(again.Source))
+}
