@@ -186,6 +186,40 @@ func TestAnArchiveWithNullListsOpensToAJobThatAnswers(t *testing.T) {
 	}
 }
 
+// A job comes out of an archive whole, or not at all: what the database refuses at the last picture takes the first one back.
+func TestAnArchiveIsTakenWholeOrNotAtAll(t *testing.T) {
+	srv, s := serve(t)
+	pic := pixels(t, 40, 30)
+	sum := sha256.Sum256(pic)
+	name := hex.EncodeToString(sum[:])
+	archive := func(last string) []byte {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		w, err := z.Create("job.json")
+		require.NoError(t, err)
+		_, err = fmt.Fprintf(w, `{"format":"episema-job","version":1,"name":"Whole","content":{},"pictures":[{"name":"A","file":%q,"document":{"parts":[]}},{"name":"%s","file":%q,"document":{"parts":[]}}]}`, name, last, name)
+		require.NoError(t, err)
+		w, err = z.Create("files/" + name)
+		require.NoError(t, err)
+		_, err = w.Write(pic)
+		require.NoError(t, err)
+		require.NoError(t, z.Close())
+		return b.Bytes()
+	}
+	var said struct{ Message string }
+	require.Equal(t, 422, call(t, "POST", srv.URL+"/api/archives", archive(`B\u0000`), &said), "%s", said.Message)
+	left := func(what string) (n int) {
+		require.NoError(t, s.Store.Pool.QueryRow(context.Background(), "SELECT count(*) FROM "+what).Scan(&n))
+		return n
+	}
+	assert.Zero(t, left("jobs"))
+	assert.Zero(t, left("pictures"))
+	var made api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/archives", archive("B"), &made))
+	require.Len(t, made.Pictures, 2)
+	assert.Equal(t, []string{"A", "B"}, []string{made.Pictures[0].Name, made.Pictures[1].Name}, "in their order")
+}
+
 func TestAnswersThatBreakOffDoNotEndLikeWholeOnes(t *testing.T) {
 	srv, s := serve(t)
 	ctx := context.Background()

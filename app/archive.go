@@ -7,7 +7,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -15,6 +14,7 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/document"
+	"episema/store"
 )
 
 // Archive is job.json of a job's archive: a zip with it and the files it names, under files/ by the SHA-256 of their
@@ -173,16 +173,13 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 	if err != nil {
 		return uuid.Nil, err
 	}
-	job, err := s.Store.CreateJob(ctx, a.Name, content)
-	if err != nil {
-		return uuid.Nil, err
-	}
-	for _, p := range a.Pictures {
-		if err := s.unpack(ctx, job, p, entries); err != nil {
-			return uuid.Nil, errors.Join(fmt.Errorf("the picture %q: %w", p.Name, err), s.Store.DropJob(context.WithoutCancel(ctx), job))
+	pictures := make([]store.Filled, len(a.Pictures))
+	for i, p := range a.Pictures {
+		if pictures[i], err = s.unpack(ctx, p, entries); err != nil {
+			return uuid.Nil, fmt.Errorf("the picture %q: %w", p.Name, err)
 		}
 	}
-	return job, nil
+	return s.Store.CreateWholeJob(ctx, a.Name, content, pictures)
 }
 
 // unpackInks stores the ink profile of an archive.
@@ -244,6 +241,9 @@ func readHead(f *zip.File) (Archive, error) {
 		return a, err
 	}
 	for i := range a.Pictures {
+		if n := a.Pictures[i].Name; strings.TrimSpace(n) == "" || len(n) > document.MaxName {
+			return a, &InputError{fmt.Sprintf("the name of picture %d has 1 to 200 characters", i+1)}
+		}
 		if err := a.Pictures[i].Document.Validate(); err != nil {
 			return a, fmt.Errorf("the picture %q: %w", a.Pictures[i].Name, err)
 		}
@@ -345,17 +345,18 @@ func verify(f *zip.File, name string, most int64) error {
 	return nil
 }
 
-// unpack brings one picture of an archive into a job.
-func (s *Studio) unpack(ctx context.Context, job uuid.UUID, p ArchivedPicture, entries map[string]*zip.File) error {
+// unpack stores the files of one picture of an archive.
+func (s *Studio) unpack(ctx context.Context, p ArchivedPicture, entries map[string]*zip.File) (store.Filled, error) {
+	var out store.Filled
 	open := func(name string) (io.ReadCloser, error) { return entries["files/"+name].Open() }
 	r, err := open(p.File)
 	if err != nil {
-		return err
+		return out, err
 	}
-	id, err := s.AddPicture(ctx, job, p.Name, r)
+	out.Picture, err = s.take(ctx, p.Name, r)
 	r.Close()
 	if err != nil {
-		return err
+		return out, err
 	}
 	put := func(name string) ([]byte, error) {
 		r, err := open(name)
@@ -373,29 +374,21 @@ func (s *Studio) unpack(ctx context.Context, job uuid.UUID, p ArchivedPicture, e
 		}
 		return s.putFile(ctx, path)
 	}
-	var depth []byte
+	out.Name, out.Depth = p.Name, nil
 	if p.Depth != "" {
-		if depth, err = put(p.Depth); err != nil {
-			return err
+		if out.Depth, err = put(p.Depth); err != nil {
+			return out, err
 		}
-	}
-	if _, err := s.Store.SetDepth(ctx, id, depth); err != nil {
-		return err
 	}
 	for _, m := range p.Masks {
 		sha, err := put(m.File)
 		if err != nil {
-			return err
+			return out, err
 		}
-		if err := s.Store.AddMask(ctx, id, sha, m.Name); err != nil {
-			return err
-		}
+		out.Masks = append(out.Masks, store.StoredMask{SHA: sha, Name: m.Name})
 	}
-	doc, err := json.Marshal(p.Document)
-	if err != nil {
-		return err
-	}
-	return s.Store.Restore(ctx, id, p.Name, doc)
+	out.Document, err = json.Marshal(p.Document)
+	return out, err
 }
 
 // Archive names a job's archive and gives what writes it.

@@ -34,33 +34,34 @@ const drawingTime = 9 * time.Second
 const deliverTime = time.Minute
 
 // addDrawing takes an SVG into a job. Its colours are gathered into families, which are its parts.
-func (s *Studio) addDrawing(ctx context.Context, job uuid.UUID, name, path string) (uuid.UUID, error) {
+func (s *Studio) takeDrawing(ctx context.Context, name, path string) (store.Picture, error) {
+	var none store.Picture
 	b, err := os.ReadFile(path)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	d, err := artwork.Parse(b)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	w, h := d.Pixels()
 	if err := s.readers.DrawingToPNG(ctx, d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
-		return uuid.Nil, err // it reads, but cannot be shown
+		return none, err // it reads, but cannot be shown
 	}
 	os.Remove(path + ".png")
 	families, err := artwork.Gather(d.Colours, 0, nil)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	doc, err := json.Marshal(document.Picture{Parts: familyParts(families)})
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	sha, err := s.putFile(ctx, path)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
-	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Width: w, Height: h, Bits: 8, Format: FormatSVG, Document: doc})
+	return store.Picture{Name: pictureName(name), SHA: sha, Width: w, Height: h, Bits: 8, Format: FormatSVG, Document: doc}, nil
 }
 
 // familyParts makes parts of families.

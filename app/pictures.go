@@ -18,85 +18,96 @@ import (
 	"episema/store"
 )
 
-// AddPicture takes a photo into a job: the file is checked and decoded once before anything is stored,
+// AddPicture takes a picture into a job: the file is checked and decoded once before anything is stored,
 // so that a bad one leaves nothing behind. body streams; it is never whole in memory.
 func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, body io.Reader) (uuid.UUID, error) {
 	if _, err := s.Store.Job(ctx, job); err != nil {
 		return uuid.Nil, err
 	}
-	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), "upload-*")
+	p, err := s.take(ctx, name, body)
 	if err != nil {
 		return uuid.Nil, err
+	}
+	p.Job = job
+	return s.Store.AddPicture(ctx, p)
+}
+
+// take checks a file and stores it; what it gives is a picture of no job yet.
+func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.Picture, error) {
+	var none store.Picture
+	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), "upload-*")
+	if err != nil {
+		return none, err
 	}
 	defer os.Remove(f.Name())
 	defer f.Close()
 	n, err := io.Copy(f, io.LimitReader(body, s.Limits.Bytes+1))
 	if err != nil {
-		return uuid.Nil, fmt.Errorf("the upload broke off: %w", err)
+		return none, fmt.Errorf("the upload broke off: %w", err)
 	}
 	if n > s.Limits.Bytes {
-		return uuid.Nil, &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
+		return none, &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
 	}
 	if imagefile.IsPages(f.Name()) {
 		svg, err := imagefile.PagesToSVG(ctx, f.Name())
 		if err != nil {
-			return uuid.Nil, err
+			return none, err
 		}
 		path := f.Name() + ".svg"
 		defer os.Remove(path)
 		if err := os.WriteFile(path, svg, 0o600); err != nil {
-			return uuid.Nil, err
+			return none, err
 		}
-		return s.addDrawing(ctx, job, name, path)
+		return s.takeDrawing(ctx, name, path)
 	}
 	if imagefile.IsDrawing(f.Name()) {
-		return s.addDrawing(ctx, job, name, f.Name())
+		return s.takeDrawing(ctx, name, f.Name())
 	}
 	made := filepath.Join(s.dir, "tmp", "picture-"+uuid.NewString())
 	p, err := s.readers.BuildPyramid(ctx, f.Name(), made, s.Limits)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	info := p.Info
 	flat, err := flatDocument(p)
 	p.Close()
 	if err != nil {
 		os.RemoveAll(made)
-		return uuid.Nil, err
+		return none, err
 	}
 	defer os.RemoveAll(made)
 	if _, err := f.Seek(0, io.SeekStart); err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	sha, _, err := s.Store.PutBlob(ctx, f)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
 	var depth []byte
 	if m, err := s.readers.EmbeddedDepth(ctx, f.Name()); err != nil {
-		return uuid.Nil, err
+		return none, err
 	} else if m != nil && imagefile.SameProportions(m, info.Width, info.Height) {
 		png := f.Name() + ".depth"
 		defer os.Remove(png)
 		if err := imagefile.WriteMask(png, m.W, m.H, m.Crop); err != nil {
-			return uuid.Nil, err
+			return none, err
 		}
 		if depth, err = s.putFile(ctx, png); err != nil {
-			return uuid.Nil, err
+			return none, err
 		}
 	}
 	// The decoded picture is kept: the stage will want it next. Where it is there already, so be it.
 	if err := os.Rename(made, s.pictureDir(sha)); err != nil && !errors.Is(err, os.ErrExist) {
 		if _, statErr := os.Stat(s.pictureDir(sha)); statErr != nil {
-			return uuid.Nil, err
+			return none, err
 		}
 	}
 	doc, err := json.Marshal(flat)
 	if err != nil {
-		return uuid.Nil, err
+		return none, err
 	}
-	return s.Store.AddPicture(ctx, store.Picture{Job: job, Name: pictureName(name), SHA: sha, Depth: depth, Width: info.Width, Height: info.Height,
-		Bits: info.Bits, Format: info.Format, Document: doc})
+	return store.Picture{Name: pictureName(name), SHA: sha, Depth: depth, Width: info.Width, Height: info.Height,
+		Bits: info.Bits, Format: info.Format, Document: doc}, nil
 }
 
 // pictureName makes a name people read out of a file name.

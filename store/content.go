@@ -117,8 +117,3 @@ func (s *Store) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uu
 	})
 	return to, err
 }
-
-// DropJob takes a job and all it has out of the database; only for one that could not be made whole.
-func (s *Store) DropJob(ctx context.Context, id uuid.UUID) error {
-	return s.one(ctx, `DELETE FROM jobs WHERE id = $1`, id)
-}

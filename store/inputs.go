@@ -52,14 +52,3 @@ func (s *Store) MasksOf(ctx context.Context, picture uuid.UUID) ([]StoredMask, e
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[StoredMask])
 }
-
-// Restore gives a picture that was just added its name and its document, as the first step of its history.
-func (s *Store) Restore(ctx context.Context, id uuid.UUID, name string, document []byte) error {
-	return pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `UPDATE pictures SET name = $2 WHERE id = $1`, id, name); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, `UPDATE steps SET document = $2 WHERE picture = $1 AND step = 0`, id, document)
-		return err
-	})
-}

@@ -36,16 +36,51 @@ type Picture struct {
 
 // AddPicture adds a picture whose file is stored already; its document is the first step.
 func (s *Store) AddPicture(ctx context.Context, p Picture) (uuid.UUID, error) {
-	p.ID = uuid.New()
-	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-			p.ID, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, 0, '', $2)`, p.ID, p.Document)
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) (err error) {
+		p.ID, err = insertPicture(ctx, tx, p)
 		return err
 	})
 	return p.ID, err
+}
+
+func insertPicture(ctx context.Context, tx pgx.Tx, p Picture) (uuid.UUID, error) {
+	id := uuid.New()
+	if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		id, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format); err != nil {
+		return id, err
+	}
+	_, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, 0, '', $2)`, id, p.Document)
+	return id, err
+}
+
+// Filled is a picture with the masks that were brought into it; all its files are stored already.
+type Filled struct {
+	Picture
+	Masks []StoredMask
+}
+
+// CreateWholeJob makes a job with all its pictures, or nothing.
+func (s *Store) CreateWholeJob(ctx context.Context, name string, content []byte, pictures []Filled) (uuid.UUID, error) {
+	var job uuid.UUID
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) (err error) {
+		if job, err = insertJob(ctx, tx, name, content); err != nil {
+			return err
+		}
+		for _, p := range pictures {
+			p.Job = job
+			id, err := insertPicture(ctx, tx, p.Picture)
+			if err != nil {
+				return err
+			}
+			for _, m := range p.Masks {
+				if _, err := tx.Exec(ctx, `INSERT INTO picture_masks (picture, sha, name) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, id, m.SHA, m.Name); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+	return job, err
 }
 
 // RemovePicture takes a picture out of its job; its file and history stay in the database.

@@ -94,14 +94,20 @@ type Job struct {
 
 // CreateJob makes an empty job.
 func (s *Store) CreateJob(ctx context.Context, name string, content []byte) (uuid.UUID, error) {
-	id := uuid.New()
-	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `INSERT INTO jobs (id, name) VALUES ($1, $2)`, id, name); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, `INSERT INTO job_steps (job, step, label, content) VALUES ($1, 0, '', $2)`, id, content)
+	var id uuid.UUID
+	err := pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) (err error) {
+		id, err = insertJob(ctx, tx, name, content)
 		return err
 	})
+	return id, err
+}
+
+func insertJob(ctx context.Context, tx pgx.Tx, name string, content []byte) (uuid.UUID, error) {
+	id := uuid.New()
+	if _, err := tx.Exec(ctx, `INSERT INTO jobs (id, name) VALUES ($1, $2)`, id, name); err != nil {
+		return id, err
+	}
+	_, err := tx.Exec(ctx, `INSERT INTO job_steps (job, step, label, content) VALUES ($1, 0, '', $2)`, id, content)
 	return id, err
 }
 
