@@ -33,7 +33,7 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 func serve(t *testing.T) (*httptest.Server, *app.Studio) {
 	t.Helper()
-	s, err := app.NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
+	s, err := app.NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler), app.Budgets{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	q, err := s.Queue(1)

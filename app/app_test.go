@@ -36,7 +36,7 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 func studio(t *testing.T) *Studio {
 	t.Helper()
-	s, err := NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler))
+	s, err := NewStudio(testdb.Store(t), t.TempDir(), slog.New(slog.DiscardHandler), Budgets{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	return s
@@ -75,8 +75,9 @@ func TestWhatTheStageShowsIsWhatIsDelivered(t *testing.T) {
 	defer release()
 	d, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	require.NoError(t, err)
-	original, err := s.original(ctx, pic.SHA)
+	original, done, err := s.original(ctx, pic.SHA)
 	require.NoError(t, err)
+	defer done()
 	out := filepath.Join(t.TempDir(), "out.png")
 	totals, err := Export(d, p, original, t.TempDir(), "png", 0, imagefile.Options{}, out, nil, imagefile.Encode)
 	require.NoError(t, err)
@@ -113,16 +114,25 @@ func TestTheCacheFolderIsDerived(t *testing.T) {
 	v := View{W: 1800, H: 1200, Width: 300, Height: 200, Show: "picture"}
 	before, err := s.Render(ctx, id, v)
 	require.NoError(t, err)
-	again, err := NewStudio(s.Store, t.TempDir(), s.Log) // another machine on the same database
+	again, err := NewStudio(s.Store, t.TempDir(), s.Log, Budgets{}) // another machine on the same database
 	require.NoError(t, err)
 	after, err := again.Render(ctx, id, v)
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(before, after))
-	again.DiskBudget = 1
+	again.Budgets.Disk = 1
 	again.trim()
 	left, err := os.ReadDir(filepath.Join(again.dir, "pictures"))
 	require.NoError(t, err)
 	assert.Empty(t, left, "nothing is used, so all of it may go")
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	path, release, err := again.original(ctx, pic.SHA)
+	require.NoError(t, err)
+	again.trim()
+	assert.FileExists(t, path, "a delivery reads it")
+	release()
+	again.trim()
+	assert.NoFileExists(t, path)
 	after, err = again.Render(ctx, id, v)
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(before, after))
@@ -382,9 +392,9 @@ func TestWhatIsMadeForSeveralEndsOnceTheLastOfThemHasLeft(t *testing.T) {
 			ended[i] <- err
 		}()
 		require.Eventually(t, func() bool {
-			c.mu.Lock()
-			defer c.mu.Unlock()
-			return c.flights["k"] != nil && c.flights["k"].waiting == i+1
+			c.flights.mu.Lock()
+			defer c.flights.mu.Unlock()
+			return c.on["k"] != nil && c.on["k"].waiting == i+1
 		}, 5*time.Second, time.Millisecond)
 	}
 	leave[1]()
@@ -437,9 +447,9 @@ func TestAPanicOfWhatIsMadeReachesAllWhoWait(t *testing.T) {
 		second <- err
 	}()
 	require.Eventually(t, func() bool {
-		c.mu.Lock()
-		defer c.mu.Unlock()
-		return c.flights["k"].waiting == 2
+		c.flights.mu.Lock()
+		defer c.flights.mu.Unlock()
+		return c.on["k"].waiting == 2
 	}, 5*time.Second, time.Millisecond)
 	close(begin)
 	assert.Equal(t, "broken", <-first)
@@ -576,7 +586,7 @@ func TestALevelThatIsNotAsItWasWrittenIsMadeAnew(t *testing.T) {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, f.Name()), make([]byte, i.Size()), 0o644))
 	}
 	require.NoError(t, os.WriteFile(dir+".original", nil, 0o644))
-	again, err := NewStudio(s.Store, s.dir, s.Log)
+	again, err := NewStudio(s.Store, s.dir, s.Log, Budgets{})
 	require.NoError(t, err)
 	defer again.Close()
 	after, err := again.Render(ctx, id, v)

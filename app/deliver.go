@@ -121,10 +121,11 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 		return err
 	}
 	defer release()
-	original, err := s.original(ctx, pic.SHA)
+	original, done, err := s.original(ctx, pic.SHA)
 	if err != nil {
 		return err
 	}
+	defer done()
 	dev, err := s.develop(ctx, p, pic, doc, isolate.Exact)
 	if err != nil {
 		return err

@@ -154,10 +154,11 @@ func (s *Studio) deliverFlat(ctx context.Context, pic store.Picture, doc documen
 		return err
 	}
 	defer release()
-	original, err := s.original(ctx, pic.SHA)
+	original, done, err := s.original(ctx, pic.SHA)
 	if err != nil {
 		return err
 	}
+	defer done()
 	_, pix, err := s.flatPixels(ctx, pic, doc)
 	if err != nil {
 		return err

@@ -2,15 +2,10 @@ package app
 
 import (
 	"context"
-	"encoding/hex"
-	"fmt"
-	"io"
 	"log/slog"
 	"os"
 	"path/filepath"
-	"sort"
 	"sync"
-	"time"
 
 	"golang.org/x/sync/semaphore"
 
@@ -24,11 +19,10 @@ import (
 
 // Studio is the application: everything a user can do, on one database and one cache folder.
 type Studio struct {
-	Store  *store.Store
-	Limits imagefile.Limits
-	Log    *slog.Logger
-	// DiskBudget bounds the folder of decoded pictures, in bytes.
-	DiskBudget int64
+	Store   *store.Store
+	Limits  imagefile.Limits
+	Log     *slog.Logger
+	Budgets Budgets
 
 	dir    string // cache folder; all of it is derived data
 	memory *cache
@@ -36,197 +30,31 @@ type Studio struct {
 	mu        sync.Mutex
 	room      *semaphore.Weighted // bytes of views that are being rendered
 	readers   *apart.Pool         // processes that read files of others
-	open      map[string]*opened
+	open      map[string]*opened  // by SHA: decoded pictures at hand
+	loading   flights
+	originals map[string]int  // by path: files of pictures that are being read
 	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
 	preparing bool
 	wake      map[chan struct{}]string
 }
 
-type opened struct {
-	pyramid *imagefile.Pyramid
-	ready   chan struct{}
-	err     error
-	users   int
-	used    time.Time
-	bytes   int64
-}
-
-// Defaults of the caches.
-const (
-	MemoryBudget = 768 << 20
-	DiskBudget   = 20 << 30
-)
-
 // NewStudio readies the cache folder.
-func NewStudio(st *store.Store, cacheDir string, log *slog.Logger) (*Studio, error) {
+func NewStudio(st *store.Store, cacheDir string, log *slog.Logger, b Budgets) (*Studio, error) {
 	for _, d := range []string{"pictures", "tmp"} {
 		if err := os.MkdirAll(filepath.Join(cacheDir, d), 0o755); err != nil {
 			return nil, err
 		}
 	}
-	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, DiskBudget: DiskBudget, dir: cacheDir, room: semaphore.NewWeighted(RenderBudget), readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
-		memory: newCache(MemoryBudget), open: map[string]*opened{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
+	b, err := b.filled(cacheDir)
+	if err != nil {
+		return nil, err
+	}
+	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, Budgets: b, dir: cacheDir, room: semaphore.NewWeighted(b.views()), readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
+		memory: newCache(b.caches()), open: map[string]*opened{}, originals: map[string]int{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
 }
 
 // Close ends what waits in advance. The studio is not used after it.
 func (s *Studio) Close() { s.readers.Close() }
-
-func (s *Studio) pictureDir(sha []byte) string {
-	return filepath.Join(s.dir, "pictures", hex.EncodeToString(sha))
-}
-
-// original gives the path of a picture's file in the cache, fetching it from the database where needed.
-func (s *Studio) original(ctx context.Context, sha []byte) (string, error) {
-	path := s.pictureDir(sha) + ".original"
-	size, err := s.Store.BlobSize(ctx, sha)
-	if err != nil {
-		return "", fmt.Errorf("the picture's file: %w", err)
-	}
-	if st, err := os.Stat(path); err == nil && st.Size() == size {
-		return path, nil // a crash may have left an empty one
-	}
-	r, err := s.Store.Blob(ctx, sha)
-	if err != nil {
-		return "", fmt.Errorf("the picture's file: %w", err)
-	}
-	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), "original-*")
-	if err != nil {
-		return "", err
-	}
-	defer os.Remove(f.Name())
-	if _, err := io.Copy(f, r); err != nil {
-		f.Close()
-		return "", err
-	}
-	if err := f.Sync(); err != nil {
-		f.Close()
-		return "", err
-	}
-	if err := f.Close(); err != nil {
-		return "", err
-	}
-	return path, os.Rename(f.Name(), path)
-}
-
-// pyramid opens a decoded picture; release says that it is not needed any more.
-func (s *Studio) pyramid(ctx context.Context, sha []byte) (p *imagefile.Pyramid, release func(), err error) {
-	key := string(sha)
-	s.mu.Lock()
-	o, ok := s.open[key]
-	if !ok {
-		o = &opened{ready: make(chan struct{})}
-		s.open[key] = o
-	}
-	o.users++
-	o.used = time.Now()
-	s.mu.Unlock()
-	release = sync.OnceFunc(func() {
-		s.mu.Lock()
-		defer s.mu.Unlock()
-		o.users--
-	})
-	if !ok {
-		// Others may wait for the same picture: one who gives up must not take it from them.
-		o.pyramid, o.err = s.load(context.WithoutCancel(ctx), sha)
-		if o.err != nil {
-			s.mu.Lock()
-			delete(s.open, key)
-			s.mu.Unlock()
-		} else {
-			o.bytes = dirSize(s.pictureDir(sha))
-		}
-		close(o.ready)
-		s.trim()
-	}
-	<-o.ready
-	if o.err != nil {
-		release()
-		return nil, nil, o.err
-	}
-	return o.pyramid, release, nil
-}
-
-func (s *Studio) load(ctx context.Context, sha []byte) (*imagefile.Pyramid, error) {
-	dir := s.pictureDir(sha)
-	if p, err := imagefile.OpenPyramid(dir); err == nil {
-		return p, nil
-	}
-	if err := os.RemoveAll(dir); err != nil {
-		return nil, err
-	}
-	path, err := s.original(ctx, sha)
-	if err != nil {
-		return nil, err
-	}
-	return s.readers.BuildPyramid(ctx, path, dir, s.Limits)
-}
-
-func dirSize(dir string) int64 {
-	var n int64
-	files, _ := os.ReadDir(dir) // a folder that is gone has no size
-	for _, f := range files {
-		if i, err := f.Info(); err == nil {
-			n += i.Size()
-		}
-	}
-	return n
-}
-
-// trim removes decoded pictures nobody uses, the longest unused first, until the budget is met.
-func (s *Studio) trim() {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	entries, err := os.ReadDir(filepath.Join(s.dir, "pictures"))
-	if err != nil {
-		s.Log.Warn("cache not trimmed", "error", err)
-		return
-	}
-	type dir struct {
-		path string
-		used time.Time
-		size int64
-		key  string
-	}
-	var dirs []dir
-	total := int64(0)
-	for _, e := range entries {
-		i, err := e.Info()
-		if err != nil {
-			continue
-		}
-		path := filepath.Join(s.dir, "pictures", e.Name())
-		d := dir{path: path, used: i.ModTime(), size: i.Size()}
-		if e.IsDir() {
-			d.size = dirSize(path)
-			if sha, err := hex.DecodeString(e.Name()); err == nil {
-				d.key = string(sha)
-			}
-			if o := s.open[d.key]; o != nil {
-				d.used = o.used
-			}
-		}
-		total += d.size
-		dirs = append(dirs, d)
-	}
-	sort.Slice(dirs, func(a, b int) bool { return dirs[a].used.Before(dirs[b].used) })
-	for _, d := range dirs {
-		if total <= s.DiskBudget {
-			return
-		}
-		if o := s.open[d.key]; o != nil {
-			if o.users > 0 {
-				continue
-			}
-			o.pyramid.Close()
-			delete(s.open, d.key)
-		}
-		if err := os.RemoveAll(d.path); err != nil {
-			s.Log.Warn("cache not trimmed", "path", d.path, "error", err)
-			continue
-		}
-		total -= d.size
-	}
-}
 
 // memo and solved keep what depends on one picture's pixels in the memory cache.
 type memo struct {

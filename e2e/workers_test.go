@@ -45,7 +45,7 @@ func TestWorkersShareTheWorkAndSurvive(t *testing.T) {
 	require.NoError(t, err)
 	defer st.Close()
 	require.NoError(t, st.Migrate(ctx))
-	s, err := app.NewStudio(st, filepath.Join(dir, "cache"), slog.New(slog.DiscardHandler))
+	s, err := app.NewStudio(st, filepath.Join(dir, "cache"), slog.New(slog.DiscardHandler), app.Budgets{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	content := document.Content{Palette: []document.Swatch{}}

@@ -29,7 +29,7 @@ func sharing(bin, dir, photo string) {
 	check(err)
 	defer st.Close()
 	check(st.Migrate(ctx))
-	s, err := app.NewStudio(st, filepath.Join(dir, "shared-cache"), slog.New(slog.DiscardHandler))
+	s, err := app.NewStudio(st, filepath.Join(dir, "shared-cache"), slog.New(slog.DiscardHandler), app.Budgets{})
 	check(err)
 	job, err := st.CreateJob(ctx, "Shared", []byte(`{"palette":[],"colourways":[]}`))
 	check(err)

@@ -156,6 +156,8 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 		"artwork":         {[]string{"artwork", "paint"}, "colours and recolour"},
 		"artwork input":   {[]string{"artwork", "colours", "--in", mug, "--out", filepath.Join(dir, "f.json")}, "line 1"},
 		"worker":          {[]string{"worker"}, "--database"},
+		"memory":          {[]string{"serve", "--memory", "lots"}, "800MB"},
+		"too little disk": {[]string{"serve", "--disk", "10MB"}, "less than 1024 MB"},
 		"schema":          {[]string{"schema", "parts"}, "picks, report, families and job"},
 	} {
 		t.Run(name, func(t *testing.T) {

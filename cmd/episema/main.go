@@ -26,7 +26,8 @@ const help = `episema selects things in pictures and recolours them.
   episema artwork  recolour --in a.svg --families families.json --out b.svg
   episema schema   picks|report|families|job
   episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
-  episema worker   [--data DIR] [--database URL]
+                   [--memory 2GB] [--disk 20GB]
+  episema worker   [--data DIR] [--database URL] [--memory 2GB] [--disk 20GB]
   episema migrate  [--database URL]
   episema seed     [--data DIR] [--database URL] [--demo DIR]
 `

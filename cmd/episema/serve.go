@@ -16,6 +16,7 @@ import (
 	"path/filepath"
 	"runtime"
 	"strconv"
+	"strings"
 	"syscall"
 	"time"
 
@@ -31,12 +32,37 @@ import (
 type base struct {
 	data, database string
 	debug          bool
+	budgets        app.Budgets
 }
 
 func (b *base) flags(fs *flag.FlagSet) {
 	fs.StringVar(&b.data, "data", "data", "")
 	fs.StringVar(&b.database, "database", os.Getenv("EPISEMA_DATABASE"), "")
 	fs.BoolVar(&b.debug, "debug", false, "")
+	fs.Func("memory", "", size(&b.budgets.Memory, app.LeastMemory))
+	fs.Func("disk", "", size(&b.budgets.Disk, app.LeastDisk))
+}
+
+// size reads a budget such as 2GB or 800MB, no less than least bytes.
+func size(to *int64, least int64) func(string) error {
+	return func(text string) error {
+		units := map[string]float64{"MB": 1 << 20, "GB": 1 << 30, "TB": 1 << 40}
+		for unit, k := range units {
+			digits, ok := strings.CutSuffix(strings.ToUpper(text), unit)
+			if !ok {
+				continue
+			}
+			n, err := strconv.ParseFloat(strings.TrimSpace(digits), 64)
+			if err != nil || !(n > 0 && n*k < 1<<53) {
+				break
+			}
+			if *to = int64(n * k); *to < least {
+				return fmt.Errorf("it is less than %d MB, with which nothing large can be worked on", least>>20)
+			}
+			return nil
+		}
+		return errors.New("it is no size such as 800MB or 20GB")
+	}
 }
 
 // open starts or reaches the database and readies the application; close undoes it in order.
@@ -93,7 +119,7 @@ func (b *base) open(ctx context.Context) (s *app.Studio, closeAll func(), err er
 	if err := os.Setenv("TMPDIR", tmp); err != nil {
 		return nil, closeAll, err
 	}
-	if s, err = app.NewStudio(st, cache, log); err == nil {
+	if s, err = app.NewStudio(st, cache, log, b.budgets); err == nil {
 		undo = append(undo, s.Close)
 	}
 	return s, closeAll, err

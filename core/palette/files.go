@@ -109,6 +109,7 @@ func readTokens(text string) ([]Entry, error) {
 		}
 		return nil, &Error{line, "it is not JSON: " + err.Error()}
 	}
+	places := placesOf(text)
 	tokens := map[string]map[string]any{}
 	types := map[string]string{}
 	var order []string
@@ -132,9 +133,8 @@ func readTokens(text string) ([]Entry, error) {
 				keys = append(keys, k)
 			}
 		}
-		sort.Slice(keys, func(a, b int) bool { // as the file has them: JSON objects lose it, their places in the text tell
-			return strings.Index(text, strconv.Quote(keys[a])) < strings.Index(text, strconv.Quote(keys[b]))
-		})
+		// As the file has them: JSON objects lose it, their places in the text tell.
+		sort.Slice(keys, func(a, b int) bool { return places[keys[a]] < places[keys[b]] })
 		for _, k := range keys {
 			if g, ok := at[k].(map[string]any); ok {
 				if err := walk(g, append(path[:len(path):len(path)], k), kind); err != nil {
@@ -185,6 +185,23 @@ func readTokens(text string) ([]Entry, error) {
 		out = append(out, e)
 	}
 	return out, nil
+}
+
+// placesOf gives where each string of a JSON text stands first.
+func placesOf(text string) map[string]int64 {
+	places := map[string]int64{}
+	d := json.NewDecoder(strings.NewReader(text))
+	for {
+		t, err := d.Token()
+		if err != nil {
+			return places
+		}
+		if s, ok := t.(string); ok {
+			if _, seen := places[s]; !seen {
+				places[s] = d.InputOffset()
+			}
+		}
+	}
 }
 
 func lineOf(text, part string) int {
