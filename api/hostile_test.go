@@ -6,16 +6,20 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"fmt"
 	"hash/crc32"
 	"image"
 	"image/color"
+	"image/jpeg"
 	"image/png"
 	"io"
 	"net/http"
 	"os"
+	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -55,19 +59,98 @@ func hostile(t *testing.T) map[string]struct {
 		fmt.Fprintf(&rules, ".c%d g > rect:nth-child(%d) { fill: #%06x }", i, i, i)
 	}
 	return map[string]attack{
-		"a convolution of order 21": {"pictures", svg("", `<filter id="f"><feConvolveMatrix order="21" kernelMatrix="`+strings.Repeat("1 ", 441)+`"/></filter><rect width="99" height="99" fill="red" filter="url(#f)"/>`), true},
-		"turbulence without end":    {"pictures", svg("", `<filter id="f"><feTurbulence baseFrequency="0.9" numOctaves="90000000"/></filter><rect width="200" height="200" fill="red" filter="url(#f)"/>`), false},
-		"uses of uses":              {"pictures", svg("", `<rect width="9" height="9" fill="blue"/><defs>`+nested+`</defs><use xlink:href="#n10"/>`), true},
-		"entities that multiply":    {"pictures", svg(`<!DOCTYPE svg [<!ENTITY a "`+strings.Repeat("x", 4000)+`">]>`, `<desc id="`+entities.String()+`"/><rect width="9" height="9" fill="red"/>`), false},
-		"many rules":                {"pictures", svg("", `<style>`+rules.String()+`</style><g>`+strings.Repeat(`<rect width="9" height="9"/>`, 500)+`</g>`), true},
-		"a picture of one pixel":    {"pictures", pixels(t, 1, 1), true},
-		"a thin picture":            {"pictures", pixels(t, 3000, 1), true},
-		"a header of 40 gigapixels": {"pictures", huge(), false},
-		"nothing":                   {"pictures", nil, false},
-		"a cut-off picture":         {"pictures", pixels(t, 300, 300)[:700], false},
-		"60 million pictures":       {"archives", archiveOf(t, `{"format":"episema-job","version":1,"name":"x","content":{"palette":[],"colourways":[]},"pictures":[`+strings.Repeat("{},", 3_000_000)+`{}]}`), false},
-		"an archive cut off":        {"archives", archiveOf(t, `{}`)[:60], false},
+		"a convolution of order 21":                 {"pictures", svg("", `<filter id="f"><feConvolveMatrix order="21" kernelMatrix="`+strings.Repeat("1 ", 441)+`"/></filter><rect width="99" height="99" fill="red" filter="url(#f)"/>`), true},
+		"turbulence without end":                    {"pictures", svg("", `<filter id="f"><feTurbulence baseFrequency="0.9" numOctaves="90000000"/></filter><rect width="200" height="200" fill="red" filter="url(#f)"/>`), false},
+		"uses of uses":                              {"pictures", svg("", `<rect width="9" height="9" fill="blue"/><defs>`+nested+`</defs><use xlink:href="#n10"/>`), true},
+		"entities that multiply":                    {"pictures", svg(`<!DOCTYPE svg [<!ENTITY a "`+strings.Repeat("x", 4000)+`">]>`, `<desc id="`+entities.String()+`"/><rect width="9" height="9" fill="red"/>`), false},
+		"many rules":                                {"pictures", svg("", `<style>`+rules.String()+`</style><g>`+strings.Repeat(`<rect width="9" height="9"/>`, 500)+`</g>`), true},
+		"a handler in the document type":            {"pictures", svg(`<!DOCTYPE svg [<!ATTLIST svg onload CDATA "alert(1)">]>`, `<rect width="9" height="9" fill="red"/>`), true},
+		"a style of another namespace":              {"pictures", svg("", `<h:style xmlns:h="http://www.w3.org/1999/xhtml">body{display:none}</h:style><rect width="9" height="9" fill="red"/>`), true},
+		"a drawing of 9 million nodes":              {"pictures", svg("", strings.Repeat("<g/>", 9_000_000)), false},
+		"a grey profile in red, green and blue":     {"pictures", withProfile(t, photo(t, 64, 48), "default_gray.icc"), true},
+		"a profile of print in red, green and blue": {"pictures", withProfile(t, photo(t, 64, 48), "default_cmyk.icc"), true},
+		"a photo that claims 14000 x 14000":         {"pictures", claims(t, 14000, 14000), false},
+		"90,000 tokens":                             {"palette-file", tokens(90_000), false},
+		"a palette of brackets":                     {"palette-file", []byte(strings.Repeat("{\"a\":", 500_000)), false},
+		"one entry named 20 times":                  {"archives", twenty(t), false},
+		"a picture of one pixel":                    {"pictures", pixels(t, 1, 1), true},
+		"a thin picture":                            {"pictures", pixels(t, 3000, 1), true},
+		"a header of 40 gigapixels":                 {"pictures", huge(), false},
+		"nothing":                                   {"pictures", nil, false},
+		"a cut-off picture":                         {"pictures", pixels(t, 300, 300)[:700], false},
+		"60 million pictures":                       {"archives", archiveOf(t, `{"format":"episema-job","version":1,"name":"x","content":{"palette":[],"colourways":[]},"pictures":[`+strings.Repeat("{},", 3_000_000)+`{}]}`), false},
+		"an archive cut off":                        {"archives", archiveOf(t, `{}`)[:60], false},
 	}
+}
+
+// photo gives a small JPEG.
+func photo(t *testing.T, w, h int) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	for i := range w * h {
+		img.Set(i%w, i/w, color.RGBA{uint8(3 * i), uint8(5 * i), 90, 255})
+	}
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, img, nil))
+	return b.Bytes()
+}
+
+// withProfile puts one of Debian's ICC profiles (ghostscript's) into a JPEG, as ICC.1 B.4 has it.
+func withProfile(t *testing.T, jpg []byte, name string) []byte {
+	t.Helper()
+	icc, err := os.ReadFile("/usr/share/color/icc/ghostscript/" + name)
+	require.NoError(t, err)
+	out := slices.Clone(jpg[:2])
+	for at, n := 0, (len(icc)+59_999)/60_000; at*60_000 < len(icc); at++ {
+		piece := icc[at*60_000 : min(len(icc), (at+1)*60_000)]
+		l := len(piece) + 16
+		out = append(out, 0xff, 0xe2, byte(l>>8), byte(l))
+		out = append(append(out, "ICC_PROFILE\x00"...), byte(at+1), byte(n))
+		out = append(out, piece...)
+	}
+	return append(out, jpg[2:]...)
+}
+
+// claims is a small JPEG whose header says another size.
+func claims(t *testing.T, w, h int) []byte {
+	b := photo(t, 16, 16)
+	i := bytes.Index(b, []byte{0xff, 0xc0})
+	require.Positive(t, i)
+	copy(b[i+5:], []byte{byte(h >> 8), byte(h), byte(w >> 8), byte(w)})
+	return b
+}
+
+func tokens(n int) []byte {
+	var b strings.Builder
+	b.WriteString("{")
+	for i := range n {
+		fmt.Fprintf(&b, `%q:{"$type":"color","$value":"#%06x"},`, fmt.Sprintf("c%d", n-i), i)
+	}
+	b.WriteString(`"last":{"$type":"color","$value":"red"}}`)
+	return []byte(b.String())
+}
+
+// twenty is an archive with a large entry that twenty pictures name; what it unpacks to is no picture.
+func twenty(t *testing.T) []byte {
+	zeros := make([]byte, 64<<20)
+	sum := sha256.Sum256(zeros)
+	name := hex.EncodeToString(sum[:])
+	var pics []string
+	for range 20 {
+		pics = append(pics, fmt.Sprintf(`{"name":"A","file":%q,"document":{"parts":[]}}`, name))
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	w, err := z.Create("job.json")
+	require.NoError(t, err)
+	_, err = io.WriteString(w, `{"format":"episema-job","version":1,"name":"Twenty","content":{},"pictures":[`+strings.Join(pics, ",")+`]}`)
+	require.NoError(t, err)
+	w, err = z.Create("files/" + name)
+	require.NoError(t, err)
+	_, err = w.Write(zeros)
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	return b.Bytes()
 }
 
 func pixels(t *testing.T, w, h int) []byte {
@@ -120,7 +203,7 @@ func TestHostileFilesAreAnsweredWhileTheServerIsWell(t *testing.T) {
 			case <-time.After(20 * time.Millisecond):
 			}
 			start := time.Now()
-			res, err := http.Get(srv.URL + "/api/difference?a=red&b=blue")
+			res, err := http.Get(srv.URL + "/healthz")
 			h.asked++
 			if err != nil {
 				h.failed++
@@ -136,13 +219,25 @@ func TestHostileFilesAreAnsweredWhileTheServerIsWell(t *testing.T) {
 	var wait sync.WaitGroup
 	for name, a := range hostile(t) {
 		wait.Go(func() {
-			path := "/api/archives"
+			path := "/api/" + a.path
 			if a.path == "pictures" {
 				path = "/api/jobs/" + job.String() + "/pictures?name=x"
 			}
 			start := time.Now()
 			var answer struct{ Message string }
-			status := call(t, "POST", srv.URL+path, append([]byte{}, a.file...), &answer)
+			kind := "application/octet-stream"
+			if a.path == "palette-file" {
+				kind = "text/plain"
+			}
+			res, err := http.Post(srv.URL+path, kind, bytes.NewReader(a.file))
+			if !assert.NoError(t, err, name) {
+				return
+			}
+			defer res.Body.Close()
+			body, err := io.ReadAll(res.Body)
+			assert.NoError(t, err, name)
+			_ = json.Unmarshal(body, &answer) // a picture that was taken has no message
+			status := res.StatusCode
 			t.Logf("%-28s %d in %5.1f s: %.90s", name, status, time.Since(start).Seconds(), answer.Message)
 			if a.ok && status == 201 {
 				return
@@ -154,6 +249,10 @@ func TestHostileFilesAreAnsweredWhileTheServerIsWell(t *testing.T) {
 	}
 	wait.Wait()
 	close(stop)
+	var mine, others syscall.Rusage
+	require.NoError(t, syscall.Getrusage(syscall.RUSAGE_SELF, &mine))
+	require.NoError(t, syscall.Getrusage(syscall.RUSAGE_CHILDREN, &others))
+	t.Logf("at most %d MB in the server's process, the test's own files included, and %d MB in a reader", mine.Maxrss>>10, others.Maxrss>>10)
 	h := <-well
 	assert.Positive(t, h.asked)
 	assert.Zero(t, h.failed, "of small calls meanwhile")

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -70,6 +71,7 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 	RegisterHandlersWithOptions(r, strict, GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
 		s.problem(c, status, "the call is not understood: "+err.Error())
 	}})
+	r.GET("/healthz", s.health)
 	files := http.FileServerFS(front)
 	r.NoRoute(func(c *gin.Context) {
 		path := c.Request.URL.Path
@@ -92,6 +94,17 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 		files.ServeHTTP(c.Writer, c.Request)
 	})
 	return r
+}
+
+// health says whether the server and its database answer.
+func (s *Server) health(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c, 2*time.Second)
+	defer cancel()
+	if err := s.Studio.Store.Pool.Ping(ctx); err != nil {
+		s.problem(c, http.StatusServiceUnavailable, "the database does not answer")
+		return
+	}
+	c.String(http.StatusOK, "well\n")
 }
 
 // request gives each request an id, logs it, and turns a panic into a problem.

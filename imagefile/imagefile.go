@@ -144,6 +144,9 @@ func Inspect(path string, lim Limits) (Info, error) {
 	switch {
 	case int64(info.Width)*int64(info.Height) > lim.Pixels:
 		return Info{}, rejected("the picture has %d megapixels; at most %d are taken", int64(info.Width)*int64(info.Height)/1_000_000, lim.Pixels/1_000_000)
+	case format == "jpeg" && st.Size()*8 < int64(info.Width)*int64(info.Height)/64:
+		// A block of 8 x 8 pixels takes at least one bit (ITU-T T.81, F.1.2); what is missing would be read as grey.
+		return Info{}, rejected("the JPEG file is damaged: it says %d x %d pixels, and holds too little for so many", info.Width, info.Height)
 	case c.pages > 1 && format == "webp":
 		return Info{}, rejected("the picture is animated (%d frames); save the frame you want as a picture of its own", int(c.pages))
 	case c.pages > 1:
