@@ -1203,6 +1203,13 @@ type AddPictureParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// FitOutlineJSONBody defines parameters for FitOutline.
+type FitOutlineJSONBody struct {
+	// Error How far the curve may be from a point, in pixels
+	Error  float64     `json:"error"`
+	Points [][]float64 `json:"points"`
+}
+
 // ReadPaletteFileTextBody defines parameters for ReadPaletteFile.
 type ReadPaletteFileTextBody = string
 
@@ -1278,6 +1285,9 @@ type OrderJSONRequestBody = Order
 
 // DuplicateJobJSONRequestBody defines body for DuplicateJob for application/json ContentType.
 type DuplicateJobJSONRequestBody = NewJob
+
+// FitOutlineJSONRequestBody defines body for FitOutline for application/json ContentType.
+type FitOutlineJSONRequestBody FitOutlineJSONBody
 
 // ReadPaletteFileTextRequestBody defines body for ReadPaletteFile for text/plain ContentType.
 type ReadPaletteFileTextRequestBody = ReadPaletteFileTextBody
@@ -1386,6 +1396,9 @@ type ServerInterface interface {
 
 	// (POST /api/jobs/{job}/undo)
 	UndoJob(c *gin.Context, job JobId)
+
+	// (POST /api/outline)
+	FitOutline(c *gin.Context)
 
 	// (POST /api/palette-file)
 	ReadPaletteFile(c *gin.Context)
@@ -2071,6 +2084,19 @@ func (siw *ServerInterfaceWrapper) UndoJob(c *gin.Context) {
 	}
 
 	siw.Handler.UndoJob(c, job)
+}
+
+// FitOutline operation middleware
+func (siw *ServerInterfaceWrapper) FitOutline(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FitOutline(c)
 }
 
 // ReadPaletteFile operation middleware
@@ -2951,6 +2977,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/edge-walk", wrapper.EdgeWalk)
 	router.POST(options.BaseURL+"/api/pictures/:picture/closely", wrapper.Closely)
 	router.GET(options.BaseURL+"/api/pictures/:picture/histogram", wrapper.Histogram)
+	router.POST(options.BaseURL+"/api/outline", wrapper.FitOutline)
 	router.POST(options.BaseURL+"/api/pictures/:picture/band", wrapper.Band)
 	router.GET(options.BaseURL+"/api/pictures/:picture/subject", wrapper.Subject)
 	router.DELETE(options.BaseURL+"/api/pictures/:picture/depth", wrapper.RemoveDepth)
@@ -3912,6 +3939,45 @@ type UndoJobdefaultJSONResponse struct {
 }
 
 func (response UndoJobdefaultJSONResponse) VisitUndoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitOutlineRequestObject struct {
+	Body *FitOutlineJSONRequestBody
+}
+
+type FitOutlineResponseObject interface {
+	VisitFitOutlineResponse(w http.ResponseWriter) error
+}
+
+type FitOutline200JSONResponse []Node
+
+func (response FitOutline200JSONResponse) VisitFitOutlineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitOutlinedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FitOutlinedefaultJSONResponse) VisitFitOutlineResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5191,6 +5257,9 @@ type StrictServerInterface interface {
 	// (POST /api/jobs/{job}/undo)
 	UndoJob(ctx context.Context, request UndoJobRequestObject) (UndoJobResponseObject, error)
 
+	// (POST /api/outline)
+	FitOutline(ctx context.Context, request FitOutlineRequestObject) (FitOutlineResponseObject, error)
+
 	// (POST /api/palette-file)
 	ReadPaletteFile(ctx context.Context, request ReadPaletteFileRequestObject) (ReadPaletteFileResponseObject, error)
 
@@ -5996,6 +6065,48 @@ func (sh *strictHandler) UndoJob(ctx *gin.Context, job JobId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UndoJobResponseObject); ok {
 		if err := validResponse.VisitUndoJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FitOutline operation middleware
+func (sh *strictHandler) FitOutline(ctx *gin.Context) {
+	var request FitOutlineRequestObject
+
+	var body FitOutlineJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FitOutline(ctx, request.(FitOutlineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FitOutline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FitOutlineResponseObject); ok {
+		if err := validResponse.VisitFitOutlineResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -176,6 +176,25 @@ func (s *Server) Band(ctx context.Context, r BandRequestObject) (BandResponseObj
 	return Band200JSONResponse{From: from, To: to, Soft: soft}, err
 }
 
+// FitOutline makes nodes of a path drawn by hand.
+func (s *Server) FitOutline(_ context.Context, r FitOutlineRequestObject) (FitOutlineResponseObject, error) {
+	points := make([][2]float64, len(r.Body.Points))
+	for i, p := range r.Body.Points {
+		points[i] = [2]float64{p[0], p[1]}
+	}
+	point := func(p *[2]float64) *Point {
+		if p == nil {
+			return nil
+		}
+		return &Point{round(p[0], 1), round(p[1], 1)}
+	}
+	o := FitOutline200JSONResponse{}
+	for _, n := range isolate.FitPath(points, r.Body.Error) {
+		o = append(o, Node{P: *point(&n.P), In: point(n.In), Out: point(n.Out)})
+	}
+	return o, nil
+}
+
 // Closely looks for old colour around a part's edge and at the detail it kept.
 func (s *Server) Closely(ctx context.Context, r CloselyRequestObject) (CloselyResponseObject, error) {
 	c, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, r.Body.Document)

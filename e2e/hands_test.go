@@ -1,10 +1,12 @@
 package e2e
 
 import (
+	"math"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 
 	"episema/core/isolate"
@@ -79,4 +81,46 @@ func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
 	}
 	e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
+}
+
+func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
+	e := openBench(t)
+	e.key("o")
+	e.click("By hand")
+	// Once around, and back to where it began: it closes itself.
+	var round [][2]float64
+	for i := range 81 {
+		a := 2 * math.Pi * float64(i) / 80
+		round = append(round, [2]float64{880 + 260*math.Cos(a) + 3*math.Sin(9*a), 680 + 220*math.Sin(a)})
+	}
+	e.drag(0, round...)
+	p := e.pick(0, func(p isolate.Pick) bool { return p.Kind == "outline" && len(p.Nodes) > 3 })
+	assert.LessOrEqual(t, len(p.Nodes), 16, "81 places")
+	e.settled()
+	id := e.parts()[0].ID
+	assert.InDelta(t, math.Pi*260*220/(w*h), share(e.mask(id)), 0.02, "what was drawn around, moved to the edges nearby")
+	// Its nodes are as those of any outline.
+	e.do("the first node", e.b.Do(chromedp.Focus(`[aria-label^="Node 1 of"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(input.ModifierShift))))
+	moved := e.pick(0, func(q isolate.Pick) bool { return len(q.Nodes) == len(p.Nodes) && q.Nodes[0].P[0] > p.Nodes[0].P[0]+9 })
+	assert.Equal(t, p.Nodes[1], moved.Nodes[1])
+	// A piece by hand, a straight one by a click, a piece by hand to the start.
+	e.key(kb.Escape)
+	e.click("New part")
+	e.key("o")
+	e.drag(0, [2]float64{200, 300}, [2]float64{260, 280}, [2]float64{330, 270}, [2]float64{400, 280})
+	e.settled()
+	e.paced()
+	e.at(420, 520, 0)
+	e.paced()
+	e.drag(0, [2]float64{410, 540}, [2]float64{330, 560}, [2]float64{250, 520}, [2]float64{210, 400}, [2]float64{201, 304})
+	q := e.pick(1, func(q isolate.Pick) bool { return q.Kind == "outline" && len(q.Nodes) >= 4 })
+	assert.LessOrEqual(t, len(q.Nodes), 9)
+	corner := false
+	for _, n := range q.Nodes {
+		corner = corner || math.Hypot(n.P[0]-420, n.P[1]-520) < 6
+	}
+	assert.True(t, corner, "the click is a node: %v", q.Nodes)
+	shown, err := drive.Eval[string](e.b, `document.body.innerText`)
+	e.do("text", err)
+	assert.NotContains(t, shown, "Close the outline", "it is closed")
 }

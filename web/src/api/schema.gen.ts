@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Few nodes for a path drawn by hand, so that it can be changed like any outline. */
+        post: operations["fitOutline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/band": {
         parameters: {
             query?: never;
@@ -2655,6 +2672,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": number[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fitOutline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    points: number[][];
+                    /**
+                     * Format: double
+                     * @description How far the curve may be from a point, in pixels
+                     */
+                    error: number;
+                };
+            };
+        };
+        responses: {
+            /** @description The nodes of an open path */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Node"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -277,7 +277,7 @@ export function BenchPage({ id }: { id: string }) {
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
     : face === "isolate" && (how.nodes || how.drawing) ? <>Click on; drag for a curve. The first node closes it, <Key>Esc</Key> ends</>
-    : face === "isolate" && isKind(tool) && how.at === undefined && !draft ? <>{kinds[tool].hint}{tool === "sweep" && <>. Hold <Key>Alt</Key> to take away, <Key>[</Key> <Key>]</Key> size</>}</>
+    : face === "isolate" && isKind(tool) && how.at === undefined && !draft ? <>{tool === "outline" && how.options.byHand ? "Draw around the thing in one go; clicks make straight pieces" : kinds[tool].hint}{tool === "sweep" && <>. Hold <Key>Alt</Key> to take away, <Key>[</Key> <Key>]</Key> size</>}</>
     : compare === "split" ? <>Drag the bar to wipe. Hold <Key>V</Key> to see the picture as it came in.</>
     : undefined;
   return (
@@ -323,6 +323,7 @@ export function BenchPage({ id }: { id: string }) {
         label={colourway?.name ?? named?.name ?? "Now"}
         tool={tool}
         size={tool === "mend" ? mend.options.size : how.options.size}
+        byHand={how.options.byHand}
         takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
         quick={!!draft && roughly}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
@@ -429,7 +430,7 @@ export function BenchPage({ id }: { id: string }) {
           </Panel>
         </FaceTabs>
       </Column>
-      <Foot zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
+      <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
       <Banner>
         {doc.theirs && (
           <Notice strong>

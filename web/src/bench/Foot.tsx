@@ -5,6 +5,11 @@ import { Button, Segmented, Space } from "../look/controls";
 import { Field } from "../look/Field";
 import type { Show } from "./Stage";
 
+const Zoom = styled.span`
+  display: flex;
+  button { padding: 2px 6px; min-width: 24px; min-height: 24px; }
+  .num { display: inline-block; min-width: 40px; text-align: center; }
+`;
 const Greys = styled.span`display: flex; gap: 1px;`;
 const Grey = styled(Button)<{ $on: boolean }>`
   padding: 3px;
@@ -30,12 +35,16 @@ const lch = (l: number[]) => {
 };
 
 /** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
-export function Foot(p: { zoom: number; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
+export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
   const { probe } = p;
   return (
     <FootLine>
-      <span className="num" style={{ minWidth: 40 }}>{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span>
+      <Zoom role="group" aria-label="Zoom">
+        <Button $kind="quiet" aria-label="Zoom out" onPress={() => p.onZoom(0.8)}>−</Button>
+        <Button $kind="quiet" aria-label="Fit the picture" onPress={() => p.onZoom("fit")}><span className="num">{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span></Button>
+        <Button $kind="quiet" aria-label="Zoom in" onPress={() => p.onZoom(1.25)}>+</Button>
+      </Zoom>
       <Segmented
         small
         label="What the stage shows"

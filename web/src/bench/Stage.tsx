@@ -86,6 +86,8 @@ interface Props {
   /** Brush diameter on the screen, in CSS pixels. */
   size: number;
   takeAway: boolean;
+  /** Outlines are drawn in one go: a drag is a path, a click a node. */
+  byHand: boolean;
   ground: string;
   hint?: React.ReactNode;
   /** The document is one of a hand that is moving: a quick answer will do. */
@@ -462,6 +464,7 @@ export function Stage(p: Props) {
     }
     const s = spot(e);
     const c = e.currentTarget;
+    const byHand = p.tool === "outline" && p.byHand;
     const works = freehand.has(p.tool) || clicking.has(p.tool);
     const inside = s.px >= 0 && s.py >= 0 && s.px < p.picture.width && s.py < p.picture.height;
     const line = p.compare === "split" ? hit(split.current, c.width, c.height, s.x, s.y, 12 * devicePixelRatio) : undefined;
@@ -473,7 +476,7 @@ export function Stage(p: Props) {
       if (inside) p.onPoint(s.px, s.py);
       return;
     } else if (!works) drag.current = pan;
-    else if (clicking.has(p.tool)) {
+    else if (clicking.has(p.tool) && !byHand) {
       if (!inside && p.tool === "like") return;
       const at: [number, number] = [round(s.px), round(s.py)];
       drag.current = { kind: "pull", x: s.x, y: s.y, from: at, to: at, alt: e.altKey, shift: e.shiftKey };
@@ -535,7 +538,10 @@ export function Stage(p: Props) {
     if (d?.stroke) {
       const end = d.stroke.points[d.stroke.points.length - 1];
       lastPoint.current = end as [number, number] | undefined;
-      if (done) p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
+      const [[x0 = 0, y0 = 0] = [], ...rest] = d.stroke.points;
+      const stayed = rest.every(([x = 0, y = 0]) => Math.hypot(x - x0, y - y0) * view.current.zoom < 5 * devicePixelRatio);
+      if (done && p.tool === "outline" && stayed) p.onGesture({ kind: "click", at: [x0, y0], shift: false, alt: d.alt, done });
+      else if (done) p.onGesture({ kind: "stroke", stroke: d.stroke, alt: d.alt, done });
       else breakOff();
     } else if (d?.kind === "pull" && d.from && d.to && done) {
       if (d.far) p.onGesture({ kind: "box", from: d.from, to: d.to, shift: !!d.shift, done });

@@ -199,11 +199,12 @@ function ToolOptions(p: Props) {
     case "outline":
       return (
         <>
+          <Line><Segmented small label="How the outline is drawn" value={o.byHand ? "hand" : "nodes"} onChange={(v) => set({ byHand: v === "hand" })} options={[["nodes", "Node by node"], ["hand", "By hand"]]} /></Line>
           <Toggle on={pick ? !!pick.snap : o.snap} onChange={(snap) => { set({ snap }); how.setPick(snap ? "snap to edges" : "as drawn", { snap }); }}>Snap to the edges of the picture</Toggle>
           {how.drawing || how.nodes ? (
             <Line>
               <Button isDisabled={!how.drawing} onPress={how.closeOutline}>Close the outline</Button>
-              <Small>{how.nodes ? "Three nodes make an outline." : "Or click its first node."}</Small>
+              <Small>{how.nodes ? "Three nodes make an outline." : o.byHand ? "Draw on, click for a straight piece, or come back to its first node." : "Or click its first node."}</Small>
             </Line>
           ) : pick ? (
             <Small>Drag nodes and handles. Click the line to add a node; double-click one to make it smooth or sharp; Delete removes it; Alt breaks its handles.</Small>

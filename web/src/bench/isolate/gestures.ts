@@ -23,9 +23,11 @@ export interface Options {
   light: number;
   connected: boolean;
   snap: boolean;
+  /** An outline is drawn in one go, not node by node. */
+  byHand: boolean;
 }
 
-export const defaults: Options = { join: "add", size: 36, softness: 15, strength: 100, flow: 100, limit: false, reach: 0, tolerance: 12, light: 0, connected: false, snap: true };
+export const defaults: Options = { join: "add", size: 36, softness: 15, strength: 100, flow: 100, limit: false, reach: 0, tolerance: 12, light: 0, connected: false, snap: true, byHand: false };
 
 export interface Made {
   picks: Pick[];

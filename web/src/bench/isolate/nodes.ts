@@ -108,3 +108,27 @@ export function inserted(nodes: Node[], at: Point): Node[] {
   out.splice(best.i + 1, 0, curved ? { p: tidy(s.m), in: tidy(s.l), out: tidy(s.r) } : { p: tidy(s.m) });
   return out;
 }
+
+/** How near, on the screen, the end of a path drawn by hand is to its start for the two to be one, in CSS pixels. */
+export const closeBy = 14;
+
+/**
+ * An outline that goes on with a path drawn by hand: fitted are the nodes of the path. Where it begins by the outline's end, or
+ * ends by the outline's start, nearer than reach, the two nodes become one; the latter closes it.
+ */
+export function drawnOn(nodes: Node[], fitted: Node[], reach: number): { nodes: Node[]; closed: boolean } {
+  const by = (a?: Node, b?: Node) => !!a && !!b && Math.hypot(...sub(point(a.p), point(b.p))) <= reach;
+  let all = [...nodes];
+  let more = [...fitted];
+  const end = all[all.length - 1];
+  const begin = more[0];
+  if (end && begin && by(end, begin)) {
+    all = [...all.slice(0, -1), { ...end, ...(begin.out ? { out: begin.out } : {}) }];
+    more = more.slice(1);
+  }
+  all = [...all, ...more];
+  const first = all[0];
+  const last = all[all.length - 1];
+  if (first && last && all.length > 3 && by(first, last)) return { nodes: [{ ...first, ...(last.in ? { in: last.in } : {}) }, ...all.slice(1, -1)], closed: true };
+  return { nodes: all, closed: false };
+}

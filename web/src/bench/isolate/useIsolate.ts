@@ -4,7 +4,7 @@ import { newPart } from "../parts";
 import type { Tool } from "../Stage";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
-import { placed, type Node } from "./nodes";
+import { closeBy, drawnOn, placed, type Node } from "./nodes";
 
 interface Props {
   picture: string;
@@ -141,6 +141,45 @@ export function useIsolate(p: Props) {
     [nodes, setPick],
   );
 
+  /** Goes on with the outline that is being drawn, or begins one. */
+  const goOn = useCallback(
+    (more: (nodes: Node[]) => { nodes: Node[]; closed: boolean }) => {
+      if (drawing && pick?.nodes) {
+        const closes = more(pick.nodes).closed;
+        apply("add to an outline", true, (list) => {
+          const i = current(list, opened, "outline");
+          const into = i === undefined ? undefined : list[i];
+          return i === undefined || !into ? undefined : { picks: list.map((q, j) => (j === i ? { ...q, nodes: more(q.nodes ?? []).nodes } : q)), at: i };
+        });
+        if (closes) setDrawing(false);
+        return;
+      }
+      const next = more(nodes ?? []);
+      if (next.nodes.length < 3) {
+        setNodes(next.nodes);
+        return;
+      }
+      setNodes(undefined);
+      setDrawing(!next.closed);
+      apply("draw an outline", true, (list) => ({ picks: [...list, { kind: "outline", join: options.join, nodes: next.nodes, ...(options.snap ? { snap: true } : {}) }], at: list.length }));
+    },
+    [apply, drawing, nodes, opened, options.join, options.snap, pick?.nodes],
+  );
+
+  /** A piece of outline drawn by hand; a CSS pixel is so many pixels of the picture. */
+  const drawn = useCallback(
+    async (points: Point[], pixel: number) => {
+      try {
+        const fitted = await unwrap(api.POST("/api/outline", { body: { points, error: Math.max(0.05, 1.5 * pixel) } }));
+        onProblem(undefined);
+        goOn((at) => drawnOn(at, fitted, closeBy * pixel));
+      } catch (e) {
+        onProblem(explain(e));
+      }
+    },
+    [goOn, onProblem],
+  );
+
   const gesture = useCallback(
     (g: Gesture) => {
       const freehand = g.kind === "stroke" ? (g.stroke.points as Point[]) : [];
@@ -164,25 +203,14 @@ export function useIsolate(p: Props) {
           return;
         }
         case "outline": {
-          if (g.kind === "stroke" || !g.done) return;
+          if (!g.done) return;
+          if (g.kind === "stroke") {
+            void drawn(freehand, (2 * g.stroke.radius) / options.size);
+            return;
+          }
           const from = g.kind === "click" ? g.at : g.from;
           const node = placed(from, g.kind === "box" ? g.to : from, g.kind === "box");
-          if (drawing && pick?.nodes) {
-            apply("add a node", true, (list) => {
-              const i = current(list, opened, "outline");
-              const into = i === undefined ? undefined : list[i];
-              return i === undefined || !into ? undefined : { picks: list.map((q, j) => (j === i ? { ...q, nodes: [...(q.nodes ?? []), node] } : q)), at: i };
-            });
-            return;
-          }
-          const next = [...(nodes ?? []), node];
-          if (next.length < 3) {
-            setNodes(next);
-            return;
-          }
-          setNodes(undefined);
-          setDrawing(true);
-          apply("begin an outline", true, (list) => ({ picks: [...list, { kind: "outline", join: options.join, nodes: next, ...(options.snap ? { snap: true } : {}) }], at: list.length }));
+          goOn((at) => ({ nodes: [...at, node], closed: false }));
           return;
         }
         case "hues":
@@ -192,7 +220,7 @@ export function useIsolate(p: Props) {
           return;
       }
     },
-    [tool, apply, opened, options, picks, ring, drawing, pick?.nodes, nodes, band],
+    [tool, apply, opened, options, picks, ring, band, drawn, goOn],
   );
 
   /** Leaves what is half done: Esc. */
