@@ -864,6 +864,9 @@ type PartRow struct {
 type Pick struct {
 	Boxes *[][]float64 `json:"boxes,omitempty"`
 
+	// Candidate Subject: which of its answers, 0 the likeliest
+	Candidate *int `json:"candidate,omitempty"`
+
 	// Colours CIELAB D50: samples taken elsewhere
 	Colours   *[]LabColour `json:"colours,omitempty"`
 	Connected *bool        `json:"connected,omitempty"`
@@ -1070,8 +1073,10 @@ type Stroke struct {
 
 // Sureness defines model for Sureness.
 type Sureness struct {
-	Sure   float64 `json:"sure"`
-	Unsure bool    `json:"unsure"`
+	Sure float64 `json:"sure"`
+
+	// Unsure It may well be wrong
+	Unsure bool `json:"unsure"`
 }
 
 // Swatch defines model for Swatch.
@@ -5072,7 +5077,7 @@ type SubjectResponseObject interface {
 	VisitSubjectResponse(w http.ResponseWriter) error
 }
 
-type Subject200JSONResponse Sureness
+type Subject200JSONResponse []Sureness
 
 func (response Subject200JSONResponse) VisitSubjectResponse(w http.ResponseWriter) error {
 

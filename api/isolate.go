@@ -81,8 +81,12 @@ func (s *Server) Histogram(ctx context.Context, r HistogramRequestObject) (Histo
 
 // Subject tells how sure the Subject pick is.
 func (s *Server) Subject(ctx context.Context, r SubjectRequestObject) (SubjectResponseObject, error) {
-	v, err := s.Studio.Subject(ctx, r.Picture)
-	return Subject200JSONResponse{Sure: round(v, 2), Unsure: v < isolate.SubjectUnsure}, err
+	all, err := s.Studio.Subject(ctx, r.Picture)
+	o := Subject200JSONResponse{}
+	for _, v := range all {
+		o = append(o, Sureness{Sure: round(v, 2), Unsure: v < isolate.SubjectUnsure})
+	}
+	return o, err
 }
 
 // PutDepth brings a depth map in.

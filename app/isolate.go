@@ -226,15 +226,15 @@ func (s *Studio) Values(ctx context.Context, id uuid.UUID, part string) ([]float
 	return out, err
 }
 
-// Subject tells how sure the Subject pick is on a picture, 0 to 1.
-func (s *Studio) Subject(ctx context.Context, id uuid.UUID) (float64, error) {
+// Subject tells how sure the Subject pick is of each of its candidates on a picture, 0 to 1.
+func (s *Studio) Subject(ctx context.Context, id uuid.UUID) ([]float64, error) {
 	pic, err := s.Store.Picture(ctx, id)
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
 	p, release, err := s.pyramid(ctx, pic.SHA)
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
 	defer release()
 	return isolate.Subject(isolate.Until(p, ctx.Done()), isolate.Inputs{Space: p.Space}, memo{ctx, s.memory, string(pic.SHA)})

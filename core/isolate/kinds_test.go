@@ -236,11 +236,44 @@ func TestSubjectFindsAThingAndDoubtsAnEmptyPicture(t *testing.T) {
 	assert.Greater(t, iou(whole(t, p, nil, Inputs{}, Pick{Kind: "subject", Join: "add"}), truth), 0.95)
 	sure, err := Subject(p, Inputs{}, nil)
 	require.NoError(t, err)
-	assert.Greater(t, sure, SubjectUnsure)
+	assert.Greater(t, sure[0], SubjectUnsure)
 	empty, _ := disc(700, 500, 330, 240, 0, [3]float32{}, [3]float32{0.18, 0.2, 0.17})
 	unsure, err := Subject(empty, Inputs{}, nil)
 	require.NoError(t, err)
-	assert.Less(t, unsure, SubjectUnsure)
+	for _, u := range unsure {
+		assert.Less(t, u, SubjectUnsure)
+	}
+}
+
+// Where a picture holds two things, one after the other is offered; no candidate is another once more.
+func TestSubjectOffersOneThingAfterTheOther(t *testing.T) {
+	p, first := disc(700, 500, 220, 250, 105, [3]float32{0.5, 0.06, 0.05}, [3]float32{0.18, 0.2, 0.17})
+	_, second := disc(700, 500, 520, 250, 80, [3]float32{0.5, 0.06, 0.05}, [3]float32{0.18, 0.2, 0.17})
+	for i, v := range second.Pix {
+		if v > raster.Whole/2 {
+			copy(p.level[0].Pix[3*i:3*i+3], []float32{0.05, 0.1, 0.5})
+		}
+	}
+	pic := newPyramid(p.level[0])
+	var found []*raster.Mask
+	best := [2]float64{}
+	for k := range SubjectCandidates {
+		m := whole(t, pic, nil, Inputs{}, Pick{Kind: "subject", Join: "add", Candidate: k})
+		for i, truth := range []*raster.Mask{first, second} {
+			best[i] = max(best[i], iou(m, truth))
+		}
+		found = append(found, m)
+	}
+	assert.Greater(t, best[0], 0.95, "the larger one")
+	assert.Greater(t, best[1], 0.95, "the smaller one")
+	sure, err := Subject(pic, Inputs{}, nil)
+	require.NoError(t, err)
+	for i := range min(len(sure), len(found)) {
+		for k := range i {
+			assert.Less(t, iou(found[i], found[k]), 0.9, "%d and %d", k, i)
+		}
+	}
+	assert.Error(t, Validate([]Pick{{Kind: "subject", Join: "add", Candidate: SubjectCandidates}}))
 }
 
 func TestDepthIsReadBetweenItsPixels(t *testing.T) {

@@ -25,6 +25,9 @@ type Pick struct {
 	// sweep: which of its nested answers, 0 the tightest to 1 the widest; nil for the one that is best supported
 	Reach *float64 `json:"reach,omitempty"`
 
+	// subject: which of its answers, 0 the likeliest
+	Candidate int `json:"candidate,omitempty"`
+
 	// like
 	Samples   [][2]float64 `json:"samples,omitempty"`
 	Boxes     [][4]float64 `json:"boxes,omitempty"` // x0, y0, x1, y1
@@ -257,6 +260,10 @@ func (p *Pick) validate() (points int, err error) {
 		}
 		b, err := validateStrokes("outside stroke", p.Outside)
 		return a + b + len(p.Ring), err
+	case "subject":
+		if p.Candidate < 0 || p.Candidate >= SubjectCandidates {
+			return 0, fmt.Errorf("candidate is %d; it runs from 0, the likeliest, to %d", p.Candidate, SubjectCandidates-1)
+		}
 	case "depth", "hues", "tones":
 		lo, hi := 0.0, map[string]float64{"depth": 1, "hues": 360, "tones": 100}[p.Kind]
 		for _, c := range []struct {

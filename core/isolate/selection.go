@@ -151,7 +151,7 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 		case "marks":
 			cover, err = c.marks(pick)
 		case "subject":
-			cover, err = c.subject()
+			cover, err = c.subject(pick.Candidate)
 		case "depth":
 			cover, err = c.depth(pick)
 		case "hues", "tones":

@@ -7,36 +7,45 @@ import (
 	"episema/core/raster"
 )
 
-// Found says how sure the Subject pick is of what it found, 0 to 1.
+// found is what the Subject pick found, the likeliest first, and how sure it is of each, 0 to 1.
 type found struct {
-	*Labels
-	Sure float64
+	labels []*Labels
+	sure   []float64
 }
 
 // SubjectUnsure is the sureness below which the interface says that the subject may be wrong.
 const SubjectUnsure = 0.35
 
-// Subject tells how sure the Subject pick is on a picture, 0 to 1.
-func Subject(p Pyramid, in Inputs, solved Solved) (sure float64, err error) {
+// Subject tells how sure the Subject pick is of each of its candidates on a picture, 0 to 1; there may be fewer than
+// SubjectCandidates.
+func Subject(p Pyramid, in Inputs, solved Solved) (sure []float64, err error) {
 	defer raster.Recover(&err)
 	f, err := (&compiler{p: p, in: in, solved: solved}).found()
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
-	return f.Sure, nil
+	return f.sure, nil
 }
 
-func (c *compiler) subject() (coverage, error) {
+// subject gives one of the candidates; where there are fewer, the last.
+func (c *compiler) subject(candidate int) (coverage, error) {
 	f, err := c.found()
 	if err != nil {
 		return nil, err
 	}
-	return &sweep{l: f.Labels}, nil
+	return &sweep{l: f.labels[min(candidate, len(f.labels)-1)]}, nil
 }
 
-// found is the picture's main thing: what stands out from the borders of the picture seeds a cut.
+// found looks for the picture's main thing: a cut seeded by what stands out from the borders of the picture, and sets of
+// regions that are closed, unlike their surroundings and stand out.
 func (c *compiler) found() (*found, error) {
-	return once(c, "subject", c.effort, func(f *found) int { return len(f.In) }, func() (*found, error) {
+	size := func(f *found) (n int) {
+		for _, l := range f.labels {
+			n += len(l.In)
+		}
+		return n
+	}
+	return once(c, "subjects", c.effort, size, func() (*found, error) {
 		level := c.levelBelow(320)
 		w, h := c.p.Size(level)
 		pic, err := c.p.Linear(level, raster.Rect{X1: w, Y1: h})
@@ -61,12 +70,88 @@ func (c *compiler) found() (*found, error) {
 			}
 			return seeds
 		}
-		l, _, err := c.grow(seedsAt, c.sharpened, c.plainly)
+		base, _, err := c.grow(seedsAt, c.sharpened, c.plainly)
 		if err != nil {
 			return nil, err
 		}
-		return &found{l, sureness(s, w, h, l)}, nil
+		r, err := c.regions()
+		if err != nil {
+			return nil, err
+		}
+		stands := make([]float32, len(r.words))
+		for i, o := range r.of {
+			x, y := i%r.w, i/r.w
+			stands[o] += s[min(h-1, y*h/r.h)*w+min(w-1, x*w/r.w)] / r.area[o]
+		}
+		all := r.things(stands, doneOf(c.p))
+		at := base.on(r.w, r.h)
+		own := thing{in: r.mostly(at)}
+		own.score = r.thingness(own.in, stands) + baseSays
+		f := &found{}
+		var taken [][]uint8
+		for len(f.labels) < SubjectCandidates {
+			// The likeliest that is another one: what it shares with those that were taken counts against it.
+			best, next := 0.0, -1
+			var seen []uint8
+			for k := -1; k < len(all); k++ {
+				t, l := own, at
+				if k >= 0 {
+					t = all[k]
+					l = r.pixels(t.in)
+				}
+				shares := 0.0
+				for _, o := range taken {
+					shares = max(shares, overlap(o, l))
+				}
+				if v := t.score - sharing*shares; shares < sameThing && (seen == nil || v > best) {
+					best, next, seen = v, k, l
+				}
+			}
+			if seen == nil {
+				break
+			}
+			l := base
+			if next >= 0 {
+				if l, err = c.fine(r, seen); err != nil {
+					return nil, err
+				}
+			}
+			f.labels = append(f.labels, l)
+			f.sure = append(f.sure, sureness(s, w, h, l))
+			taken = append(taken, seen)
+		}
+		return f, nil
 	})
+}
+
+// mostly gives the regions of which a labelling has the larger half.
+func (r *regions) mostly(l []uint8) []bool {
+	n := make([]float32, len(r.words))
+	for i, o := range r.of {
+		n[o] += float32(l[i])
+	}
+	in := make([]bool, len(n))
+	for k := range in {
+		in[k] = 2*n[k] > r.area[k]
+	}
+	return in
+}
+
+// fine looks for the edge of regions again in the pixels.
+func (c *compiler) fine(r *regions, l []uint8) (*Labels, error) {
+	level := c.levelBelow(regionSide)
+	if c.effort == Quick {
+		return &Labels{level, r.w, r.h, l}, nil
+	}
+	f, err := c.planes(level)
+	if err != nil {
+		return nil, err
+	}
+	m := &models{done: doneOf(c.p)}
+	m.relearn(f, l)
+	none := func(w, h, _ int) []uint8 { return make([]uint8, w*h) }
+	l = m.cutBandOpen(f, none(f.w, f.h, level), l, regionBand)
+	return c.refineOpen(level, f, m, l)
 }
 
 // split gives the values above which a pixel surely stands out and below which it surely does not, on either

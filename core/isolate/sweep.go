@@ -219,6 +219,21 @@ func (c *compiler) refine(level int, f *planes, m *models, labels []uint8, seeds
 	return &Labels{level, f.w, f.h, labels}, nil
 }
 
+// refineOpen is refine that keeps areas no stroke touches, where there are no strokes.
+func (c *compiler) refineOpen(level int, f *planes, m *models, labels []uint8) (*Labels, error) {
+	for fine := c.levelBelow(finest); level > fine; {
+		w, h := f.w, f.h
+		level--
+		var err error
+		if f, err = c.planes(level); err != nil {
+			return nil, err
+		}
+		m.done.Check()
+		labels = m.cutBandOpen(f, make([]uint8, f.w*f.h), upsample(labels, w, h, f.w, f.h), 4)
+	}
+	return &Labels{level, f.w, f.h, labels}, nil
+}
+
 // along says how well the border of a labelling follows edges: what it costs to cut there, below 0, for each
 // pixel of the thing's size, so that neither a long way through even colours nor a ragged border is cheap.
 func (f *planes) along(labels []uint8, done raster.Done) float64 {

@@ -704,7 +704,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description How sure the Subject pick is on this picture. */
+        /** @description How sure the Subject pick is of each of its candidates on this picture. */
         get: operations["subject"];
         put?: never;
         post?: never;
@@ -1292,6 +1292,8 @@ export interface components {
              * @description Sweep: which of its nested answers, 0 the tightest to 1 the widest; left out or 0.5, the best supported one
              */
             reach?: number;
+            /** @description Subject: which of its answers, 0 the likeliest */
+            candidate?: number;
             /**
              * Format: double
              * @description Like colours: how far, in CIE L*, light and shade may move a colour
@@ -1411,6 +1413,7 @@ export interface components {
         Sureness: {
             /** Format: double */
             sure: number;
+            /** @description It may well be wrong */
             unsure: boolean;
         };
         MaskFile: {
@@ -2747,13 +2750,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description 0 to 1 */
+            /** @description 0 to 1 each, the likeliest first */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Sureness"];
+                    "application/json": components["schemas"]["Sureness"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -13,7 +13,7 @@ import type { Compare } from "./comparing";
 import { Foot, grounds, type GroundName, type Tint } from "./Foot";
 import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
-import { reachSteps, type Gesture } from "./isolate/gestures";
+import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
 import { ProofFace } from "./proof/ProofFace";
 import { useMend } from "./useMend";
@@ -223,6 +223,7 @@ export function BenchPage({ id }: { id: string }) {
     {
       "ctrl z": (e) => void move(e.shiftKey ? "redo" : "undo"),
       ...Object.fromEntries(Object.entries(kinds).flatMap(([k, v]) => (v.key ? [[v.key.toLowerCase(), take(k as Kind)]] : []))),
+      u: () => (tool === "subject" ? how.nextSubject(subjects) : take("subject")()),
       i: () => chooseFace("isolate"),
       c: () => chooseFace("colour"),
       p: () => chooseFace("proof"),

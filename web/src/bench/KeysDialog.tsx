@@ -20,6 +20,7 @@ const keys: [string[], string][] = [
   [["Shift"], "straight strokes; one more sample"],
   [["[", "]"], "size; with Like colours the tolerance"],
   [[",", "."], "Sweep: reach less or more, also while drawing"],
+  [["U"], "once more: the next of what Subject may mean"],
   [["E"], "Brush: keep to edges, on and off"],
   [["N"], "check the edge at 100 %, step by step; Shift N back"],
   [["V"], "hold: the picture as it came in"],

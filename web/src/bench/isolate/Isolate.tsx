@@ -241,14 +241,23 @@ function ToolOptions(p: Props) {
 }
 
 function SubjectOptions(p: Props) {
+  const { pick } = p.how;
+  const at = pick?.candidate ?? 0;
   const sure = useLatest(p.picture.id, useCallback((id: string, signal) => unwrap(api.GET("/api/pictures/{picture}/subject", { params: { path: { picture: id } }, signal })), []));
   return (
     <>
-      <Line>
-        <Button onPress={() => p.how.addPick("find the subject", { kind: "subject", join: p.how.options.join })}>Find the subject</Button>
-        {sure && <Small>{sure.unsure ? "" : "It stands out clearly here."}</Small>}
-      </Line>
-      {sure?.unsure && <Notice>Nothing stands out clearly in this picture: what is found may be wrong. Check it, and narrow it with another pick.</Notice>}
+      {pick && sure && sure.length > 1 ? (
+        <>
+          <Line>
+            <Segmented small label="What is meant" value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick("another subject", { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), ["First", "Second", "Third"][i] ?? String(i + 1)] as const)} />
+            <Small><Key>U</Key> offers the next</Small>
+          </Line>
+          {sure[at] && !sure[at].unsure && <Small>It stands out clearly.</Small>}
+        </>
+      ) : (
+        <Line><Button onPress={() => p.how.addPick("find the subject", { kind: "subject", join: p.how.options.join })}>Find the subject</Button></Line>
+      )}
+      {sure?.[at]?.unsure && <Notice>{pick ? "This one does not stand out clearly: it may be wrong. Check it, or look at the others." : "Nothing stands out clearly in this picture: what is found may be wrong. Check it, and narrow it with another pick."}</Notice>}
     </>
   );
 }

@@ -34,6 +34,9 @@ export interface Made {
   at: number;
 }
 
+/** How many answers Subject has, at most; where there are fewer, the last stands for the others. */
+export const subjects = 3;
+
 /** How many answers of Sweep there are on each side of the one that is given first, at most. */
 export const reachSteps = 4;
 

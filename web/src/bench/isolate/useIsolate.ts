@@ -109,6 +109,14 @@ export function useIsolate(p: Props) {
     [apply, at, tool],
   );
 
+  /** Offers the next of what Subject may mean; the first key finds the subject. */
+  const nextSubject = useCallback(
+    (most: number) => {
+      if (at !== undefined && pick?.kind === "subject") setPick("another subject", { candidate: (((pick.candidate ?? 0) + 1) % most) || undefined });
+    },
+    [at, pick, setPick],
+  );
+
   /** Adds a pick as it is. */
   const addPick = useCallback((label: string, next: Pick) => apply(label, true, (list) => ({ picks: [...list, next], at: list.length })), [apply]);
 
@@ -244,7 +252,7 @@ export function useIsolate(p: Props) {
     setOpened(i);
   };
 
-  return { options, setOptions, open, pick, at, nodes, ring, drawing, closeOutline: () => setDrawing(false), newRing: () => { setOpened(-1); setRing(undefined); }, setOutline, setPick, setReach, addPick, gesture, leave };
+  return { options, setOptions, open, pick, at, nodes, ring, drawing, closeOutline: () => setDrawing(false), newRing: () => { setOpened(-1); setRing(undefined); }, setOutline, setPick, setReach, nextSubject, addPick, gesture, leave };
 }
 
 export type Isolating = ReturnType<typeof useIsolate>;

@@ -1,0 +1,131 @@
+// Command subject measures the candidates of the Subject pick against the exact masks of the rendered scenes and the masks of
+// the photographs (see internal/photos), which were made with the product.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"log"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/internal/photos"
+	"episema/internal/scenes"
+)
+
+// aside are the pictures that nothing is tuned on.
+var aside = map[string]bool{"tote": true, "pot": true, "curtain": true, "cushion": true, "muff": true}
+
+func main() {
+	sheet := flag.String("sheet", "", "folder for a contact sheet: each picture with the rims of its three candidates and of the mask")
+	only := flag.String("only", "", "tuned: those that things are tuned on; aside: the others")
+	dir := flag.String("truth", "demo/truth", "folder with the rendered truth")
+	flag.Parse()
+	fmt.Printf("%-16s %8s %8s %8s  %8s %5s\n", "picture", "1st", "2nd", "3rd", "best", "sure")
+	var sum [2]struct{ n, good int }
+	show := func(name string, isAside bool, pic *raster.RGB, truth *raster.Mask) {
+		if *only != "" && (*only == "tuned") == isAside {
+			return
+		}
+		p, seen := scenes.NewPyramid(pic), solved{}
+		best := 0.0
+		var masks []*raster.Mask
+		var ious [isolate.SubjectCandidates]float64
+		for k := range ious {
+			sel, err := isolate.Compile(p, []isolate.Pick{{Kind: "subject", Join: "add", Candidate: k}}, nil, isolate.Inputs{}, seen, isolate.Exact)
+			check(err)
+			m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
+			check(err)
+			masks = append(masks, m)
+			ious[k], _ = scenes.Compare(m, truth)
+			best = max(best, ious[k])
+		}
+		sure, err := isolate.Subject(p, isolate.Inputs{}, seen)
+		check(err)
+		if *sheet != "" {
+			check(draw(filepath.Join(*sheet, name+".png"), pic, append(masks, truth)))
+		}
+		at, mark := 0, ""
+		if isAside {
+			at, mark = 1, " (aside)"
+		}
+		sum[at].n++
+		if best >= 0.9 {
+			sum[at].good++
+		}
+		fmt.Printf("%-16s %8.3f %8.3f %8.3f  %8.3f %5.2f%s\n", name, ious[0], ious[1], ious[2], best, sure[0], mark)
+	}
+	files, err := filepath.Glob(filepath.Join(*dir, "*-mask.png"))
+	check(err)
+	for _, f := range files {
+		name := strings.TrimSuffix(filepath.Base(f), "-mask.png")
+		truth, err := scenes.Mask(*dir, name+"-mask")
+		check(err)
+		for _, c := range []string{"red", "a1", ""} {
+			file := strings.TrimSuffix(name+"-"+c, "-")
+			if _, err := os.Stat(filepath.Join(*dir, file+".png")); err != nil {
+				continue
+			}
+			pic, err := scenes.RGB(*dir, file)
+			check(err)
+			show(file, aside[name], pic, truth)
+			break
+		}
+	}
+	for _, p := range photos.All() {
+		pic, mask, err := p.Read()
+		if err != nil {
+			fmt.Println(p.Name, err)
+			continue
+		}
+		show(p.Name, p.Aside, pic, mask)
+	}
+	fmt.Printf("best of three at 0.9 or more: %d of %d tuned on, %d of %d aside (aim three quarters)\n", sum[0].good, sum[0].n, sum[1].good, sum[1].n)
+}
+
+// solved remembers what one picture's picks were solved to.
+type solved map[[32]byte]any
+
+func (s solved) Get(k [32]byte) (any, bool)   { v, ok := s[k]; return v, ok }
+func (s solved) Put(k [32]byte, v any, _ int) { s[k] = v }
+
+// draw writes a picture four times side by side, what lies outside each mask darkened.
+func draw(path string, pic *raster.RGB, masks []*raster.Mask) error {
+	step := max(1, max(pic.W, pic.H)/300)
+	w, h := pic.W/step, pic.H/step
+	out := image.NewRGBA(image.Rect(0, 0, w*len(masks), h))
+	for k, m := range masks {
+		for y := range h {
+			for x := range w {
+				i := y*step*pic.W + x*step
+				light := 0.15 + 0.85*float64(m.Pix[i])/raster.Whole
+				code := func(c int) uint8 {
+					return uint8(255*light*colour.SRGBEncode(float64(max(0, min(1, pic.Pix[3*i+c])))) + 0.5)
+				}
+				out.Set(k*w+x, y, color.RGBA{code(0), code(1), code(2), 255})
+			}
+		}
+	}
+	f, err := os.Create(path)
+	if err != nil {
+		return err
+	}
+	if err := png.Encode(f, out); err != nil {
+		f.Close()
+		return err
+	}
+	return f.Close()
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
