@@ -112,7 +112,7 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 	e.paced()
 	e.at(420, 520, 0)
 	e.paced()
-	e.drag(0, [2]float64{410, 540}, [2]float64{330, 560}, [2]float64{250, 520}, [2]float64{210, 400}, [2]float64{201, 304})
+	e.drag(0, [2]float64{420, 520}, [2]float64{330, 560}, [2]float64{250, 520}, [2]float64{210, 400}, [2]float64{201, 304})
 	q := e.pick(1, func(q isolate.Pick) bool { return q.Kind == "outline" && len(q.Nodes) >= 4 })
 	assert.LessOrEqual(t, len(q.Nodes), 9)
 	corner := false

@@ -277,7 +277,7 @@ export function BenchPage({ id }: { id: string }) {
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
-    : face === "isolate" && (how.nodes || how.drawing) ? <>Click on; drag for a curve. The first node closes it, <Key>Esc</Key> ends</>
+    : face === "isolate" && (how.nodes || how.drawing) ? <>{how.options.byHand ? "Draw on, or click for a straight piece" : "Click on; drag for a curve"}. The first node closes it, <Key>Esc</Key> ends</>
     : face === "isolate" && isKind(tool) && how.at === undefined && !draft ? <>{tool === "outline" && how.options.byHand ? "Draw around the thing in one go; clicks make straight pieces" : kinds[tool].hint}{tool === "sweep" && <>. Hold <Key>Alt</Key> to take away, <Key>[</Key> <Key>]</Key> size</>}</>
     : compare === "split" ? <>Drag the bar to wipe. Hold <Key>V</Key> to see the picture as it came in.</>
     : undefined;

@@ -569,7 +569,7 @@ export function Stage(p: Props) {
         }}
         onContextMenu={(e) => e.preventDefault()}
       />
-      {!p.holding && <StageOverlay {...p.shapes} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
+      {!p.holding && <StageOverlay {...p.shapes} byHand={p.byHand} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
       {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
       {!p.holding && p.compare === "blink" && <Chip style={{ left: 12 }}>{blink.current ? (p.against?.label ?? "Before") : p.label}</Chip>}
       {!p.holding && (p.compare === "split" || paired) && (

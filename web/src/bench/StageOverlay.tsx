@@ -17,6 +17,7 @@ const Svg = styled.svg`
   .hit { fill: none; stroke: transparent; stroke-width: 11; pointer-events: stroke; cursor: copy; }
   .node, .handle { pointer-events: all; fill: #fff; stroke: #000; stroke-width: 1.4; cursor: move; outline: none; }
   .node.smooth { rx: 6; }
+  .passed { pointer-events: none; }
   .node:focus-visible { fill: #000; stroke: #fff; }
   .node.first { stroke-width: 2.4; }
   .mark { fill: #fff; stroke: #000; stroke-width: 1.4; }
@@ -35,6 +36,8 @@ export interface Shapes {
 }
 
 interface Props extends Shapes {
+  /** A hand goes on drawing from the last node: pressing there is not taking it. */
+  byHand: boolean;
   placement: Placement;
   onNodes: (nodes: Node[], done: boolean, label: string) => void;
   onClose: () => void;
@@ -99,6 +102,7 @@ export function StageOverlay(p: Props) {
       </g>
     );
   };
+  const goesOn = (i: number) => p.byHand && (p.drawing || !!p.nodes) && i === (nodes?.length ?? 0) - 1 && i > 0;
   const q = p.pick;
   const closed = !p.drawing && !p.nodes;
   const path = nodes?.length ? svgPath(nodes, closed, at) : "";
@@ -144,12 +148,12 @@ export function StageOverlay(p: Props) {
                     <g key={h}>
                       <path className="under" d={`M${x} ${y}L${hx} ${hy}`} />
                       <path className="over" d={`M${x} ${y}L${hx} ${hy}`} />
-                      <circle className="handle" cx={hx} cy={hy} r={3.6} onPointerDown={down(i, h)} onPointerMove={move} onPointerUp={up} onPointerCancel={up} />
+                      <circle className={goesOn(i) ? "handle passed" : "handle"} cx={hx} cy={hy} r={3.6} onPointerDown={down(i, h)} onPointerMove={move} onPointerUp={up} onPointerCancel={up} />
                     </g>
                   );
                 })}
                 <rect
-                  className={`node${handles.length ? " smooth" : ""}${i === 0 && p.drawing ? " first" : ""}`}
+                  className={`node${handles.length ? " smooth" : ""}${i === 0 && p.drawing ? " first" : ""}${goesOn(i) ? " passed" : ""}`}
                   x={x - 5}
                   y={y - 5}
                   width={10}
