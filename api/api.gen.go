@@ -998,7 +998,15 @@ type Rebuild = recolour.Rebuild
 
 // Revision defines model for Revision.
 type Revision struct {
-	Revision int64 `json:"revision"`
+	Picture  openapi_types.UUID `json:"picture"`
+	Revision int64              `json:"revision"`
+}
+
+// Revisions defines model for Revisions.
+type Revisions struct {
+	// Gone Removed, or never there
+	Gone     []openapi_types.UUID `json:"gone"`
+	Pictures []Revision           `json:"pictures"`
 }
 
 // Settings defines model for Settings.
@@ -1271,9 +1279,9 @@ type AddMaskParams struct {
 	Name string `form:"name" json:"name"`
 }
 
-// AwaitRevisionParams defines parameters for AwaitRevision.
-type AwaitRevisionParams struct {
-	After int64 `form:"after" json:"after"`
+// AwaitRevisionsJSONBody defines parameters for AwaitRevisions.
+type AwaitRevisionsJSONBody struct {
+	Pictures []Revision `json:"pictures"`
 }
 
 // CreateJobJSONRequestBody defines body for CreateJob for application/json ContentType.
@@ -1332,6 +1340,9 @@ type ProveJSONRequestBody = ProofRequest
 
 // RenderViewJSONRequestBody defines body for RenderView for application/json ContentType.
 type RenderViewJSONRequestBody = View
+
+// AwaitRevisionsJSONRequestBody defines body for AwaitRevisions for application/json ContentType.
+type AwaitRevisionsJSONRequestBody AwaitRevisionsJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -1480,9 +1491,6 @@ type ServerInterface interface {
 	// (POST /api/pictures/{picture}/redo)
 	Redo(c *gin.Context, picture PictureId)
 
-	// (GET /api/pictures/{picture}/revision)
-	AwaitRevision(c *gin.Context, picture PictureId, params AwaitRevisionParams)
-
 	// (GET /api/pictures/{picture}/subject)
 	Subject(c *gin.Context, picture PictureId)
 
@@ -1491,6 +1499,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(c *gin.Context, picture PictureId)
+
+	// (POST /api/revisions)
+	AwaitRevisions(c *gin.Context)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -2805,42 +2816,6 @@ func (siw *ServerInterfaceWrapper) Redo(c *gin.Context) {
 	siw.Handler.Redo(c, picture)
 }
 
-// AwaitRevision operation middleware
-func (siw *ServerInterfaceWrapper) AwaitRevision(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "picture" -------------
-	var picture PictureId
-
-	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params AwaitRevisionParams
-
-	// ------------- Required query parameter "after" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.AwaitRevision(c, picture, params)
-}
-
 // Subject operation middleware
 func (siw *ServerInterfaceWrapper) Subject(c *gin.Context) {
 
@@ -2916,6 +2891,19 @@ func (siw *ServerInterfaceWrapper) RenderView(c *gin.Context) {
 	siw.Handler.RenderView(c, picture)
 }
 
+// AwaitRevisions operation middleware
+func (siw *ServerInterfaceWrapper) AwaitRevisions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AwaitRevisions(c)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -2965,7 +2953,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/api/pictures/:picture/document", wrapper.PutDocument)
 	router.POST(options.BaseURL+"/api/pictures/:picture/undo", wrapper.Undo)
 	router.POST(options.BaseURL+"/api/pictures/:picture/redo", wrapper.Redo)
-	router.GET(options.BaseURL+"/api/pictures/:picture/revision", wrapper.AwaitRevision)
+	router.POST(options.BaseURL+"/api/revisions", wrapper.AwaitRevisions)
 	router.GET(options.BaseURL+"/api/pictures/:picture/cover", wrapper.GetCover)
 	router.GET(options.BaseURL+"/api/pictures/:picture/colours", wrapper.ColoursOfPicture)
 	router.GET(options.BaseURL+"/api/pictures/:picture/drawing", wrapper.GetDrawing)
@@ -5029,46 +5017,6 @@ func (response RedodefaultJSONResponse) VisitRedoResponse(w http.ResponseWriter)
 	return err
 }
 
-type AwaitRevisionRequestObject struct {
-	Picture PictureId `json:"picture"`
-	Params  AwaitRevisionParams
-}
-
-type AwaitRevisionResponseObject interface {
-	VisitAwaitRevisionResponse(w http.ResponseWriter) error
-}
-
-type AwaitRevision200JSONResponse Revision
-
-func (response AwaitRevision200JSONResponse) VisitAwaitRevisionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AwaitRevisiondefaultJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AwaitRevisiondefaultJSONResponse) VisitAwaitRevisionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type SubjectRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -5182,6 +5130,45 @@ type RenderViewdefaultJSONResponse struct {
 }
 
 func (response RenderViewdefaultJSONResponse) VisitRenderViewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AwaitRevisionsRequestObject struct {
+	Body *AwaitRevisionsJSONRequestBody
+}
+
+type AwaitRevisionsResponseObject interface {
+	VisitAwaitRevisionsResponse(w http.ResponseWriter) error
+}
+
+type AwaitRevisions200JSONResponse Revisions
+
+func (response AwaitRevisions200JSONResponse) VisitAwaitRevisionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AwaitRevisionsdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AwaitRevisionsdefaultJSONResponse) VisitAwaitRevisionsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5340,9 +5327,6 @@ type StrictServerInterface interface {
 	// (POST /api/pictures/{picture}/redo)
 	Redo(ctx context.Context, request RedoRequestObject) (RedoResponseObject, error)
 
-	// (GET /api/pictures/{picture}/revision)
-	AwaitRevision(ctx context.Context, request AwaitRevisionRequestObject) (AwaitRevisionResponseObject, error)
-
 	// (GET /api/pictures/{picture}/subject)
 	Subject(ctx context.Context, request SubjectRequestObject) (SubjectResponseObject, error)
 
@@ -5351,6 +5335,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(ctx context.Context, request RenderViewRequestObject) (RenderViewResponseObject, error)
+
+	// (POST /api/revisions)
+	AwaitRevisions(ctx context.Context, request AwaitRevisionsRequestObject) (AwaitRevisionsResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -6983,33 +6970,6 @@ func (sh *strictHandler) Redo(ctx *gin.Context, picture PictureId) {
 	}
 }
 
-// AwaitRevision operation middleware
-func (sh *strictHandler) AwaitRevision(ctx *gin.Context, picture PictureId, params AwaitRevisionParams) {
-	var request AwaitRevisionRequestObject
-
-	request.Picture = picture
-	request.Params = params
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.AwaitRevision(ctx, request.(AwaitRevisionRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "AwaitRevision")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(AwaitRevisionResponseObject); ok {
-		if err := validResponse.VisitAwaitRevisionResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
 // Subject operation middleware
 func (sh *strictHandler) Subject(ctx *gin.Context, picture PictureId) {
 	var request SubjectRequestObject
@@ -7099,6 +7059,48 @@ func (sh *strictHandler) RenderView(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RenderViewResponseObject); ok {
 		if err := validResponse.VisitRenderViewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AwaitRevisions operation middleware
+func (sh *strictHandler) AwaitRevisions(ctx *gin.Context) {
+	var request AwaitRevisionsRequestObject
+
+	var body AwaitRevisionsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AwaitRevisions(ctx, request.(AwaitRevisionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AwaitRevisions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AwaitRevisionsResponseObject); ok {
+		if err := validResponse.VisitAwaitRevisionsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

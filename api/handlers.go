@@ -233,10 +233,18 @@ func (s *Server) Redo(ctx context.Context, r RedoRequestObject) (RedoResponseObj
 	return Redo200JSONResponse(o), err
 }
 
-// AwaitRevision waits for somebody's edit.
-func (s *Server) AwaitRevision(ctx context.Context, r AwaitRevisionRequestObject) (AwaitRevisionResponseObject, error) {
-	v, err := s.Studio.AwaitRevision(ctx, r.Picture, r.Params.After, 25*time.Second)
-	return AwaitRevision200JSONResponse{Revision: v}, err
+// AwaitRevisions waits for somebody's edit of any of some pictures.
+func (s *Server) AwaitRevisions(ctx context.Context, r AwaitRevisionsRequestObject) (AwaitRevisionsResponseObject, error) {
+	after := map[uuid.UUID]int64{}
+	for _, p := range r.Body.Pictures {
+		after[p.Picture] = p.Revision
+	}
+	now, gone, err := s.Studio.AwaitRevisions(ctx, after, 25*time.Second)
+	o := Revisions{Pictures: []Revision{}, Gone: append([]uuid.UUID{}, gone...)}
+	for id, v := range now {
+		o.Pictures = append(o.Pictures, Revision{Picture: id, Revision: v})
+	}
+	return AwaitRevisions200JSONResponse(o), err
 }
 
 // GetCover gives a small PNG.

@@ -8,11 +8,17 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// AwaitRevision answers once a picture's revision is above after, or after the wait with what it is.
-func (s *Studio) AwaitRevision(ctx context.Context, id uuid.UUID, after int64, wait time.Duration) (int64, error) {
+// AwaitRevisions answers once one of some pictures has a revision above the one named, with those that have, or after the wait
+// with none. Pictures that are not there any more are in gone, and end the wait too.
+func (s *Studio) AwaitRevisions(ctx context.Context, after map[uuid.UUID]int64, wait time.Duration) (now map[uuid.UUID]int64, gone []uuid.UUID, err error) {
 	ch := make(chan struct{}, 1)
+	ids, wanted := make([]uuid.UUID, 0, len(after)), map[string]bool{}
+	for id := range after {
+		ids = append(ids, id)
+		wanted[id.String()] = true
+	}
 	s.mu.Lock()
-	s.wake[ch] = id.String()
+	s.wake[ch] = wanted
 	s.mu.Unlock()
 	defer func() {
 		s.mu.Lock()
@@ -22,16 +28,26 @@ func (s *Studio) AwaitRevision(ctx context.Context, id uuid.UUID, after int64, w
 	timeout := time.NewTimer(wait)
 	defer timeout.Stop()
 	for {
-		r, err := s.Store.Revision(ctx, id)
-		if err != nil || r > after {
-			return r, err
+		now, err := s.Store.Revisions(ctx, ids)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, id := range ids {
+			if r, ok := now[id]; !ok {
+				gone = append(gone, id)
+			} else if r <= after[id] {
+				delete(now, id)
+			}
+		}
+		if len(now) > 0 || len(gone) > 0 {
+			return now, gone, nil
 		}
 		select {
 		case <-ch:
 		case <-timeout.C:
-			return r, nil
+			return now, nil, nil
 		case <-ctx.Done():
-			return 0, ctx.Err()
+			return nil, nil, ctx.Err()
 		}
 	}
 }
@@ -42,7 +58,7 @@ func (s *Studio) wakeUp(id string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for ch, want := range s.wake {
-		if want == id {
+		if want[id] {
 			select {
 			case ch <- struct{}{}:
 			default:

@@ -35,7 +35,7 @@ type Studio struct {
 	originals map[string]int  // by path: files of pictures that are being read
 	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
 	preparing bool
-	wake      map[chan struct{}]string
+	wake      map[chan struct{}]map[string]bool // who waits for which pictures
 }
 
 // NewStudio readies the cache folder.
@@ -50,7 +50,7 @@ func NewStudio(st *store.Store, cacheDir string, log *slog.Logger, b Budgets) (*
 		return nil, err
 	}
 	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, Budgets: b, dir: cacheDir, room: semaphore.NewWeighted(b.views()), readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
-		memory: newCache(b.caches()), open: map[string]*opened{}, originals: map[string]int{}, prepared: map[string]bool{}, wake: map[chan struct{}]string{}}, nil
+		memory: newCache(b.caches()), open: map[string]*opened{}, originals: map[string]int{}, prepared: map[string]bool{}, wake: map[chan struct{}]map[string]bool{}}, nil
 }
 
 // Close ends what waits in advance. The studio is not used after it.

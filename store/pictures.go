@@ -191,9 +191,18 @@ func (s *Store) move(ctx context.Context, tx pgx.Tx, id uuid.UUID, step int64) (
 	return picture(ctx, tx, id)
 }
 
-// Revision gives a picture's newest revision.
-func (s *Store) Revision(ctx context.Context, id uuid.UUID) (int64, error) {
+// Revisions gives the revisions of those of some pictures that are there.
+func (s *Store) Revisions(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID]int64, error) {
+	rows, err := s.Pool.Query(ctx, `SELECT id, revision FROM pictures WHERE id = ANY($1) AND removed IS NULL`, ids)
+	if err != nil {
+		return nil, err
+	}
+	out := map[uuid.UUID]int64{}
+	var id uuid.UUID
 	var r int64
-	err := s.Pool.QueryRow(ctx, `SELECT revision FROM pictures WHERE id = $1`, id).Scan(&r)
-	return r, found(err)
+	_, err = pgx.ForEachRow(rows, []any{&id, &r}, func() error {
+		out[id] = r
+		return nil
+	})
+	return out, err
 }

@@ -63,7 +63,7 @@ export function problemOf(error: unknown, status: number): Problem {
 /** What to tell somebody about any failure. */
 export function explain(e: unknown): string {
   if (e instanceof Problem) return e.message;
-  if (e instanceof TypeError) return "the server does not answer; your work is kept here until it does";
+  if (e instanceof TypeError || (e instanceof DOMException && e.name === "TimeoutError")) return "the server does not answer; your work is kept here until it does";
   return e instanceof Error ? e.message : String(e);
 }
 

@@ -333,21 +333,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures/{picture}/revision": {
+    "/api/revisions": {
         parameters: {
-            query: {
-                after: number;
-            };
+            query?: never;
             header?: never;
-            path: {
-                picture: components["parameters"]["pictureId"];
-            };
+            path?: never;
             cookie?: never;
         };
-        /** @description Answers once the revision is above after, or unchanged after 25 seconds. */
-        get: operations["awaitRevision"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** @description Answers once one of the pictures has a revision above the one named, with those that have, or with none after 25 seconds. One call is enough for all tabs of a browser. */
+        post: operations["awaitRevisions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1432,8 +1428,15 @@ export interface components {
             document: components["schemas"]["Document"];
         };
         Revision: {
+            /** Format: uuid */
+            picture: string;
             /** Format: int64 */
             revision: number;
+        };
+        Revisions: {
+            pictures: components["schemas"]["Revision"][];
+            /** @description Removed, or never there */
+            gone: string[];
         };
         View: {
             /** Format: double */
@@ -2211,26 +2214,28 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    awaitRevision: {
+    awaitRevisions: {
         parameters: {
-            query: {
-                after: number;
-            };
+            query?: never;
             header?: never;
-            path: {
-                picture: components["parameters"]["pictureId"];
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": {
+                    pictures: components["schemas"]["Revision"][];
+                };
+            };
+        };
         responses: {
-            /** @description The newest revision */
+            /** @description The newer revisions */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revision"];
+                    "application/json": components["schemas"]["Revisions"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -194,10 +194,15 @@ export function BenchPage({ id }: { id: string }) {
       setTool("none");
       return;
     }
-    const p = await unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part.id, document: { parts: [] } } }));
-    const [l = 0, a = 0, b = 0] = p.was;
-    change("sampled colour", part.id, { target: { css: `lab(${l} ${a} ${b})`, tolerance: part.target.tolerance } });
-    setTool("none");
+    try {
+      const p = await unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part.id, document: { parts: [] } } }));
+      const [l = 0, a = 0, b = 0] = p.was;
+      change("sampled colour", part.id, { target: { css: `lab(${l} ${a} ${b})`, tolerance: part.target.tolerance } });
+      setTool("none");
+      setStageProblem(undefined);
+    } catch (e) {
+      setStageProblem(explain(e));
+    }
   };
 
   const chooseFace = useCallback((f: FaceName) => {

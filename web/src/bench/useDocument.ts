@@ -1,42 +1,21 @@
 import { startTransition, useCallback, useEffect, useRef, useState } from "react";
 import { api, explain, Problem, unwrap, type Document, type Picture } from "../api/client";
-
-interface Waiting {
-  label: string;
-  document: Document;
-}
+import { watchRevisions } from "../api/watcher";
+import { keep, kept } from "./unsent";
 
 /** What waits to be done, in the order of the hands: edits, and undo or redo between them. */
 type Step = { kind: "edit"; label: string; document: Document; change: (d: Document) => Document } | { kind: "move"; way: "undo" | "redo"; done: () => void };
 
 export type Saving = "saved" | "saving" | "offline";
 
-const keepKey = (id: string) => `episema.unsaved.${id}`;
-
-/** Edits that could not be sent yet, kept where a reload finds them. */
-function kept(id: string): { base: number; waiting: Waiting[] } | undefined {
-  try {
-    const s = localStorage.getItem(keepKey(id));
-    return s ? (JSON.parse(s) as { base: number; waiting: Waiting[] }) : undefined;
-  } catch {
-    return undefined;
-  }
-}
-
-function keep(id: string, base: number, waiting: Waiting[]) {
-  try {
-    if (waiting.length === 0) localStorage.removeItem(keepKey(id));
-    else localStorage.setItem(keepKey(id), JSON.stringify({ base, waiting }));
-  } catch {
-    // Storage that is full or forbidden: the edits stay in memory.
-  }
-}
-
 /** Edits of pictures that were left, on their way still: who opens one again waits for them. */
 const leaving = new Map<string, Promise<void>>();
 
 /** Pictures that were fetched a moment ago, to see what kind they are: they need not be fetched again. */
 export const justFetched = new Map<string, Picture>();
+
+/** How long the answer to an edit is waited for, in milliseconds, before it is sent again: by then the line is gone. */
+const answerIn = 20000;
 
 /** Whether two values are the same but for the order of their keys and for what is not set. */
 function same(a: unknown, b: unknown): boolean {
@@ -55,7 +34,7 @@ export function useDocument(id: string) {
   const [saving, setSaving] = useState<Saving>("saved");
   const [problem, setProblem] = useState<string>();
   const [theirs, setTheirs] = useState<Picture>();
-  const s = useRef({ revision: 0, queue: [] as Step[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false, flushing: undefined as Promise<void> | undefined });
+  const s = useRef({ revision: 0, queue: [] as Step[], busy: false, document: { parts: [] } as Document, conflict: false, gone: false, heard: 0, safe: true, flushing: undefined as Promise<void> | undefined });
 
   /** Takes what the server has; edits that wait are made again on top of it. */
   const take = useCallback((p: Picture) => {
@@ -72,8 +51,24 @@ export function useDocument(id: string) {
 
   const save = useCallback(() => {
     const c = s.current;
-    keep(id, c.revision, c.queue.flatMap((q) => (q.kind === "edit" ? [{ label: q.label, document: q.document }] : [])));
+    c.safe = keep(id, { base: c.revision, waiting: c.queue.flatMap((q) => (q.kind === "edit" ? [{ label: q.label, document: q.document }] : [])) });
   }, [id]);
+
+  /** Takes what other tabs and other people made, once nothing of one's own is on its way. */
+  const catchUp = useCallback(async () => {
+    const c = s.current;
+    while (c.heard > c.revision && c.queue.length === 0 && !c.busy && !c.gone) {
+      try {
+        const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: AbortSignal.timeout(answerIn) }));
+        if (c.queue.length > 0 || c.busy) return; // looked at again once that is stored
+        if (p.revision > c.revision) take(p);
+        c.heard = Math.min(c.heard, c.revision);
+      } catch (e) {
+        if (e instanceof Problem && e.status < 500) return;
+        await new Promise((r) => setTimeout(r, 1500));
+      }
+    }
+  }, [id, take]);
 
   const send = useCallback(async () => {
     const c = s.current;
@@ -93,7 +88,7 @@ export function useDocument(id: string) {
             done(await unwrap(next.way === "undo" ? api.POST("/api/pictures/{picture}/undo", path) : api.POST("/api/pictures/{picture}/redo", path)));
             continue;
           }
-          const { data, error, response } = await api.PUT("/api/pictures/{picture}/document", { ...path, body: { base: c.revision, label: next.label, document: next.document } });
+          const { data, error, response } = await api.PUT("/api/pictures/{picture}/document", { ...path, body: { base: c.revision, label: next.label, document: next.document }, signal: AbortSignal.timeout(answerIn) });
           if (response.status === 409) {
             const now = error as Picture;
             if (same(now.document, next.document)) {
@@ -135,7 +130,8 @@ export function useDocument(id: string) {
     } finally {
       c.busy = false;
     }
-  }, [id, take, save]);
+    await catchUp();
+  }, [id, take, save, catchUp]);
 
   const flush = useCallback(async () => {
     const c = s.current;
@@ -156,7 +152,15 @@ export function useDocument(id: string) {
           const ready = justFetched.get(id);
           justFetched.delete(id);
           const p = ready ?? (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal })));
-          const k = kept(id);
+          const k = await kept<Document>(id);
+          if (stop.signal.aborted) return;
+          // Of what waits, the server may have some already: only its answer did not arrive before the page went.
+          const stored = k ? k.waiting.findLastIndex((w) => same(w.document, p.document)) : -1;
+          if (k && stored >= 0) {
+            k.base = p.revision;
+            k.waiting.splice(0, stored + 1);
+            keep(id, k);
+          }
           if (k && k.waiting.length > 0) {
             c.queue = k.waiting.map((w) => ({ kind: "edit", ...w, change: () => w.document }));
             take(p);
@@ -175,33 +179,33 @@ export function useDocument(id: string) {
       }
     };
     // Hears of edits made in other tabs and by other people.
+    let deaf: (() => void) | undefined;
     const watch = async () => {
       await load();
-      while (!stop.signal.aborted) {
-        try {
-          const after = c.revision;
-          const { revision } = await unwrap(api.GET("/api/pictures/{picture}/revision", { params: { path: { picture: id }, query: { after } }, signal: stop.signal }));
-          if (revision > c.revision && c.queue.length === 0 && !c.busy) {
-            const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } }, signal: stop.signal }));
-            if (c.queue.length === 0 && p.revision > c.revision) take(p);
-          } else if (revision > after) await new Promise((r) => setTimeout(r, 200));
-        } catch (e) {
-          if (stop.signal.aborted || (e instanceof Problem && e.status === 404)) return;
-          await new Promise((r) => setTimeout(r, 1500));
-        }
-      }
+      if (stop.signal.aborted) return;
+      deaf = watchRevisions(id, () => c.revision, (revision) => {
+        c.heard = Math.max(c.heard, revision);
+        void catchUp();
+      });
     };
     void watch();
+    // Where the browser keeps nothing, work that is not stored is in this page alone.
+    const ask = (e: BeforeUnloadEvent) => {
+      if (c.queue.length > 0 && !c.safe) e.preventDefault();
+    };
+    addEventListener("beforeunload", ask);
     return () => {
       c.gone = true;
       stop.abort();
+      deaf?.();
+      removeEventListener("beforeunload", ask);
       // What is on its way still goes: an order placed on the next page is of what was seen on this one.
       if (c.queue.length > 0) {
         const sent = (c.flushing ?? Promise.resolve()).then(() => leaving.delete(id));
         leaving.set(id, sent.then(() => undefined));
       }
     };
-  }, [id, take, flush]);
+  }, [id, take, flush, catchUp]);
 
   const edit = useCallback(
     (label: string, change: (d: Document) => Document) => {

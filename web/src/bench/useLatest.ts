@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { Problem } from "../api/client";
 
 /**
  * Keeps an answer up to date with a key: one question on its way at a time, the newest key next; the last
@@ -8,6 +9,12 @@ import { useEffect, useRef, useState } from "react";
 export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>, rest = 0): T | undefined {
   const [answer, setAnswer] = useState<T>();
   const s = useRef({ key, ask, busy: false, done: "" });
+  useEffect(() => {
+    const c = s.current;
+    return () => {
+      c.key = undefined; // nobody looks at the answer any more
+    };
+  }, []);
   useEffect(() => {
     const c = s.current;
     c.key = key;
@@ -21,8 +28,12 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
           try {
             const a = await c.ask(now, AbortSignal.timeout(30000));
             setAnswer(a);
-          } catch {
-            // What is shown stays; the stage says when the server is away.
+          } catch (e) {
+            // What is shown stays; the stage says when the server is away. It is asked again until there is an answer.
+            if (!(e instanceof Problem && e.status < 500)) {
+              await new Promise((r) => setTimeout(r, 1500));
+              continue;
+            }
           }
           c.done = now;
         }

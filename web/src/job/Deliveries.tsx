@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap, type Delivery } from "../api/client";
@@ -61,14 +61,18 @@ export function Deliveries({ job }: { job: string }) {
     queryFn: () => unwrap(api.GET("/api/jobs/{job}/deliveries", { params: { path: { job } } })),
     refetchInterval: (q) => (q.state.data?.some((d) => d.state === "running" || d.state === "waiting") ? 400 : false),
   });
-  const cancel = async (delivery: string) => {
-    await unwrap(api.DELETE("/api/deliveries/{delivery}", { params: { path: { delivery } } }));
+  const [problem, setProblem] = useState<string>();
+  const act = async (call: Promise<unknown>) => {
+    try {
+      await call;
+      setProblem(undefined);
+    } catch (e) {
+      setProblem(explain(e));
+    }
     await queries.invalidateQueries({ queryKey: ["deliveries", job] });
   };
-  const again = async (delivery: string) => {
-    await unwrap(api.POST("/api/deliveries/{delivery}/again", { params: { path: { delivery } } }));
-    await queries.invalidateQueries({ queryKey: ["deliveries", job] });
-  };
+  const cancel = (delivery: string) => act(unwrap(api.DELETE("/api/deliveries/{delivery}", { params: { path: { delivery } } })));
+  const again = (delivery: string) => act(unwrap(api.POST("/api/deliveries/{delivery}/again", { params: { path: { delivery } } })));
   const batches = new Map<string, Delivery[]>();
   for (const d of list.data ?? []) {
     const key = d.batch ?? d.id;
@@ -77,7 +81,7 @@ export function Deliveries({ job }: { job: string }) {
   return (
     <section aria-label="Deliveries">
       <h2 style={{ marginTop: 16 }}>Deliveries</h2>
-      {list.error && <Notice strong>{explain(list.error)}</Notice>}
+      {(problem ?? list.error) && <Notice strong>{problem ?? explain(list.error)}</Notice>}
       {list.data?.length === 0 && <p style={{ color: "var(--ink3)", marginTop: 4 }}>Nothing delivered yet.</p>}
       {[...batches.entries()].map(([batch, files]) => (
         <Batch key={batch} batch={batch} files={files}>

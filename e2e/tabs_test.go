@@ -1,0 +1,108 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/e2e/drive"
+)
+
+const noAlerts = `[...document.querySelectorAll("[role=alertdialog]")].map((n) => n.textContent)`
+
+// A page that is reloaded while the answer to an edit is on its way is not told that somebody else made that edit.
+func TestReloadingWhileAnAnswerIsOnItsWayIsNoConflict(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	id := openMug(t, b, s)
+	now := func() document.Picture { return get[picture](t, s.url()+"/api/pictures/"+id).Document }
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Click("Colour"))
+	for _, c := range []struct{ name, id string }{{"Harbour teal", "harbour"}, {"Rail night", "night"}, {"Lamp amber", "lamp"}} {
+		require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 900, -1, -1)))
+		require.NoError(t, b.Click(c.name))
+		// The server has it, the page has not heard so.
+		require.Eventually(t, func() bool { p := now(); return len(p.Parts) == 1 && p.Parts[0].Target.PaletteID == c.id }, 15*time.Second, 20*time.Millisecond)
+		require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1), chromedp.Reload()))
+		require.NoError(t, b.Settled())
+		time.Sleep(300 * time.Millisecond) // a conflict would show once the edit is sent again
+		said, err := drive.Eval[[]string](b, noAlerts)
+		require.NoError(t, err)
+		assert.Empty(t, said, c.name)
+		require.NoError(t, b.Until(`document.body.innerText.includes("saved")`))
+		assert.Equal(t, c.id, now().Parts[0].Target.PaletteID)
+		require.NoError(t, b.Click("Colour"))
+	}
+}
+
+// What two tabs have not sent is kept for each of them.
+func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	id := openMug(t, b, s)
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Click("Colour"))
+	other, err := b.Tab()
+	require.NoError(t, err)
+	defer other.Close()
+	require.NoError(t, other.Do(chromedp.Navigate(s.url()+"/pictures/"+id)))
+	require.NoError(t, other.Settled())
+	require.NoError(t, other.Click("Colour"))
+	s.kill()
+	require.NoError(t, b.Click("Harbour teal"))
+	require.NoError(t, other.Click("Rail night"))
+	kept := func() string {
+		all, err := drive.Eval[string](b, `Object.keys(localStorage).filter((k) => k.startsWith("episema.unsaved.")).map((k) => localStorage.getItem(k)).join("\n")`)
+		require.NoError(t, err)
+		return all
+	}
+	require.Eventually(t, func() bool { return strings.Contains(kept(), `"harbour"`) && strings.Contains(kept(), `"night"`) }, 10*time.Second, 50*time.Millisecond)
+	// One is closed. What it had is not lost: who opens the picture next finds it.
+	other.Close()
+	assert.Contains(t, kept(), `"night"`)
+	s.start()
+	require.Eventually(t, func() bool {
+		p := get[picture](t, s.url()+"/api/pictures/"+id).Document
+		return len(p.Parts) == 1 && p.Parts[0].Target.PaletteID == "harbour"
+	}, 20*time.Second, 100*time.Millisecond)
+	require.NoError(t, b.Do(chromedp.Navigate(s.url()+"/pictures/"+id)))
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alertdialog], [role=alert]")].some((n) => n.textContent.includes("elsewhere") || n.textContent.includes("changed"))`), "the other tab's edit was made on what the picture was before: it is asked about")
+}
+
+// Many open pictures cost one connection together: the last is ready like the first, and hears of edits of the first.
+func TestManyTabsShareOneConnection(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	id := openMug(t, b, s)
+	var tabs []*drive.Browser
+	for range 9 {
+		tab, err := b.Tab()
+		require.NoError(t, err)
+		defer tab.Close()
+		require.NoError(t, tab.Do(chromedp.Navigate(s.url()+"/pictures/"+id)))
+		require.NoError(t, tab.Settled(), "tab %d", len(tabs)+2)
+		tabs = append(tabs, tab)
+	}
+	require.NoError(t, b.Do(page.BringToFront()))
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
+	require.Eventually(t, func() bool { return len(get[picture](t, s.url()+"/api/pictures/"+id).Document.Parts) == 1 }, 10*time.Second, 50*time.Millisecond)
+	for i, tab := range tabs {
+		require.NoError(t, tab.Until(`document.body.innerText.includes("Part 1")`), "tab %d hears of it", i+2)
+	}
+	// The one that asks is closed: another asks from then on.
+	last := tabs[len(tabs)-1]
+	require.NoError(t, b.Do(chromedp.Navigate("about:blank")))
+	require.NoError(t, last.Do(page.BringToFront()))
+	require.NoError(t, last.Click("Colour"))
+	require.NoError(t, last.Click("Harbour teal"))
+	require.NoError(t, tabs[0].Until(`document.body.innerText.includes("of 2.0")`), "the part has a target there too")
+}
