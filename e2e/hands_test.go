@@ -3,11 +3,13 @@ package e2e
 import (
 	"math"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"episema/core/isolate"
 	"episema/e2e/drive"
@@ -123,4 +125,40 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 	shown, err := drive.Eval[string](e.b, `document.body.innerText`)
 	e.do("text", err)
 	assert.NotContains(t, shown, "Close the outline", "it is closed")
+}
+
+func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
+	e.click("Colour")
+	e.click("Harbour teal")
+	require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
+	e.settled()
+	depth := func() float64 { return e.parts()[0].Settings.ShadeDepth }
+	rest := depth()
+	before := revision()
+	const slider = `[role=group][aria-label="Shade depth"]`
+	focus := chromedp.Evaluate(`document.querySelector('`+slider+` input[type=range]').focus()`, nil)
+	keys := []chromedp.Action{focus}
+	for range 10 {
+		keys = append(keys, chromedp.KeyEvent(kb.ArrowRight))
+	}
+	e.do("ten keys", e.b.Do(keys...))
+	require.Eventually(t, func() bool { return depth() == rest+10 }, 10*time.Second, 50*time.Millisecond)
+	time.Sleep(700 * time.Millisecond) // whatever else would come has come
+	assert.Equal(t, before+1, revision(), "ten keys are one step")
+	// A double click on the track, away from where the thumb is, puts it back, in one step.
+	box, err := drive.Eval[[]float64](e.b, `(() => { const r = document.querySelector('`+slider+`').getBoundingClientRect(); return [r.x + 0.2 * r.width, r.y + r.height / 2]; })()`)
+	e.do("where", err)
+	e.do("double click", e.b.Do(chromedp.MouseClickXY(box[0], box[1], chromedp.ClickCount(1)), chromedp.MouseClickXY(box[0], box[1], chromedp.ClickCount(2))))
+	require.Eventually(t, func() bool { return depth() == rest }, 10*time.Second, 50*time.Millisecond)
+	time.Sleep(700 * time.Millisecond)
+	assert.Equal(t, before+2, revision(), "and a double click is one")
+	// Undo right after a key takes that key's step back, not the one before.
+	e.do("a key and undo", e.b.Do(focus, chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	require.Eventually(t, func() bool { return revision() >= before+4 }, 10*time.Second, 50*time.Millisecond)
+	assert.Equal(t, rest, depth())
 }

@@ -1,4 +1,4 @@
-import { memo, useRef, useState, type ReactNode } from "react";
+import { memo, useEffect, useRef, useState, type ReactNode, type RefObject } from "react";
 import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
@@ -152,10 +152,47 @@ export function NumberRow(p: NumberRowProps) {
   return <Numbered {...p} onDrag={useStable(p.onDrag)} onRest={useStable(p.onRest)} />;
 }
 
+/** Hands a value on once nothing has come for a while: what hands do in quick succession is one step. */
+function useStep(row: RefObject<HTMLElement | null>, done: (v: number) => void) {
+  const waiting = useRef<{ value: number; timer: ReturnType<typeof setTimeout> } | undefined>(undefined);
+  const drop = () => {
+    const w = waiting.current;
+    if (w) clearTimeout(w.timer);
+    waiting.current = undefined;
+    return w !== undefined;
+  };
+  const now = () => {
+    const w = waiting.current;
+    if (drop() && w) done(w.value);
+  };
+  const latest = useStable(now);
+  useEffect(() => {
+    // Undo, another tool, another page: whatever else is done is done after it.
+    const other = (e: KeyboardEvent) => { if (!/^(Arrow|Page|Home|End|Shift)/.test(e.key)) latest(); };
+    const elsewhere = (e: PointerEvent) => { if (!row.current?.contains(e.target as Node)) latest(); };
+    addEventListener("keydown", other, true);
+    addEventListener("pointerdown", elsewhere, true);
+    return () => {
+      removeEventListener("keydown", other, true);
+      removeEventListener("pointerdown", elsewhere, true);
+      latest();
+    };
+  }, [row, latest]);
+  const after = (value: number, ms: number) => {
+    drop();
+    if (ms === 0) done(value);
+    else waiting.current = { value, timer: setTimeout(latest, ms) };
+  };
+  return { after, now: latest, drop };
+}
+
 const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
-  const moved = useRef(false); // since the pointer or the key went down
+  const moved = useRef(0); // how often since the pointer or the key went down
+  const byKey = useRef(false);
+  const row = useRef<HTMLDivElement>(null);
+  const rest = useStep(row, p.onRest);
   const at = (v: number) => (100 * (v - p.min)) / (p.max - p.min);
   const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
   const commit = () => {
@@ -165,7 +202,17 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
     if (Number.isFinite(v)) p.onRest(Math.max(p.min, Math.min(p.max, v)));
   };
   return (
-    <Row onDoubleClick={(e) => { if (!(e.target instanceof HTMLInputElement && e.target.type === "text") && p.value !== p.initial) p.onRest(p.initial); }}>
+    <Row
+      ref={row}
+      onPointerDownCapture={() => { byKey.current = false; }}
+      onKeyDownCapture={() => { byKey.current = true; }}
+      onBlur={rest.now}
+      onDoubleClick={(e) => {
+        if (e.target instanceof HTMLInputElement && e.target.type === "text") return;
+        const was = rest.drop(); // the first of the two clicks moved it, perhaps
+        if (was || p.value !== p.initial) p.onRest(p.initial);
+      }}
+    >
       <span>{p.label}</span>
       <Slider
         aria-label={p.label}
@@ -174,12 +221,13 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         maxValue={p.max}
         step={p.step ?? 1}
         onChange={(v) => {
-          moved.current = true;
+          moved.current++;
           p.onDrag(v as number);
         }}
         onChangeEnd={(v) => {
-          if (moved.current) p.onRest(v as number); // a click that moves nothing is no step
-          moved.current = false;
+          // A click that moves nothing is no step; keys are one until they rest, and a click waits whether it becomes two.
+          if (moved.current > 0) rest.after(v as number, byKey.current ? 500 : moved.current === 1 ? 280 : 0);
+          moved.current = 0;
         }}
       >
         <Track>
