@@ -1238,6 +1238,12 @@ type GetCoverParams struct {
 
 	// Before As it came in
 	Before *bool `form:"before,omitempty" json:"before,omitempty"`
+
+	// Revision Not looked at; it makes the address another one with each revision, for what remembers pictures by address
+	Revision *int64 `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// State Not looked at either; of the colourway
+	State *string `form:"state,omitempty" json:"state,omitempty"`
 }
 
 // GatherFamiliesParams defines parameters for GatherFamilies.
@@ -2353,6 +2359,22 @@ func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
 		return
 	}
 

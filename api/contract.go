@@ -78,8 +78,12 @@ func closed(s *openapi3.Schema, seen map[*openapi3.Schema]bool) {
 		no := false
 		s.AdditionalProperties.Has = &no
 	}
-	for _, p := range s.Properties {
+	for name, p := range s.Properties {
 		closed(p.Value, seen)
+		// What may be left out may be null, and a list that is null is an empty one: documents of before have them.
+		if !slices.Contains(s.Required, name) || p.Value.Type.Is("array") {
+			p.Value.Nullable = true
+		}
 	}
 }
 

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/chromedp/cdproto/network"
@@ -113,4 +114,17 @@ func TestCtrlClickOpensElsewhere(t *testing.T) {
 	})()`)
 	require.NoError(t, err)
 	assert.Equal(t, []bool{false, false, true}, went)
+}
+
+// Every small picture of the job, of its sheet and of the list of jobs is there: none is asked for in a way that is refused.
+func TestEverySmallPictureIsThere(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	const there = `document.images.length > %d && [...document.images].every((i) => i.complete && i.naturalWidth > 0)`
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Until(fmt.Sprintf(there, 0)))
+	require.NoError(t, b.Click("Lisk Street Tramway shop"))
+	require.NoError(t, b.Until(`document.images.length > 3`))
+	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.images].forEach((i) => { i.loading = "eager"; })`, nil)))
+	require.NoError(t, b.Until(fmt.Sprintf(there, 3)))
 }

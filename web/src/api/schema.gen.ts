@@ -357,6 +357,10 @@ export interface paths {
                 colourway?: string;
                 /** @description As it came in */
                 before?: boolean;
+                /** @description Not looked at; it makes the address another one with each revision, for what remembers pictures by address */
+                revision?: number;
+                /** @description Not looked at either; of the colourway */
+                state?: string;
             };
             header?: never;
             path: {
@@ -2248,6 +2252,10 @@ export interface operations {
                 colourway?: string;
                 /** @description As it came in */
                 before?: boolean;
+                /** @description Not looked at; it makes the address another one with each revision, for what remembers pictures by address */
+                revision?: number;
+                /** @description Not looked at either; of the colourway */
+                state?: string;
             };
             header?: never;
             path: {

@@ -14,6 +14,9 @@ const leaving = new Map<string, Promise<void>>();
 /** Pictures that were fetched a moment ago, to see what kind they are: they need not be fetched again. */
 export const justFetched = new Map<string, Picture>();
 
+/** Letters of a step's label that the server takes: names in it may be long. */
+export const mostLabel = 200;
+
 /** How long the answer to an edit is waited for, in milliseconds, before it is sent again: by then the line is gone. */
 const answerIn = 20000;
 
@@ -212,7 +215,7 @@ export function useDocument(id: string) {
       const c = s.current;
       const next = change(c.document);
       c.document = next;
-      c.queue.push({ kind: "edit", label, document: next, change });
+      c.queue.push({ kind: "edit", label: label.slice(0, mostLabel), document: next, change });
       save();
       setDocument(next);
       setSaving("saving");

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, explain, problemOf, untilAnswered, unwrap, type Colourway, type Job, type Swatch } from "../api/client";
+import { mostLabel } from "../bench/useDocument";
 
 export interface Content {
   palette: Swatch[];
@@ -44,7 +45,7 @@ export function useJob(id: string) {
         for (;;) {
           const from = await untilAnswered(setProblem, () => queries.ensureQueryData({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })), staleTime: Infinity, retry: false }));
           const next = change(from);
-          const { data, error, response } = await untilAnswered(setProblem, () => api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label, palette: next.palette, colourways: next.colourways, inks: next.inks } }));
+          const { data, error, response } = await untilAnswered(setProblem, () => api.PUT("/api/jobs/{job}/content", { params: { path: { job: id } }, body: { base: from.revision, label: label.slice(0, mostLabel), palette: next.palette, colourways: next.colourways, inks: next.inks } }));
           if (response.status === 409) {
             queries.setQueryData(["stored-job", id], error as Job);
             continue;
@@ -81,7 +82,7 @@ export function useJob(id: string) {
     (file: File) =>
       chain(async () => {
         const from = await queries.fetchQuery({ queryKey: ["stored-job", id], queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: id } } })) });
-        const { data, error, response } = await api.PUT("/api/jobs/{job}/inks", { params: { path: { job: id }, query: { name: file.name, base: from.revision } }, body: file as unknown as string, bodySerializer: (b) => b as unknown as File, headers: { "Content-Type": "application/octet-stream" } });
+        const { data, error, response } = await api.PUT("/api/jobs/{job}/inks", { params: { path: { job: id }, query: { name: file.name.slice(0, mostLabel), base: from.revision } }, body: file as unknown as string, bodySerializer: (b) => b as unknown as File, headers: { "Content-Type": "application/octet-stream" } });
         if (!data) throw response.status === 409 ? new Error("somebody else changed the job meanwhile; bring the profile in again") : problemOf(error, response.status);
         queries.setQueryData(["stored-job", id], data);
         put(data);
