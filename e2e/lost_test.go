@@ -128,3 +128,17 @@ func TestEverySmallPictureIsThere(t *testing.T) {
 	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.images].forEach((i) => { i.loading = "eager"; })`, nil)))
 	require.NoError(t, b.Until(fmt.Sprintf(there, 3)))
 }
+
+// An address that leads nowhere says so, at once, on every kind of page.
+func TestWhatIsNotThereHasAPage(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	const none = "7f3b2c1a-0000-4000-8000-00000000dead"
+	for path, says := range map[string]string{"/nonsense": "no such page", "/jobs/" + none: "job is not here", "/jobs/x": "job is not here",
+		"/across/" + none: "job is not here", "/sheet/" + none: "job is not here", "/pictures/" + none: "picture is not here", "/pictures/x": "picture is not here"} {
+		require.NoError(t, b.Do(chromedp.Navigate(s.url()+path)))
+		require.NoError(t, b.Until(`document.querySelector("h1")?.textContent.includes("`+says+`")`), path)
+	}
+	require.NoError(t, b.Click("All jobs"))
+	require.NoError(t, b.Until(`location.pathname === "/" && document.body.innerText.includes("Lisk Street Tramway shop")`))
+}

@@ -5,6 +5,7 @@ import { BenchPage } from "./bench/BenchPage";
 import { justFetched } from "./bench/useDocument";
 import { firstLookIsOver } from "./firstLook";
 import { Notice } from "./look/controls";
+import { isNotHere, NotHere } from "./look/NotHere";
 
 const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
 
@@ -17,6 +18,7 @@ export function PicturePage({ id }: { id: string }) {
   } });
   useEffect(() => firstLookIsOver, []);
   useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);
+  if (isNotHere(kind.error)) return <NotHere what="picture" />;
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
   if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
   return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage key={id} id={id} /></Suspense> : <BenchPage key={id} id={id} />;

@@ -8,10 +8,12 @@ import { AcrossPage } from "./job/AcrossPage";
 import { SheetPage } from "./job/SheetPage";
 import { JobsPage } from "./jobs/JobsPage";
 import { PicturePage } from "./PicturePage";
+import { Problem } from "./api/client";
+import { NotHere } from "./look/NotHere";
 import { GlobalStyle } from "./look/theme";
 import { usePath } from "./router";
 
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: 2, refetchOnWindowFocus: true } } });
+const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: (n, e) => n < 2 && !(e instanceof Problem && e.status < 500), refetchOnWindowFocus: true } } });
 
 function App() {
   const [, place, id] = usePath().split("/");
@@ -19,7 +21,7 @@ function App() {
   if (place === "across" && id) return <AcrossPage key={id} id={id} />;
   if (place === "sheet" && id) return <SheetPage key={id} id={id} />;
   if (place === "pictures" && id) return <PicturePage key={id} id={id} />;
-  return <JobsPage />;
+  return place ? <NotHere /> : <JobsPage />;
 }
 
 const root = document.getElementById("root");

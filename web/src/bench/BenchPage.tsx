@@ -5,6 +5,7 @@ import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
+import { useTitle } from "../look/useTitle";
 import { Where } from "../look/Where";
 import { CarryDialog } from "./CarryDialog";
 import { DeliverDialog } from "./DeliverDialog";
@@ -263,12 +264,7 @@ export function BenchPage({ id }: { id: string }) {
   );
 
   const { picture } = doc;
-  useEffect(() => {
-    document.title = picture ? `${picture.name} · Episema` : "Episema";
-    return () => {
-      document.title = "Episema";
-    };
-  }, [picture]);
+  useTitle(picture?.name);
 
   if (!picture)
     return (

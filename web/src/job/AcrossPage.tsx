@@ -3,6 +3,8 @@ import { useState } from "react";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { isNotHere, NotHere } from "../look/NotHere";
+import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { Select, Small } from "../look/Field";
 import { follow } from "../router";
@@ -34,6 +36,7 @@ const css = (l: number[]) => `lab(${l.map((v) => Math.round(v * 100) / 100).join
 export function AcrossPage({ id }: { id: string }) {
   const editing = useJob(id);
   const { job } = editing;
+  useTitle(job?.name);
   const [name, setName] = useState<string>();
   const [way, setWay] = useState("");
   const [problem, setProblem] = useState<string>();
@@ -90,6 +93,7 @@ export function AcrossPage({ id }: { id: string }) {
       setBusy(false);
     }
   };
+  if (isNotHere(editing.error)) return <NotHere what="job" />;
   return (
     <Page>
       <Bar>

@@ -4,6 +4,8 @@ import { FileTrigger, ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { isNotHere, NotHere } from "../look/NotHere";
+import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { withCell } from "../colourways";
 import { Cover, Grid } from "../jobs/JobsPage";
@@ -114,6 +116,7 @@ export function JobPage({ id }: { id: string }) {
   const queries = useQueryClient();
   const editing = useJob(id);
   const { job, edit, move } = editing;
+  useTitle(job?.name);
   const [ordering, setOrdering] = useState(false);
   const added = useCallback(() => void queries.invalidateQueries({ queryKey: ["job", id] }), [queries, id]);
   const uploads = useUploads(id, added);
@@ -165,6 +168,7 @@ export function JobPage({ id }: { id: string }) {
     }
   };
   const shown = uploads.list.filter((u) => u.state !== "done");
+  if (isNotHere(editing.error)) return <NotHere what="job" />;
   return (
     <Page>
       <Bar>

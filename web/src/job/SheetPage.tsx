@@ -3,6 +3,8 @@ import styled from "styled-components";
 import type { Colourway, Job, PictureSummary } from "../api/client";
 import { lab } from "../bench/figures";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { isNotHere, NotHere } from "../look/NotHere";
+import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { Field, Select } from "../look/Field";
 import { follow, go } from "../router";
@@ -114,6 +116,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
 export function SheetPage({ id }: { id: string }) {
   const editing = useJob(id);
   const { job } = editing;
+  useTitle(job?.name);
   const [by, setBy] = useState<"picture" | "colourway">("picture");
   const [of, setOf] = useState<string>();
   const [pair, setPair] = useState<string[]>([]);
@@ -129,6 +132,7 @@ export function SheetPage({ id }: { id: string }) {
     }, 150);
     return () => clearInterval(t);
   }, [printing]);
+  if (isNotHere(editing.error)) return <NotHere what="job" />;
   if (!job) return <div style={{ padding: 24 }}>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</div>;
   const cards = list(job, by, of);
   const stored = (w: Colourway | undefined) => w && editing.stored?.colourways.find((q) => q.id === w.id);

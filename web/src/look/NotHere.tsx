@@ -1,0 +1,32 @@
+import styled from "styled-components";
+import { Problem } from "../api/client";
+import { follow } from "../router";
+import { Bar, Brand } from "./controls";
+import { useTitle } from "./useTitle";
+
+const Middle = styled.main`
+  max-width: 560px;
+  margin: 12vh auto 0;
+  padding: 0 24px;
+  h1 { font-size: 20px; margin: 0 0 10px; }
+  p { margin: 0 0 14px; color: var(--ink2); }
+  a { font-weight: 600; text-decoration: underline; }
+`;
+
+/** Whether an error says that what was asked for is not there. */
+export const isNotHere = (e: unknown) => e instanceof Problem && (e.status === 404 || e.status === 400);
+
+/** The page for what is not there: a mistyped address, or what was deleted. */
+export function NotHere({ what = "page" }: { what?: "page" | "job" | "picture" }) {
+  useTitle("Nothing here");
+  return (
+    <>
+      <Bar><Brand onGo={follow("/")} /></Bar>
+      <Middle>
+        <h1>{what === "page" ? "There is no such page" : `This ${what} is not here`}</h1>
+        <p>{what === "page" ? "The address leads nowhere; perhaps a letter is missing in it." : what === "job" ? "It was deleted, or the address is not whole. A deleted job waits in the trash of the jobs’ page for thirty days." : "It was taken out of its job, or the address is not whole."}</p>
+        <a href="/" onClick={follow("/")}>All jobs</a>
+      </Middle>
+    </>
+  );
+}
