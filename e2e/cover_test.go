@@ -2,9 +2,13 @@ package e2e
 
 import (
 	"encoding/json"
+	"io"
 	"net/http"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -39,4 +43,30 @@ func TestADrawingThatWantsToCoverThePageStaysInItsBox(t *testing.T) {
 	})()`)
 	require.NoError(t, err)
 	assert.Equal(t, []bool{false, false, true, false}, hit, "the bar, the panel, the drawing itself, and whether it ran")
+
+	// The delivered file, opened by itself, runs nothing either.
+	order, err := http.Post(s.url()+"/api/jobs/"+job+"/deliveries", "application/json", strings.NewReader(`{"pictures":["`+made.ID+`"],"colourways":[""],"format":"svg"}`))
+	require.NoError(t, err)
+	order.Body.Close()
+	require.Equal(t, 202, order.StatusCode)
+	var done string
+	require.Eventually(t, func() bool {
+		for _, d := range get[[]struct{ ID, State, Picture string }](t, s.url()+"/api/jobs/"+job+"/deliveries") {
+			if d.Picture == made.ID && d.State == "done" {
+				done = d.ID
+			}
+		}
+		return done != ""
+	}, 30*time.Second, 100*time.Millisecond)
+	file, err := http.Get(s.url() + "/api/deliveries/" + done + "/file")
+	require.NoError(t, err)
+	defer file.Body.Close()
+	text, err := io.ReadAll(file.Body)
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "delivered.svg")
+	require.NoError(t, os.WriteFile(path, text, 0o644))
+	require.NoError(t, b.Do(chromedp.Navigate("file://"+path)))
+	ran, err := drive.Eval[[]bool](b, `[!!document.querySelector("circle"), document.documentElement.hasAttribute("onload"), document.title === "ran", getComputedStyle(document.documentElement).position === "fixed"]`)
+	require.NoError(t, err)
+	assert.Equal(t, []bool{true, false, false, false}, ran, "the drawing is there; no handler, nothing that ran, nothing laid over a page")
 }
