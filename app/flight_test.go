@@ -1,0 +1,135 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/raster"
+)
+
+func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
+	ctx := context.Background()
+	c := newCache(100)
+	size := func(any) int64 { return 40 }
+	for _, k := range []string{"a", "b"} {
+		_, err := c.do(ctx, k, size, func(context.Context) (any, error) { return k, nil })
+		require.NoError(t, err)
+	}
+	c.get("a")
+	_, err := c.do(ctx, "c", size, func(context.Context) (any, error) { return "c", nil })
+	require.NoError(t, err)
+	_, there := c.get("b")
+	assert.False(t, there)
+	_, there = c.get("a")
+	assert.True(t, there)
+	_, err = c.do(ctx, "bad", size, func(context.Context) (any, error) { return nil, errors.New("no") })
+	require.Error(t, err)
+	_, there = c.get("bad")
+	assert.False(t, there, "a failure is not remembered")
+
+	var made atomic.Int32
+	begin := make(chan struct{})
+	var wg sync.WaitGroup
+	for range 8 {
+		wg.Go(func() {
+			<-begin
+			_, err := c.do(ctx, "slow", size, func(context.Context) (any, error) { made.Add(1); return 1, nil })
+			assert.NoError(t, err)
+		})
+	}
+	close(begin)
+	wg.Wait()
+	assert.EqualValues(t, 1, made.Load(), "what is remembered is not made again")
+}
+
+func TestWhatIsMadeForSeveralEndsOnceTheLastOfThemHasLeft(t *testing.T) {
+	c := newCache(100)
+	size := func(any) int64 { return 1 }
+	var made atomic.Int32
+	until := func(ctx context.Context) (any, error) { // it would never end by itself
+		made.Add(1)
+		<-ctx.Done()
+		return nil, raster.ErrStopped
+	}
+	leave := make([]context.CancelFunc, 3)
+	ended := make([]chan error, 3)
+	for i := range leave {
+		ctx, cancel := context.WithCancel(context.Background())
+		leave[i], ended[i] = cancel, make(chan error, 1)
+		go func() {
+			_, err := c.do(ctx, "k", size, until)
+			ended[i] <- err
+		}()
+		require.Eventually(t, func() bool {
+			c.flights.mu.Lock()
+			defer c.flights.mu.Unlock()
+			return c.on["k"] != nil && c.on["k"].waiting == i+1
+		}, 5*time.Second, time.Millisecond)
+	}
+	leave[1]()
+	require.ErrorIs(t, <-ended[1], context.Canceled, "who waits for another leaves at once")
+	leave[0]()
+	// The one who makes it has left, but another still waits: it goes on.
+	select {
+	case err := <-ended[0]:
+		require.Fail(t, "it ended although somebody waits", err)
+	case err := <-ended[2]:
+		require.Fail(t, "it ended although somebody waits", err)
+	case <-time.After(3 * grace):
+	}
+	leave[2]()
+	require.Error(t, <-ended[0])
+	require.Error(t, <-ended[2])
+	assert.EqualValues(t, 1, made.Load())
+	// Who comes afterwards begins anew, and a hand that asks again at once finds it still being made.
+	again, cancel := context.WithCancel(context.Background())
+	slow := func(ctx context.Context) (any, error) {
+		made.Add(1)
+		select {
+		case <-ctx.Done():
+			return nil, raster.ErrStopped
+		case <-time.After(4 * grace):
+			return "made", nil
+		}
+	}
+	go func() { _, _ = c.do(again, "k", size, slow) }()
+	require.Eventually(t, func() bool { return made.Load() == 2 }, 5*time.Second, time.Millisecond)
+	cancel()
+	v, err := c.do(context.Background(), "k", size, slow)
+	require.NoError(t, err)
+	assert.Equal(t, "made", v)
+	assert.EqualValues(t, 2, made.Load())
+}
+
+func TestAPanicOfWhatIsMadeReachesAllWhoWait(t *testing.T) {
+	c := newCache(100)
+	begin, in := make(chan struct{}), make(chan struct{})
+	first := make(chan any, 1)
+	go func() {
+		defer func() { first <- recover() }()
+		_, _ = c.do(context.Background(), "k", nil, func(context.Context) (any, error) { close(in); <-begin; panic("broken") })
+	}()
+	<-in
+	second := make(chan error, 1)
+	go func() {
+		_, err := c.do(context.Background(), "k", nil, func(context.Context) (any, error) { return nil, nil })
+		second <- err
+	}()
+	require.Eventually(t, func() bool {
+		c.flights.mu.Lock()
+		defer c.flights.mu.Unlock()
+		return c.on["k"].waiting == 2
+	}, 5*time.Second, time.Millisecond)
+	close(begin)
+	assert.Equal(t, "broken", <-first)
+	require.ErrorContains(t, <-second, "broken")
+	_, there := c.get("k")
+	assert.False(t, there)
+}
