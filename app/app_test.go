@@ -132,6 +132,15 @@ func TestTheCacheFolderIsDerived(t *testing.T) {
 	after, err = again.Render(ctx, id, v)
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(before, after))
+	part := NewPart("Body")
+	part.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Radius: 30, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	part.Target.CSS = "#1d6a72"
+	v.Document = &document.Picture{Parts: []document.Part{part}}
+	_, err = again.Render(ctx, id, v)
+	require.NoError(t, err)
+	again.trim()
+	_, err = again.Render(ctx, id, View{X: 500, Y: 300, W: 800, H: 600, Width: 800, Height: 600, Show: "picture", Document: v.Document})
+	require.NoError(t, err, "what was worked out before does not hold on to what was trimmed")
 }
 
 func TestADraftIsShownButNotStored(t *testing.T) {

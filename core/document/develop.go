@@ -139,7 +139,7 @@ func Develop(src Source, doc Picture, solved isolate.Solved, memo Memo, effort i
 		}
 		iso := v.(*isolated)
 		made[part.ID] = iso.selection
-		d.Parts[i] = DevelopedPart{Part: part, Selection: iso.selection, Key: keys[part.ID]}
+		d.Parts[i] = DevelopedPart{Part: part, Selection: iso.selection.On(src.Pyramid), Key: keys[part.ID]}
 		raw[i] = iso.mask
 	}
 	var all strings.Builder // who has a pixel may depend on every part

@@ -207,9 +207,7 @@ func (s *Selection) render(p Pyramid, level int, r raster.Rect) ([]float32, erro
 	if s.Empty() {
 		return make([]float32, r.W()*r.H()), nil
 	}
-	if done := doneOf(p); done != nil {
-		s = s.Until(done)
-	}
+	s = s.On(p)
 	return s.finish.render(s, level, r)
 }
 

@@ -52,9 +52,12 @@ func bare(p Pyramid) Pyramid {
 	return p
 }
 
-// Until gives a selection whose rendering ends early once done is closed.
-func (s *Selection) Until(done raster.Done) *Selection {
+// On gives a selection that reads the same picture through another pyramid: the one that it was compiled with may be closed by now.
+func (s *Selection) On(p Pyramid) *Selection {
 	o := *s
-	o.pyramid = Until(s.pyramid, done)
+	o.pyramid = p
 	return &o
 }
+
+// Until gives a selection whose rendering ends early once done is closed.
+func (s *Selection) Until(done raster.Done) *Selection { return s.On(Until(s.pyramid, done)) }
