@@ -86,7 +86,7 @@ func (c *compiler) found() (*found, error) {
 		all := r.things(stands, doneOf(c.p))
 		at := base.on(r.w, r.h)
 		own := thing{in: r.mostly(at)}
-		own.score = r.thingness(own.in, stands) + baseSays
+		own.score = r.objectness(own.in, stands) + baseSays
 		f := &found{}
 		var taken [][]uint8
 		for len(f.labels) < SubjectCandidates {

@@ -51,7 +51,7 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 		if area < thingLeast*total || area > thingMost*total {
 			return
 		}
-		all = append(all, thing{in, r.thingness(in, stands)})
+		all = append(all, thing{in, r.objectness(in, stands)})
 	}
 	r.join(func(members []int32, area float64) {
 		if area < thingLeast*total || area > thingMost*total {
@@ -94,9 +94,9 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 	return all[:min(len(all), shortList)]
 }
 
-// thingness says how much a set of regions is like a thing: closed by edges, unlike what is around it, standing out, and not
-// cut by the frame.
-func (r *regions) thingness(in []bool, stands []float32) float64 {
+// objectness says how much a set of regions is like a thing (the word is Alexe, Deselaers and Ferrari's, What is an object?,
+// 2010): closed by edges, unlike what is around it, standing out, and not cut by the frame.
+func (r *regions) objectness(in []bool, stands []float32) float64 {
 	var inside, outside [wordCount]float32
 	var edge, length, rim float64
 	for _, b := range r.near {
