@@ -24,7 +24,7 @@ import (
 var aside = map[string]bool{"tote": true, "pot": true, "curtain": true, "cushion": true, "muff": true}
 
 func main() {
-	sheet := flag.String("sheet", "", "folder for a contact sheet: each picture with the rims of its three candidates and of the mask")
+	sheet := flag.String("sheet", "", "folder for a contact sheet: each picture four times, darkened outside its three candidates and outside the mask")
 	only := flag.String("only", "", "tuned: those that things are tuned on; aside: the others")
 	dir := flag.String("truth", "demo/truth", "folder with the rendered truth")
 	flag.Parse()

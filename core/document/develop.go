@@ -328,6 +328,11 @@ func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 	inner := raster.Rect{X0: r.X0 - outer.X0, Y0: r.Y0 - outer.Y0, X1: r.X1 - outer.X0, Y1: r.Y1 - outer.Y0}
 	step := float64(int(1) << level)
 	out := d.Paint(pic, masks, raster.Place{X: float64(outer.X0) * step, Y: float64(outer.Y0) * step, Step: step}, inner)
+	select {
+	case <-d.Done:
+		return nil, raster.ErrStopped // painting may have ended early: what is there must not be kept
+	default:
+	}
 	return out.crop(inner), nil
 }
 

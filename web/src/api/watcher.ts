@@ -23,7 +23,6 @@ class Watcher {
     this.channel.onmessage = (e: MessageEvent<Message>) => this.hear(e.data);
     addEventListener("pagehide", () => this.say({ kind: "leave", tab: this.tab }));
     addEventListener("pageshow", () => this.want());
-    // Which way does not matter to who waits: it only says whether this tab is the one that asks.
     const locks = navigator.locks as LockManager | undefined;
     if (locks) void locks.request("episema.watcher", () => this.lead());
     else void this.lead();
