@@ -6,6 +6,7 @@ require (
 	github.com/andybalholm/cascadia v1.3.5
 	github.com/chromedp/cdproto v0.0.0-20250724212937-08a3db8b4327
 	github.com/chromedp/chromedp v0.14.2
+	github.com/evanphx/json-patch/v5 v5.9.11
 	github.com/getkin/kin-openapi v0.142.0
 	github.com/gin-gonic/gin v1.12.0
 	github.com/google/uuid v1.6.0

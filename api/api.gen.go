@@ -510,6 +510,12 @@ type Cell struct {
 	Target   Target    `json:"target"`
 }
 
+// Change defines model for Change.
+type Change = document.Change
+
+// Changes Operations of a JSON Patch (RFC 6902) on a document
+type Changes = []Change
+
 // Close defines model for Close.
 type Close struct {
 	// DetailKept Correlation of fine luminance before and after
@@ -578,6 +584,14 @@ type DeliveryState string
 // Document defines model for Document.
 type Document = document.Picture
 
+// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+type Draft struct {
+	Base int64 `json:"base"`
+
+	// Changes Operations of a JSON Patch (RFC 6902) on a document
+	Changes Changes `json:"changes"`
+}
+
 // Drawing defines model for Drawing.
 type Drawing struct {
 	Boards  []Board  `json:"boards"`
@@ -617,6 +631,15 @@ type Edit struct {
 	Base     int64    `json:"base"`
 	Document Document `json:"document"`
 	Label    string   `json:"label"`
+}
+
+// EditBy defines model for EditBy.
+type EditBy struct {
+	Base int64 `json:"base"`
+
+	// Changes Operations of a JSON Patch (RFC 6902) on a document
+	Changes Changes `json:"changes"`
+	Label   string  `json:"label"`
 }
 
 // Family Colours of a drawing that are handled as one
@@ -754,7 +777,10 @@ type Node struct {
 // OfPart defines model for OfPart.
 type OfPart struct {
 	Document *Document `json:"document,omitempty"`
-	Part     string    `json:"part"`
+
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft `json:"draft,omitempty"`
+	Part  string `json:"part"`
 }
 
 // Order defines model for Order.
@@ -969,9 +995,12 @@ type Probe struct {
 // ProbeRequest defines model for ProbeRequest.
 type ProbeRequest struct {
 	Document *Document `json:"document,omitempty"`
-	Part     *string   `json:"part,omitempty"`
-	X        float64   `json:"x"`
-	Y        float64   `json:"y"`
+
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft  `json:"draft,omitempty"`
+	Part  *string `json:"part,omitempty"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
 }
 
 // Problem defines model for Problem.
@@ -991,6 +1020,9 @@ type ProofRequest struct {
 	// Colourway Instead of a document: the stored one in this colourway
 	Colourway *string   `json:"colourway,omitempty"`
 	Document  *Document `json:"document,omitempty"`
+
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft `json:"draft,omitempty"`
 }
 
 // Rebuild defines model for Rebuild.
@@ -1040,6 +1072,9 @@ type ShowRequest struct {
 	Colourway *string   `json:"colourway,omitempty"`
 	Document  *Document `json:"document,omitempty"`
 
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft `json:"draft,omitempty"`
+
 	// Members The members the page has
 	Members *string `json:"members,omitempty"`
 }
@@ -1070,6 +1105,13 @@ type ShownPart struct {
 	Count   int           `json:"count"`
 	Id      string        `json:"id"`
 	Members []ShownMember `json:"members"`
+}
+
+// Stored defines model for Stored.
+type Stored struct {
+	Redo     string `json:"redo"`
+	Revision int64  `json:"revision"`
+	Undo     string `json:"undo"`
 }
 
 // Stroke defines model for Stroke.
@@ -1136,8 +1178,8 @@ type TwoTone = recolour.TwoTone
 type View struct {
 	Document *Document `json:"document,omitempty"`
 
-	// Draft A hand is moving; a quick answer is wanted
-	Draft *bool `json:"draft,omitempty"`
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft `json:"draft,omitempty"`
 
 	// Ground Behind a cut-out
 	Ground *ViewGround `json:"ground,omitempty"`
@@ -1145,8 +1187,11 @@ type View struct {
 	Height int         `json:"height"`
 
 	// Part The part at hand, for all but before and picture
-	Part *string  `json:"part,omitempty"`
-	Show ViewShow `json:"show"`
+	Part *string `json:"part,omitempty"`
+
+	// Quick A hand is moving; a quick answer is wanted
+	Quick *bool    `json:"quick,omitempty"`
+	Show  ViewShow `json:"show"`
 
 	// Tint The colour of a tint as #rrggbb
 	Tint         *string  `json:"tint,omitempty"`
@@ -1166,9 +1211,12 @@ type ViewShow string
 // Walk defines model for Walk.
 type Walk struct {
 	Document *Document `json:"document,omitempty"`
-	H        float64   `json:"h"`
-	Part     string    `json:"part"`
-	W        float64   `json:"w"`
+
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft  `json:"draft,omitempty"`
+	H     float64 `json:"h"`
+	Part  string  `json:"part"`
+	W     float64 `json:"w"`
 }
 
 // DeliveryId defines model for deliveryId.
@@ -1320,6 +1368,9 @@ type BandJSONRequestBody = BandOf
 // CloselyJSONRequestBody defines body for Closely for application/json ContentType.
 type CloselyJSONRequestBody = OfPart
 
+// PatchDocumentJSONRequestBody defines body for PatchDocument for application/json ContentType.
+type PatchDocumentJSONRequestBody = EditBy
+
 // PutDocumentJSONRequestBody defines body for PutDocument for application/json ContentType.
 type PutDocumentJSONRequestBody = Edit
 
@@ -1454,6 +1505,9 @@ type ServerInterface interface {
 
 	// (PUT /api/pictures/{picture}/depth)
 	PutDepth(c *gin.Context, picture PictureId)
+
+	// (PATCH /api/pictures/{picture}/document)
+	PatchDocument(c *gin.Context, picture PictureId)
 
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(c *gin.Context, picture PictureId)
@@ -2438,6 +2492,31 @@ func (siw *ServerInterfaceWrapper) PutDepth(c *gin.Context) {
 	siw.Handler.PutDepth(c, picture)
 }
 
+// PatchDocument operation middleware
+func (siw *ServerInterfaceWrapper) PatchDocument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PatchDocument(c, picture)
+}
+
 // PutDocument operation middleware
 func (siw *ServerInterfaceWrapper) PutDocument(c *gin.Context) {
 
@@ -2972,6 +3051,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/batches/:batch/zip", wrapper.GetBatch)
 	router.DELETE(options.BaseURL+"/api/pictures/:picture", wrapper.RemovePicture)
 	router.GET(options.BaseURL+"/api/pictures/:picture", wrapper.GetPicture)
+	router.PATCH(options.BaseURL+"/api/pictures/:picture/document", wrapper.PatchDocument)
 	router.PUT(options.BaseURL+"/api/pictures/:picture/document", wrapper.PutDocument)
 	router.POST(options.BaseURL+"/api/pictures/:picture/undo", wrapper.Undo)
 	router.POST(options.BaseURL+"/api/pictures/:picture/redo", wrapper.Redo)
@@ -4443,6 +4523,60 @@ func (response PutDepthdefaultJSONResponse) VisitPutDepthResponse(w http.Respons
 	return err
 }
 
+type PatchDocumentRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *PatchDocumentJSONRequestBody
+}
+
+type PatchDocumentResponseObject interface {
+	VisitPatchDocumentResponse(w http.ResponseWriter) error
+}
+
+type PatchDocument200JSONResponse Stored
+
+func (response PatchDocument200JSONResponse) VisitPatchDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PatchDocument409JSONResponse Picture
+
+func (response PatchDocument409JSONResponse) VisitPatchDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PatchDocumentdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PatchDocumentdefaultJSONResponse) VisitPatchDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PutDocumentRequestObject struct {
 	Picture PictureId `json:"picture"`
 	Body    *PutDocumentJSONRequestBody
@@ -5306,6 +5440,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/pictures/{picture}/depth)
 	PutDepth(ctx context.Context, request PutDepthRequestObject) (PutDepthResponseObject, error)
+
+	// (PATCH /api/pictures/{picture}/document)
+	PatchDocument(ctx context.Context, request PatchDocumentRequestObject) (PatchDocumentResponseObject, error)
 
 	// (PUT /api/pictures/{picture}/document)
 	PutDocument(ctx context.Context, request PutDocumentRequestObject) (PutDocumentResponseObject, error)
@@ -6471,6 +6608,50 @@ func (sh *strictHandler) PutDepth(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutDepthResponseObject); ok {
 		if err := validResponse.VisitPutDepthResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PatchDocument operation middleware
+func (sh *strictHandler) PatchDocument(ctx *gin.Context, picture PictureId) {
+	var request PatchDocumentRequestObject
+
+	request.Picture = picture
+
+	var body PatchDocumentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PatchDocument(ctx, request.(PatchDocumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PatchDocument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PatchDocumentResponseObject); ok {
+		if err := validResponse.VisitPatchDocumentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

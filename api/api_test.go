@@ -225,6 +225,73 @@ func TestFromUploadToDeliveryThroughTheContract(t *testing.T) {
 	assert.EqualValues(t, *d.Bytes, len(b))
 }
 
+// What is shown of changes is what is shown of the document that they make, and what is stored of them is that document.
+func TestChangesAreShownAndStoredAsTheirDocumentIs(t *testing.T) {
+	srv, _ := serve(t)
+	var job api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
+	data, err := os.ReadFile("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	var sum api.PictureSummary
+	require.Equal(t, 201, call(t, "POST", fmt.Sprintf("%s/api/jobs/%s/pictures?name=mug.png", srv.URL, job.Id), data, &sum))
+	url := srv.URL + "/api/pictures/" + sum.Id.String()
+	const part = `{"id":"a","name":"Mug","picks":[{"kind":"sweep","join":"add","strokes":[{"radius":18,"points":[[620,600],[1000,640],[900,880]]}]}],"target":{"css":"#1d6a72"},"settings":{"shade_depth":0,"highlights":100,"strength":100}}`
+	const bluer = `{"op":"replace","path":"/parts/0/target/css","value":"#2038a0"}`
+	edit := func(base int, changes string) (api.Stored, int) {
+		var out api.Stored
+		status := call(t, "PATCH", url+"/document", json.RawMessage(fmt.Sprintf(`{"base":%d,"label":"x","changes":[%s]}`, base, changes)), &out)
+		return out, status
+	}
+	view := func(with string) (string, int) {
+		res, err := http.Post(url+"/view", "application/json", strings.NewReader(`{"x":0,"y":0,"w":1600,"h":1200,"width":160,"height":120,"show":"picture"`+with+`}`))
+		require.NoError(t, err)
+		defer res.Body.Close()
+		b, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return string(b), res.StatusCode
+	}
+	asItCame, _ := view("")
+	whole, status := view(`,"document":{"parts":[` + part + `]}`)
+	require.Equal(t, 200, status)
+	require.NotEqual(t, asItCame, whole)
+	changed, status := view(`,"draft":{"base":1,"changes":[{"op":"add","path":"/parts/-","value":` + part + `}]}`)
+	require.Equal(t, 200, status)
+	assert.True(t, whole == changed, "a view of changes is the view of their document")
+
+	stored, status := edit(1, `{"op":"add","path":"/parts/-","value":`+part+`}`)
+	require.Equal(t, 200, status)
+	require.Equal(t, api.Stored{Revision: 2, Undo: "x"}, stored)
+	now, _ := view("")
+	assert.True(t, whole == now)
+	draft, _ := view(`,"draft":{"base":2,"changes":[` + bluer + `]}`)
+	assert.NotEqual(t, whole, draft)
+	now, _ = view("")
+	assert.True(t, whole == now, "a draft leaves what is stored as it is")
+	again, status := view(`,"draft":{"base":1,"changes":[{"op":"add","path":"/parts/-","value":` + part + `}]}`)
+	assert.Equal(t, 200, status, "the document of a revision is kept for who does not have the next yet")
+	assert.True(t, whole == again)
+
+	_, status = edit(1, bluer)
+	assert.Equal(t, 409, status, "somebody else was first")
+	_, status = view(`,"draft":{"base":77,"changes":[]}`)
+	assert.Equal(t, 409, status, "a revision that is not there")
+	said, status := view(`,"draft":{"base":2,"changes":[]},"document":{"parts":[]}`)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, said, "send one of them")
+	for _, wrong := range []string{`{"op":"remove","path":"/parts/7"}`, `{"op":"replace","path":"/parts/0/target/css","value":"no colour"}`, `{"op":"add","path":"/parts/0/hiden","value":true}`} {
+		_, status = edit(2, wrong)
+		assert.Equal(t, 422, status, wrong)
+	}
+	stored, status = edit(2, bluer)
+	require.Equal(t, 200, status)
+	assert.EqualValues(t, 3, stored.Revision)
+	var pic api.Picture
+	require.Equal(t, 200, call(t, "GET", url, nil, &pic))
+	assert.Equal(t, "#2038a0", pic.Document.Parts[0].Target.CSS)
+	now, _ = view("")
+	assert.True(t, draft == now, "what was shown is what is stored")
+}
+
 func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {
 	srv, s := serve(t)
 	var job api.Job

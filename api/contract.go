@@ -18,6 +18,8 @@ import (
 	"github.com/getkin/kin-openapi/routers"
 	"github.com/gin-gonic/gin"
 	"golang.org/x/sync/semaphore"
+
+	"episema/core/nearest"
 )
 
 //go:embed openapi.yaml
@@ -184,7 +186,7 @@ func parameters(c *gin.Context, route *routers.Route) error {
 	}
 	for name := range in.QueryParams {
 		if !known[name] {
-			return unknown(name, slices.Sorted(maps.Keys(known)))
+			return nearest.Unknown(name, slices.Sorted(maps.Keys(known)))
 		}
 	}
 	return nil
@@ -206,7 +208,7 @@ func said(err error) error {
 		if value, ok := broken.Value.(map[string]any); ok {
 			for name := range value {
 				if broken.Schema.Properties[name] == nil {
-					reason = unknown(name, slices.Sorted(maps.Keys(broken.Schema.Properties))).Error()
+					reason = nearest.Unknown(name, slices.Sorted(maps.Keys(broken.Schema.Properties))).Error()
 				}
 			}
 		}
@@ -221,42 +223,4 @@ func said(err error) error {
 		return errors.New(reason)
 	}
 	return fmt.Errorf("%s: %s", at, reason)
-}
-
-// unknown is the error for a name that is not one of those known, with the one most like it.
-func unknown(name string, known []string) error {
-	best, least := "", len(name)/2+1
-	for _, k := range known {
-		if d := edits(name, k); d < least {
-			best, least = k, d
-		}
-	}
-	if best != "" {
-		return fmt.Errorf("there is no %.60q here; %q is meant, perhaps", name, best)
-	}
-	return fmt.Errorf("there is no %.60q here", name)
-}
-
-// edits gives how many letters must be put in, left out or exchanged to make b of a (Levenshtein's distance).
-func edits(a, b string) int {
-	if len(a) > 60 {
-		return len(a)
-	}
-	row := make([]int, len(b)+1)
-	for j := range row {
-		row[j] = j
-	}
-	for i := range len(a) {
-		before := row[0]
-		row[0] = i + 1
-		for j := range len(b) {
-			swap := before
-			if a[i] != b[j] {
-				swap++
-			}
-			before = row[j+1]
-			row[j+1] = min(swap, row[j+1]+1, row[j]+1)
-		}
-	}
-	return row[len(b)]
 }

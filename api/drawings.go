@@ -43,7 +43,7 @@ func (s *Server) GetDrawing(ctx context.Context, r GetDrawingRequestObject) (Get
 
 // ShowDrawing says how a drawing looks as a document has it.
 func (s *Server) ShowDrawing(ctx context.Context, r ShowDrawingRequestObject) (ShowDrawingResponseObject, error) {
-	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Draft, r.Body.Colourway)
 	if err != nil {
 		return nil, err
 	}
@@ -123,7 +123,7 @@ func (s *Server) PickDrawn(ctx context.Context, r PickDrawnRequestObject) (PickD
 
 // ShowColours says what becomes of the colours of the families.
 func (s *Server) ShowColours(ctx context.Context, r ShowColoursRequestObject) (ShowColoursResponseObject, error) {
-	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Draft, r.Body.Colourway)
 	if err != nil {
 		return nil, err
 	}
@@ -145,7 +145,11 @@ func (s *Server) ShowColours(ctx context.Context, r ShowColoursRequestObject) (S
 // ShowShares gives how much of each pixel is painted in each of some colours.
 func (s *Server) ShowShares(ctx context.Context, r ShowSharesRequestObject) (ShowSharesResponseObject, error) {
 	v := r.Body.View
-	b, err := s.Studio.Shares(ctx, r.Picture, r.Body.Part, r.Body.Colours, app.View{X: v.X, Y: v.Y, W: v.W, H: v.H, Width: v.Width, Height: v.Height, Document: v.Document})
+	doc, err := s.drafted(ctx, r.Picture, v.Document, v.Draft)
+	if err != nil {
+		return nil, err
+	}
+	b, err := s.Studio.Shares(ctx, r.Picture, r.Body.Part, r.Body.Colours, app.View{X: v.X, Y: v.Y, W: v.W, H: v.H, Width: v.Width, Height: v.Height, Document: doc})
 	if err != nil {
 		return nil, err
 	}

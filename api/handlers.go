@@ -213,6 +213,16 @@ func (s *Server) PutDocument(ctx context.Context, r PutDocumentRequestObject) (P
 	return PutDocument200JSONResponse(o), nil
 }
 
+// PatchDocument stores an edit that comes as changes.
+func (s *Server) PatchDocument(ctx context.Context, r PatchDocumentRequestObject) (PatchDocumentResponseObject, error) {
+	p, err := s.Studio.EditBy(ctx, r.Picture, r.Body.Base, r.Body.Label, r.Body.Changes)
+	if errors.Is(err, store.ErrStale) {
+		o, err := s.picture(ctx, p)
+		return PatchDocument409JSONResponse(o), err
+	}
+	return PatchDocument200JSONResponse{Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
+}
+
 // Undo goes a step back.
 func (s *Server) Undo(ctx context.Context, r UndoRequestObject) (UndoResponseObject, error) {
 	p, err := s.Studio.Move(ctx, r.Picture, -1)
@@ -266,12 +276,16 @@ func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCove
 
 // RenderView gives the stage its pixels.
 func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (RenderViewResponseObject, error) {
+	doc, err := s.drafted(ctx, r.Picture, r.Body.Document, r.Body.Draft)
+	if err != nil {
+		return nil, err
+	}
 	v := app.View{X: r.Body.X, Y: r.Body.Y, W: r.Body.W, H: r.Body.H, Width: r.Body.Width, Height: r.Body.Height,
-		Stage: true, Show: string(r.Body.Show), Document: r.Body.Document}
+		Stage: true, Show: string(r.Body.Show), Document: doc}
 	if r.Body.Part != nil {
 		v.Part = *r.Body.Part
 	}
-	v.Draft = r.Body.Draft != nil && *r.Body.Draft
+	v.Draft = r.Body.Quick != nil && *r.Body.Quick
 	v.Overlay = overlayOf(r.Body)
 	b, err := s.Studio.Render(ctx, r.Picture, v)
 	if err != nil {
@@ -286,7 +300,11 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	if r.Body.Part != nil {
 		part = *r.Body.Part
 	}
-	p, err := s.Studio.Probe(ctx, r.Picture, r.Body.X, r.Body.Y, part, r.Body.Document)
+	doc, err := s.drafted(ctx, r.Picture, r.Body.Document, r.Body.Draft)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.Studio.Probe(ctx, r.Picture, r.Body.X, r.Body.Y, part, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -300,10 +318,22 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	return o, nil
 }
 
-// asked gives the document that a request means: the one it brings, else the stored one in a colourway; nil as stored.
-func (s *Server) asked(ctx context.Context, picture uuid.UUID, doc *document.Picture, colourway *string) (*document.Picture, error) {
-	if doc != nil || colourway == nil {
+// drafted gives the document that a request brings, whole or as changes; nil as stored.
+func (s *Server) drafted(ctx context.Context, picture uuid.UUID, doc *document.Picture, d *Draft) (*document.Picture, error) {
+	if d == nil {
 		return doc, nil
+	}
+	if doc != nil {
+		return nil, &app.InputError{Problem: "the call brings a document and a draft; send one of them"}
+	}
+	return s.Studio.Draft(ctx, picture, d.Base, d.Changes)
+}
+
+// asked gives the document that a request means: the one it brings, else the stored one in a colourway; nil as stored.
+func (s *Server) asked(ctx context.Context, picture uuid.UUID, doc *document.Picture, d *Draft, colourway *string) (*document.Picture, error) {
+	doc, err := s.drafted(ctx, picture, doc, d)
+	if err != nil || doc != nil || colourway == nil {
+		return doc, err
 	}
 	p, err := s.Studio.Store.Picture(ctx, picture)
 	if err != nil {
@@ -315,7 +345,7 @@ func (s *Server) asked(ctx context.Context, picture uuid.UUID, doc *document.Pic
 
 // Prove measures.
 func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponseObject, error) {
-	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Colourway)
+	doc, err := s.asked(ctx, r.Picture, r.Body.Document, r.Body.Draft, r.Body.Colourway)
 	if err != nil {
 		return nil, err
 	}

@@ -18,7 +18,11 @@ const listedAreas = 200
 
 // ListAreas lists the separate areas and holes of a part.
 func (s *Server) ListAreas(ctx context.Context, r ListAreasRequestObject) (ListAreasResponseObject, error) {
-	all, err := s.Studio.Areas(ctx, r.Picture, r.Body.Part, r.Body.Document)
+	doc, err := s.drafted(ctx, r.Picture, r.Body.Document, r.Body.Draft)
+	if err != nil {
+		return nil, err
+	}
+	all, err := s.Studio.Areas(ctx, r.Picture, r.Body.Part, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -54,7 +58,11 @@ func (s *Server) ListAreas(ctx context.Context, r ListAreasRequestObject) (ListA
 
 // EdgeWalk gives the places from which all of a part's edge is seen.
 func (s *Server) EdgeWalk(ctx context.Context, r EdgeWalkRequestObject) (EdgeWalkResponseObject, error) {
-	stops, err := s.Studio.EdgeWalk(ctx, r.Picture, r.Body.Part, r.Body.W, r.Body.H, r.Body.Document)
+	doc, err := s.drafted(ctx, r.Picture, r.Body.Document, r.Body.Draft)
+	if err != nil {
+		return nil, err
+	}
+	stops, err := s.Studio.EdgeWalk(ctx, r.Picture, r.Body.Part, r.Body.W, r.Body.H, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -201,7 +209,11 @@ func (s *Server) FitOutline(_ context.Context, r FitOutlineRequestObject) (FitOu
 
 // Closely looks for old colour around a part's edge and at the detail it kept.
 func (s *Server) Closely(ctx context.Context, r CloselyRequestObject) (CloselyResponseObject, error) {
-	c, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, r.Body.Document)
+	doc, err := s.drafted(ctx, r.Picture, r.Body.Document, r.Body.Draft)
+	if err != nil {
+		return nil, err
+	}
+	c, err := s.Studio.Closely(ctx, r.Picture, r.Body.Part, doc)
 	if err != nil {
 		return nil, err
 	}

@@ -217,6 +217,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.problem(c, http.StatusNotFound, err.Error())
 	case store.IsBadText(err):
 		s.problem(c, http.StatusUnprocessableEntity, "a text holds a character that cannot be kept (NUL); leave it out")
+	case errors.Is(err, store.ErrStale):
+		s.problem(c, http.StatusConflict, "the document of that revision can be had no more; send it whole")
 	case errors.Is(err, store.ErrNothing):
 		s.problem(c, http.StatusConflict, err.Error())
 	case c.Request.Context().Err() != nil:

@@ -141,6 +141,7 @@ func (s *Studio) Edit(ctx context.Context, id uuid.UUID, base int64, label strin
 	}
 	p, err := s.Store.Edit(ctx, id, base, label, b)
 	if err == nil {
+		s.remember(id, p.Revision, doc, len(b))
 		s.notify(id)
 	}
 	return p, err

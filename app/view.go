@@ -39,7 +39,7 @@ func (e *InputError) Error() string { return e.Problem }
 
 // picture gives a picture with its document: the stored one, or the draft that came with the request.
 func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, error) {
-	p, err := s.Store.Picture(ctx, id)
+	p, err := s.Store.Head(ctx, id)
 	if err != nil {
 		return p, document.Picture{}, err
 	}
@@ -47,7 +47,7 @@ func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Pict
 	if draft != nil {
 		doc, err = *draft, draft.Validate()
 	} else {
-		err = json.Unmarshal(p.Document, &doc)
+		doc, err = s.document(ctx, id, p.Revision)
 	}
 	if err != nil {
 		return p, doc, err

@@ -102,7 +102,7 @@ func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) 
 	})
 }
 
-const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, t.document, t.label, c.content, j.revision,
+const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, CASE WHEN $2 THEN t.document END, t.label, c.content, j.revision,
 	coalesce((SELECT n.label FROM steps n WHERE n.picture = p.id AND n.step = p.step + 1), '')
 	FROM pictures p JOIN jobs j ON j.id = p.job JOIN job_steps c ON c.job = j.id AND c.step = j.step JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
 
@@ -111,16 +111,22 @@ type querier interface {
 	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
 }
 
-func picture(ctx context.Context, q querier, id uuid.UUID) (Picture, error) {
+// picture reads a picture, with its document or without.
+func picture(ctx context.Context, q querier, id uuid.UUID, whole bool) (Picture, error) {
 	var p Picture
-	err := q.QueryRow(ctx, pictureSQL, id).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Depth, &p.Width, &p.Height, &p.Bits, &p.Format,
+	err := q.QueryRow(ctx, pictureSQL, id, whole).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Depth, &p.Width, &p.Height, &p.Bits, &p.Format,
 		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Content, &p.JobRevision, &p.Redo)
 	return p, found(err)
 }
 
 // Picture gives one picture with its document.
 func (s *Store) Picture(ctx context.Context, id uuid.UUID) (Picture, error) {
-	return picture(ctx, s.Pool, id)
+	return picture(ctx, s.Pool, id, true)
+}
+
+// Head gives one picture without its document, which may be large.
+func (s *Store) Head(ctx context.Context, id uuid.UUID) (Picture, error) {
+	return picture(ctx, s.Pool, id, false)
 }
 
 // keptSteps is how many steps of a picture's history are kept.
@@ -178,7 +184,7 @@ func (s *Store) lock(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Picture, err
 	if err := tx.QueryRow(ctx, `SELECT 1 FROM pictures WHERE id = $1 AND removed IS NULL FOR UPDATE`, id).Scan(&one); err != nil {
 		return Picture{}, found(err)
 	}
-	return picture(ctx, tx, id)
+	return picture(ctx, tx, id, true)
 }
 
 func (s *Store) move(ctx context.Context, tx pgx.Tx, id uuid.UUID, step int64) (Picture, error) {
@@ -188,7 +194,7 @@ func (s *Store) move(ctx context.Context, tx pgx.Tx, id uuid.UUID, step int64) (
 	if _, err := tx.Exec(ctx, `SELECT pg_notify('episema_revision', $1)`, id.String()); err != nil {
 		return Picture{}, err
 	}
-	return picture(ctx, tx, id)
+	return picture(ctx, tx, id, true)
 }
 
 // Revisions gives the revisions of those of some pictures that are there.

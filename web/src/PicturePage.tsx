@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
-import { justFetched } from "./bench/useDocument";
+import { justFetched } from "./bench/documentStore";
 import { firstLookIsOver } from "./firstLook";
 import { Notice } from "./look/controls";
 import { isNotHere, NotHere } from "./look/NotHere";

@@ -10,6 +10,7 @@ import { JobsPage } from "./jobs/JobsPage";
 import { PicturePage } from "./PicturePage";
 import { Problem } from "./api/client";
 import { NotHere } from "./look/NotHere";
+import { Unstored } from "./look/Unstored";
 import { GlobalStyle } from "./look/theme";
 import { usePath } from "./router";
 
@@ -17,10 +18,14 @@ const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, 
 
 function App() {
   const [, place, id] = usePath().split("/");
+  if (place === "pictures" && id) return <PicturePage key={id} id={id} />;
+  return <><Page place={place} id={id} /><Unstored /></>;
+}
+
+function Page({ place, id }: { place: string | undefined; id: string | undefined }) {
   if (place === "jobs" && id) return <JobPage key={id} id={id} />;
   if (place === "across" && id) return <AcrossPage key={id} id={id} />;
   if (place === "sheet" && id) return <SheetPage key={id} id={id} />;
-  if (place === "pictures" && id) return <PicturePage key={id} id={id} />;
   return place ? <NotHere /> : <JobsPage />;
 }
 

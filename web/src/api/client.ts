@@ -34,6 +34,8 @@ export type ShownDrawing = Schemas["ShownDrawing"];
 export type ShownMember = Schemas["ShownMember"];
 export type FamilyColours = Schemas["FamilyColours"];
 export type Family = Schemas["Family"];
+export type Change = Schemas["Change"];
+export type Stored = Schemas["Stored"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

@@ -294,7 +294,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Stores changes of the document of the revision base as the next step of the history. Answers 409 with the newest state where base is not the newest revision. */
+        patch: operations["patchDocument"];
         trace?: never;
     };
     "/api/pictures/{picture}/undo": {
@@ -1363,6 +1364,7 @@ export interface components {
         OfPart: {
             part: string;
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
         };
         Walk: {
             part: string;
@@ -1371,6 +1373,7 @@ export interface components {
             /** Format: double */
             h: number;
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
         };
         Areas: {
             areas: number;
@@ -1431,6 +1434,34 @@ export interface components {
             label: string;
             document: components["schemas"]["Document"];
         };
+        EditBy: {
+            /** Format: int64 */
+            base: number;
+            label: string;
+            changes: components["schemas"]["Changes"];
+        };
+        Stored: {
+            /** Format: int64 */
+            revision: number;
+            undo: string;
+            redo: string;
+        };
+        /** @description Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole */
+        Draft: {
+            /** Format: int64 */
+            base: number;
+            changes: components["schemas"]["Changes"];
+        };
+        /** @description Operations of a JSON Patch (RFC 6902) on a document */
+        Changes: components["schemas"]["Change"][];
+        Change: {
+            /** @enum {string} */
+            op: "add" | "replace" | "remove";
+            /** @description A JSON Pointer (RFC 6901) */
+            path: string;
+            /** @description Of add and replace: what belongs there in a document */
+            value?: unknown;
+        };
         Revision: {
             /** Format: uuid */
             picture: string;
@@ -1458,7 +1489,7 @@ export interface components {
             /** @description The part at hand, for all but before and picture */
             part?: string;
             /** @description A hand is moving; a quick answer is wanted */
-            draft?: boolean;
+            quick?: boolean;
             /** @description The colour of a tint as #rrggbb */
             tint?: string;
             /** Format: double */
@@ -1469,6 +1500,7 @@ export interface components {
              */
             ground?: "light" | "middle" | "dark" | "checks";
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
         };
         ProbeRequest: {
             /** Format: double */
@@ -1477,6 +1509,7 @@ export interface components {
             y: number;
             part?: string;
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
         };
         Probe: {
             /** @description CIELAB D50 */
@@ -1501,11 +1534,13 @@ export interface components {
         };
         ProofRequest: {
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
             /** @description Instead of a document: the stored one in this colourway */
             colourway?: string;
         };
         ShowRequest: {
             document?: components["schemas"]["Document"];
+            draft?: components["schemas"]["Draft"];
             colourway?: string;
             /** @description The members the page has */
             members?: string;
@@ -2158,6 +2193,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Picture"];
+                };
+            };
+            /** @description Somebody else edited first; this is what they made */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    patchDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditBy"];
+            };
+        };
+        responses: {
+            /** @description What the edit made of the picture, but for the document, which the caller has */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
                 };
             };
             /** @description Somebody else edited first; this is what they made */

@@ -3,6 +3,8 @@ import { inColourway, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
+import { bringing } from "../api/draft";
+import { keyOf, same } from "../api/identity";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
 import { useTitle } from "../look/useTitle";
@@ -67,8 +69,8 @@ export function BenchPage({ id }: { id: string }) {
 
   const roughly = tool === "sweep" || tool === "marks" || tool === "outline"; // what takes long to work out exactly
   const proof = useLatest<Proof>(
-    doc.picture ? JSON.stringify(shown) : undefined,
-    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: id } }, body: { document: shown }, signal })), [id, shown]),
+    doc.picture ? keyOf(shown) : undefined,
+    useCallback((_, signal) => unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: id } }, body: { ...b }, signal }))), [id, shown]),
     draft ? 200 : 0, // the stage comes first while a hand is moving
   );
   const partProof = proof?.parts.find((p) => p.id === part?.id);
@@ -77,7 +79,7 @@ export function BenchPage({ id }: { id: string }) {
     useCallback(
       (key, signal) => {
         const [x, y] = JSON.parse(key) as [number, number];
-        return unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part?.id, document: shown }, signal }));
+        return unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part?.id, ...b }, signal })));
       },
       [id, part?.id, shown],
     ),
@@ -93,7 +95,7 @@ export function BenchPage({ id }: { id: string }) {
         // A target or a method chosen in a colourway is the colourway's.
         const own = doc.document.parts.find((p) => p.id === partId)?.settings;
         const next = settings ?? colourway.cells[at.name.trim()]?.settings;
-        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, at.name, { target: target ?? at.target, settings: next && JSON.stringify(next) !== JSON.stringify(own) ? next : undefined }) : w)) }));
+        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, at.name, { target: target ?? at.target, settings: next && !same(next, own) ? next : undefined }) : w)) }));
         if (Object.keys(rest).length === 0) return;
         what = rest;
       }
@@ -121,13 +123,13 @@ export function BenchPage({ id }: { id: string }) {
 
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
   const areas = useLatest<Areas>(
-    face === "isolate" && part && part.picks.length > 0 && !draft ? JSON.stringify([part.id, shown.parts.map((q) => [q.picks, q.edge])]) : undefined,
-    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/areas", { params: { path: { picture: id } }, body: { part: part?.id ?? "", document: shown }, signal })), [id, part?.id, shown]),
+    face === "isolate" && part && part.picks.length > 0 && !draft ? keyOf([part.id, shown.parts.map((q) => [q.picks, q.edge])]) : undefined,
+    useCallback((_, signal) => unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/areas", { params: { path: { picture: id } }, body: { part: part?.id ?? "", ...b }, signal }))), [id, part?.id, shown]),
     500,
   );
   const close = useLatest<Close>(
-    face === "proof" && part?.target.css && !draft ? JSON.stringify([part.id, shown]) : undefined,
-    useCallback((_, signal) => unwrap(api.POST("/api/pictures/{picture}/closely", { params: { path: { picture: id } }, body: { part: part?.id ?? "", document: shown }, signal })), [id, part?.id, shown]),
+    face === "proof" && part?.target.css && !draft ? keyOf([part.id, shown]) : undefined,
+    useCallback((_, signal) => unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/closely", { params: { path: { picture: id } }, body: { part: part?.id ?? "", ...b }, signal }))), [id, part?.id, shown]),
     300,
   );
   useEffect(() => setArea(undefined), [part?.id, part?.picks, part?.edge]);
@@ -148,7 +150,7 @@ export function BenchPage({ id }: { id: string }) {
     if (!w) {
       const s = stage.current?.size() ?? { width: 900, height: 600 };
       try {
-        const stops = await unwrap(api.POST("/api/pictures/{picture}/edge-walk", { params: { path: { picture: id } }, body: { part: part.id, w: s.width, h: s.height, document: shown } }));
+        const stops = await unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/edge-walk", { params: { path: { picture: id } }, body: { part: part.id, w: s.width, h: s.height, ...b } })));
         w = { stops, at: by > 0 ? -1 : 0 };
       } catch (e) {
         setStageProblem(explain(e));
@@ -196,7 +198,7 @@ export function BenchPage({ id }: { id: string }) {
       return;
     }
     try {
-      const p = await unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part.id, document: { parts: [] } } }));
+      const p = await unwrap(bringing(id, { parts: [] }, (b) => api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part.id, ...b } })));
       const [l = 0, a = 0, b = 0] = p.was;
       change("sampled colour", part.id, { target: { css: `lab(${l} ${a} ${b})`, tolerance: part.target.tolerance } });
       setTool("none");

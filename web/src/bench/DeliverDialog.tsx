@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Picture, type Proof } from "../api/client";
 import { Button, Notice, NumberRow, Segmented } from "../look/controls";
+import { allStored } from "./unsentWork";
 import { Dialog } from "../look/Dialog";
 import { Field } from "../look/Field";
 import { Deliveries } from "../job/Deliveries";
@@ -21,6 +22,7 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
     setBusy(true);
     setProblem(undefined);
     try {
+      await allStored(); // a delivery is of what was seen
       await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.picture.job } }, body: { pictures: [p.picture.id], colourways: [p.colourway ?? ""], format, quality, ...(Number.parseInt(longest, 10) > 0 ? { longest: Number.parseInt(longest, 10) } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.picture.job] });
     } catch (e) {

@@ -256,8 +256,8 @@ export function Stage(p: Props) {
         masked.current ??= { now: l.now.serial, quick: l.quick.serial };
         const k = Math.min(1, c.width / 3 / at.width);
         l.bare.want({ ...at, show: "picture", document: q.document });
-        l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, draft: true });
-      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { draft: true } : {}), ...q.overlay });
+        l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, quick: true });
+      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay });
       if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     const under = cursor.current;

@@ -1,4 +1,6 @@
 import type { View } from "../api/client";
+import { bringing } from "../api/draft";
+import { keyOf } from "../api/identity";
 
 /** Where the picture lies on the stage: device pixels a picture pixel, and the device pixel of its corner. */
 export interface Placement {
@@ -66,7 +68,7 @@ export class StageLayer {
   ) {}
 
   want(body: View) {
-    const key = JSON.stringify(body);
+    const key = keyOf(body);
     if (this.wish?.key === key) return;
     // What will be shown once nothing is on its way: the frame under way, or else the one that is there.
     if ((this.flying ?? this.frame?.key) === key) {
@@ -96,7 +98,9 @@ export class StageLayer {
         this.wish = undefined;
         this.flying = key;
         try {
-          const r = await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: key });
+          const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
+          const { document, ...at } = body;
+          const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
           if (!r.ok) {
             const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
             this.onProblem(e?.message ?? `the server answered ${r.status}`);

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Colourway, Picture } from "../api/client";
-import type { Saving } from "../bench/useDocument";
+import type { Saving } from "../bench/documentStore";
 import { Bar, Button, Segmented } from "../look/controls";
 import { Select } from "../look/Field";
 import { Where } from "../look/Where";

@@ -2,6 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
 import { api, explain, unwrap, type Document, type Family, type Part, type ShownDrawing } from "../api/client";
+import { bringing } from "../api/draft";
+import { keyOf, same } from "../api/identity";
 import { DeliverDialog } from "../bench/DeliverDialog";
 import { useDocument } from "../bench/useDocument";
 import { useKeys } from "../bench/useKeys";
@@ -73,10 +75,10 @@ export function DrawingPage({ id }: { id: string }) {
   const heavy = !!drawing.data?.source && drawing.data.items.elements.length > many; // painting it takes longer than a hand waits
   const known = useRef<ShownDrawing>(undefined);
   const shown = useLatest<ShownDrawing>(
-    picture ? JSON.stringify(shownDoc) : undefined,
+    picture ? keyOf(shownDoc) : undefined,
     useCallback(async (_, signal) => {
       const had = known.current;
-      const s = await unwrap(api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { document: shownDoc, members: had?.members }, signal })).catch((e: unknown) => {
+      const s = await unwrap(bringing(id, shownDoc, (b) => api.POST("/api/pictures/{picture}/drawing/shown", { params: { path: { picture: id } }, body: { ...b, members: had?.members }, signal }))).catch((e: unknown) => {
         setProblem(explain(e));
         throw e;
       });
@@ -94,12 +96,12 @@ export function DrawingPage({ id }: { id: string }) {
     async (document: Document, show: "picture" | "before", signal: AbortSignal) => {
       if (!picture) return undefined;
       const [width, height] = flatSize(picture.width, picture.height);
-      const data = await unwrap(api.POST("/api/pictures/{picture}/view", { params: { path: { picture: id } }, body: { x: 0, y: 0, w: picture.width, h: picture.height, width, height, show, document }, parseAs: "arrayBuffer", signal }));
+      const data = await unwrap(bringing(id, document, (b) => api.POST("/api/pictures/{picture}/view", { params: { path: { picture: id } }, body: { x: 0, y: 0, w: picture.width, h: picture.height, width, height, show, ...b }, parseAs: "arrayBuffer", signal })));
       return new ImageData(new Uint8ClampedArray(data as unknown as ArrayBuffer), width, height);
     },
     [id, picture],
   );
-  const now = useLatest(flat && picture ? JSON.stringify(shownDoc) : undefined, useCallback((_, signal) => view(shownDoc, "picture", signal), [view, shownDoc]));
+  const now = useLatest(flat && picture ? keyOf(shownDoc) : undefined, useCallback((_, signal) => view(shownDoc, "picture", signal), [view, shownDoc]));
   useEffect(() => {
     if (flat && !before) void view(shownDoc, "before", AbortSignal.timeout(30000)).then(setBefore, (e: unknown) => setProblem(explain(e)));
   }, [flat, before, view, shownDoc]);
@@ -115,7 +117,7 @@ export function DrawingPage({ id }: { id: string }) {
     const p = parts.find((q) => q.id === partId);
     if (colourway && p && target) {
       void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, p.name, { target }) : w)) }));
-      if (Object.keys(rest).length === 0 || JSON.stringify(rest.family) === JSON.stringify(p.family)) return;
+      if (Object.keys(rest).length === 0 || same(rest.family, p.family)) return;
       what = rest;
     }
     edit(label, (x) => ({ ...x, parts: x.parts.map((q) => (q.id === partId ? { ...q, ...what } : q)) }));

@@ -1,6 +1,7 @@
 import { memo } from "react";
 import styled from "styled-components";
 import type { Family, Part, PartProof, ShownDrawing, ShownMember, Swatch } from "../api/client";
+import { same } from "../api/identity";
 import { ColourField, Line } from "../bench/colour/ColourField";
 import { lab } from "../bench/figures";
 import { Button, Heading, Notice, NumberRow, Segmented } from "../look/controls";
@@ -55,7 +56,7 @@ const Members = memo(function Members(p: MembersProps) {
       })}
     </ul>
   );
-}, (a, b) => JSON.stringify(a) === JSON.stringify(b));
+}, (a, b) => same(a, b));
 
 /** What a family becomes, and what it is made of. */
 export const FamilyFace = memo(function FamilyFace(p: {

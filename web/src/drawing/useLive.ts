@@ -1,5 +1,7 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { api, explain, Problem, unwrap, type Document, type FamilyColours, type Part } from "../api/client";
+import { bringing } from "../api/draft";
+import { keyOf, same } from "../api/identity";
 import { useLatest } from "../bench/useLatest";
 import { changes, Shares, type Changes } from "./live";
 
@@ -42,10 +44,10 @@ interface Props {
 const mostColours = 24;
 
 /** A part without what only changes what its colours become. */
-const bare = (p: Part): string => JSON.stringify([p.id, p.family?.members.map((m) => m.colour), p.family?.boards, p.family?.prop]);
+const bare = (p: Part): string => keyOf([p.id, p.family?.members.map((m) => m.colour), p.family?.boards, p.family?.prop]);
 
 /** All parts of a document so, by their ids. */
-const shapeOf = (d: Document): string => JSON.stringify(d.parts.map((p) => [p.id, bare(p)]));
+const shapeOf = (d: Document): string => keyOf(d.parts.map((p) => [p.id, bare(p)]));
 
 /** What changes from what was rendered to what is wanted, if the shares that are there can tell. */
 function told(l: Layers, shape: string, colours: FamilyColours[]): { shares: Shares; changes: Changes }[] | undefined {
@@ -75,18 +77,18 @@ export function useLive(p: Props) {
   const [count, setCount] = useState(0);
   const { on, picture, part, window: w, before, split, document, onProblem } = p;
   const [colours, setColours] = useState<FamilyColours[]>();
-  const asking = useRef<{ want?: string; done?: string; busy: boolean; gone?: boolean }>({ busy: false });
+  const asking = useRef<{ want?: Document; done?: Document; busy: boolean; gone?: boolean }>({ busy: false });
   /** Asks what a document makes of the colours: as soon as a hand has moved, before anything else is shown of it. */
   const ahead = useCallback(
     async (d: Document) => {
       const c = asking.current;
-      c.want = JSON.stringify(d);
+      c.want = d;
       if (c.busy) return;
       c.busy = true;
-      while (c.want !== c.done && !c.gone) {
-        const key: string = c.want;
+      while (c.want && !(c.done && same(c.want, c.done)) && !c.gone) {
+        const now: Document = c.want;
         try {
-          setColours(await unwrap(api.POST("/api/pictures/{picture}/drawing/colours", { params: { path: { picture } }, body: { document: JSON.parse(key) as Document }, signal: AbortSignal.timeout(30000) })));
+          setColours(await unwrap(bringing(picture, now, (b) => api.POST("/api/pictures/{picture}/drawing/colours", { params: { path: { picture } }, body: { ...b }, signal: AbortSignal.timeout(30000) }))));
         } catch (e) {
           onProblem(explain(e));
           if (!(e instanceof Problem && e.status < 500)) {
@@ -94,7 +96,7 @@ export function useLive(p: Props) {
             continue;
           }
         }
-        c.done = key;
+        c.done = now;
       }
       c.busy = false;
     },
@@ -114,14 +116,14 @@ export function useLive(p: Props) {
   const own = document.parts.find((q) => q.id === part);
   const members = useMemo(() => own?.family?.members.map((m) => m.colour).slice(0, mostColours) ?? [], [own]);
   const next = !here || (colours && !steps) ? "view" : own?.family && members.length > 0 && !layers.shares.has(bare(own)) ? "shares" : !layers.before ? "before" : undefined;
-  const key = on && w && next ? JSON.stringify([next, w, next === "view" ? document : next === "shares" && own && bare(own), tries]) : undefined;
+  const key = on && w && next ? keyOf([next, w, next === "view" ? document : next === "shares" && own && bare(own), tries]) : undefined;
 
   const ask = useCallback(
     async (_: string, signal: AbortSignal) => {
       if (!w) return;
       const params = { path: { picture } };
       const view = async (show: "picture" | "before") => {
-        const b = await unwrap(api.POST("/api/pictures/{picture}/view", { params, body: { ...w, show, document }, parseAs: "arrayBuffer", signal }));
+        const b = await unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/view", { params, body: { ...w, show, ...b }, parseAs: "arrayBuffer", signal })));
         const pix = new Uint8ClampedArray(b as unknown as ArrayBuffer);
         for (let i = 0; i < pix.length; i += 4) {
           const a = pix[i + 3] ?? 0;
@@ -133,10 +135,10 @@ export function useLive(p: Props) {
       };
       try {
         if (next === "view") {
-          const [base, of] = await Promise.all([view("picture"), unwrap(api.POST("/api/pictures/{picture}/drawing/colours", { params, body: { document }, signal }))]);
+          const [base, of] = await Promise.all([view("picture"), unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/drawing/colours", { params, body: { ...b }, signal })))]);
           setLayers((l) => ({ shares: new Map<string, Shares>(), ...(l?.window === w ? { shares: l.shares, before: l.before } : {}), window: w, base: new Int32Array(base), shape: shapeOf(document), colours: of }));
         } else if (next === "shares" && own) {
-          const png = await unwrap(api.POST("/api/pictures/{picture}/drawing/shares", { params, body: { part: own.id, colours: members, view: { ...w, show: "picture", document } }, parseAs: "blob", signal }));
+          const png = await unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/drawing/shares", { params, body: { part: own.id, colours: members, view: { ...w, show: "picture", ...b } }, parseAs: "blob", signal })));
           const sheet = await createImageBitmap(png as unknown as Blob);
           const c = new OffscreenCanvas(sheet.width, sheet.height).getContext("2d", { willReadFrequently: true });
           c?.drawImage(sheet, 0, 0);

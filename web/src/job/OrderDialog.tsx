@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Job, type Order } from "../api/client";
 import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
+import { allStored } from "../bench/unsentWork";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";
 
@@ -36,6 +37,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
     setBusy(true);
     setProblem(undefined);
     try {
+      await allStored(); // a delivery is of what was seen
       await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(chroma && format === "jpeg" ? { chroma } : {}), ...(profile ? { profile } : {}), ...(metadata ? { metadata } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.job.id] });
       p.onOrdered();

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { api, explain, problemOf, untilAnswered, unwrap, type Colourway, type Job, type Swatch } from "../api/client";
-import { mostLabel } from "../bench/useDocument";
+import { mostLabel } from "../bench/documentStore";
+import { stillUnsent } from "../bench/unsentWork";
 
 export interface Content {
   palette: Swatch[];
@@ -20,20 +21,18 @@ export function useJob(id: string) {
   const stored = useQuery({ queryKey: ["stored-job", id], enabled: false, queryFn: (): Promise<Job> => Promise.reject(new Error("it is only ever set")) });
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(0);
+  const waiting = useRef(0);
   const last = useRef(Promise.resolve());
-
-  // What the server does not have yet is in this page alone.
-  useEffect(() => {
-    if (busy === 0) return;
-    const ask = (e: BeforeUnloadEvent) => e.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [busy]);
 
   const put = useCallback((j: Job) => queries.setQueryData(["job", id], j), [queries, id]);
   const chain = useCallback((step: () => Promise<void>) => {
-    setBusy((n) => n + 1);
-    last.current = last.current.then(step).catch((e: unknown) => setProblem(explain(e))).finally(() => setBusy((n) => n - 1));
+    const count = (by: number) => {
+      waiting.current += by;
+      stillUnsent(last, waiting.current);
+      setBusy(waiting.current);
+    };
+    count(1);
+    last.current = last.current.then(step).catch((e: unknown) => setProblem(explain(e))).finally(() => count(-1));
     return last.current;
   }, []);
 
