@@ -310,6 +310,36 @@ func (e PickKind) Valid() bool {
 	}
 }
 
+// Defines values for PictureChangeLast.
+const (
+	True PictureChangeLast = true
+)
+
+// Valid indicates whether the value is a known member of the PictureChangeLast enum.
+func (e PictureChangeLast) Valid() bool {
+	switch e {
+	case True:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PictureChangeRemoved.
+const (
+	False PictureChangeRemoved = false
+)
+
+// Valid indicates whether the value is a known member of the PictureChangeRemoved enum.
+func (e PictureChangeRemoved) Valid() bool {
+	switch e {
+	case False:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SettingsInner.
 const (
 	Flat SettingsInner = "flat"
@@ -700,7 +730,10 @@ type Job struct {
 	Redo     string           `json:"redo"`
 	Revision int64            `json:"revision"`
 	Rows     []PartRow        `json:"rows"`
-	Undo     string           `json:"undo"`
+
+	// Trash What was removed and can be brought back, the last one first
+	Trash []PictureSummary `json:"trash"`
+	Undo  string           `json:"undo"`
 }
 
 // JobChange defines model for JobChange.
@@ -882,6 +915,8 @@ type PartProofState string
 
 // PartRow defines model for PartRow.
 type PartRow struct {
+	// Key Of its cells in the colourways: the name, once somebody gave it; # and the part's id before
+	Key      string               `json:"key"`
 	Name     string               `json:"name"`
 	Pictures []openapi_types.UUID `json:"pictures"`
 }
@@ -960,6 +995,25 @@ type Picture struct {
 	Undo  string `json:"undo"`
 	Width int    `json:"width"`
 }
+
+// PictureChange defines model for PictureChange.
+type PictureChange struct {
+	// Before The picture it comes before
+	Before *openapi_types.UUID `json:"before,omitempty"`
+
+	// Last It comes last
+	Last *PictureChangeLast `json:"last,omitempty"`
+	Name *string            `json:"name,omitempty"`
+
+	// Removed False brings it back; what was removed can be for 30 days
+	Removed *PictureChangeRemoved `json:"removed,omitempty"`
+}
+
+// PictureChangeLast It comes last
+type PictureChangeLast bool
+
+// PictureChangeRemoved False brings it back; what was removed can be for 30 days
+type PictureChangeRemoved bool
 
 // PictureSummary defines model for PictureSummary.
 type PictureSummary struct {
@@ -1359,6 +1413,9 @@ type FitOutlineJSONRequestBody FitOutlineJSONBody
 // ReadPaletteFileTextRequestBody defines body for ReadPaletteFile for text/plain ContentType.
 type ReadPaletteFileTextRequestBody = ReadPaletteFileTextBody
 
+// ChangePictureJSONRequestBody defines body for ChangePicture for application/json ContentType.
+type ChangePictureJSONRequestBody = PictureChange
+
 // ListAreasJSONRequestBody defines body for ListAreas for application/json ContentType.
 type ListAreasJSONRequestBody = OfPart
 
@@ -1481,6 +1538,9 @@ type ServerInterface interface {
 
 	// (GET /api/pictures/{picture})
 	GetPicture(c *gin.Context, picture PictureId)
+
+	// (PATCH /api/pictures/{picture})
+	ChangePicture(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/areas)
 	ListAreas(c *gin.Context, picture PictureId)
@@ -2236,6 +2296,31 @@ func (siw *ServerInterfaceWrapper) GetPicture(c *gin.Context) {
 	}
 
 	siw.Handler.GetPicture(c, picture)
+}
+
+// ChangePicture operation middleware
+func (siw *ServerInterfaceWrapper) ChangePicture(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePicture(c, picture)
 }
 
 // ListAreas operation middleware
@@ -3051,6 +3136,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/batches/:batch/zip", wrapper.GetBatch)
 	router.DELETE(options.BaseURL+"/api/pictures/:picture", wrapper.RemovePicture)
 	router.GET(options.BaseURL+"/api/pictures/:picture", wrapper.GetPicture)
+	router.PATCH(options.BaseURL+"/api/pictures/:picture", wrapper.ChangePicture)
 	router.PATCH(options.BaseURL+"/api/pictures/:picture/document", wrapper.PatchDocument)
 	router.PUT(options.BaseURL+"/api/pictures/:picture/document", wrapper.PutDocument)
 	router.POST(options.BaseURL+"/api/pictures/:picture/undo", wrapper.Undo)
@@ -4184,6 +4270,40 @@ type GetPicturedefaultJSONResponse struct {
 }
 
 func (response GetPicturedefaultJSONResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePictureRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *ChangePictureJSONRequestBody
+}
+
+type ChangePictureResponseObject interface {
+	VisitChangePictureResponse(w http.ResponseWriter) error
+}
+
+type ChangePicture204Response struct {
+}
+
+func (response ChangePicture204Response) VisitChangePictureResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangePicturedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePicturedefaultJSONResponse) VisitChangePictureResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5417,6 +5537,9 @@ type StrictServerInterface interface {
 	// (GET /api/pictures/{picture})
 	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
 
+	// (PATCH /api/pictures/{picture})
+	ChangePicture(ctx context.Context, request ChangePictureRequestObject) (ChangePictureResponseObject, error)
+
 	// (POST /api/pictures/{picture}/areas)
 	ListAreas(ctx context.Context, request ListAreasRequestObject) (ListAreasResponseObject, error)
 
@@ -6342,6 +6465,50 @@ func (sh *strictHandler) GetPicture(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPictureResponseObject); ok {
 		if err := validResponse.VisitGetPictureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePicture operation middleware
+func (sh *strictHandler) ChangePicture(ctx *gin.Context, picture PictureId) {
+	var request ChangePictureRequestObject
+
+	request.Picture = picture
+
+	var body ChangePictureJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePicture(ctx, request.(ChangePictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePictureResponseObject); ok {
+		if err := validResponse.VisitChangePictureResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

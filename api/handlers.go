@@ -7,6 +7,7 @@ import (
 	"errors"
 	"math"
 	"mime"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -113,9 +114,16 @@ func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
 	if err != nil {
 		return Job{}, err
 	}
-	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}, Rows: []PartRow{}, Revision: j.Revision, Undo: j.Undo, Redo: j.Redo, Archived: j.Archived}
+	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}, Trash: []PictureSummary{}, Rows: []PartRow{}, Revision: j.Revision, Undo: j.Undo, Redo: j.Redo, Archived: j.Archived}
 	for _, p := range pics {
 		o.Pictures = append(o.Pictures, summary(p))
+	}
+	removed, err := s.Studio.Store.RemovedPictures(ctx, j.ID)
+	if err != nil {
+		return Job{}, err
+	}
+	for _, p := range removed {
+		o.Trash = append(o.Trash, summary(p))
 	}
 	rows, err := s.Studio.Store.PartRows(ctx, j.ID)
 	if err != nil {
@@ -123,11 +131,11 @@ func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
 	}
 	at := map[string]int{}
 	for _, r := range rows {
-		i, ok := at[r.Name]
+		i, ok := at[r.Row]
 		if !ok {
 			i = len(o.Rows)
-			at[r.Name] = i
-			o.Rows = append(o.Rows, PartRow{Name: r.Name})
+			at[r.Row] = i
+			o.Rows = append(o.Rows, PartRow{Key: r.Row, Name: r.Name})
 		}
 		o.Rows[i].Pictures = append(o.Rows[i].Pictures, r.Picture)
 	}
@@ -195,6 +203,29 @@ func (s *Server) GetPicture(ctx context.Context, r GetPictureRequestObject) (Get
 // RemovePicture takes a picture out of its job.
 func (s *Server) RemovePicture(ctx context.Context, r RemovePictureRequestObject) (RemovePictureResponseObject, error) {
 	return RemovePicture204Response{}, s.Studio.Store.RemovePicture(ctx, r.Picture)
+}
+
+// ChangePicture renames a picture, brings it back or gives it another place.
+func (s *Server) ChangePicture(ctx context.Context, r ChangePictureRequestObject) (ChangePictureResponseObject, error) {
+	if r.Body.Removed != nil {
+		if err := s.Studio.Store.BringBackPicture(ctx, r.Picture); err != nil {
+			return nil, err
+		}
+	}
+	if r.Body.Name != nil {
+		if strings.TrimSpace(*r.Body.Name) == "" {
+			return nil, &app.InputError{Problem: "a picture has a name; give it one"}
+		}
+		if err := s.Studio.Store.RenamePicture(ctx, r.Picture, strings.TrimSpace(*r.Body.Name)); err != nil {
+			return nil, err
+		}
+	}
+	if r.Body.Before != nil || r.Body.Last != nil {
+		if err := s.Studio.Store.PlacePicture(ctx, r.Picture, r.Body.Before); err != nil {
+			return nil, err
+		}
+	}
+	return ChangePicture204Response{}, nil
 }
 
 // PutDocument stores an edit.

@@ -36,7 +36,10 @@ func (s *Studio) Carry(ctx context.Context, from uuid.UUID) ([]Carried, error) {
 		if len(picks) == 0 {
 			continue
 		}
-		n := document.Part{ID: uuid.NewString(), Name: q.Name, Picks: picks, Target: q.Target, Own: q.Own, Settings: q.Settings}
+		n := document.Part{ID: uuid.NewString(), Name: q.Name, Unnamed: q.Unnamed, Picks: picks, Target: q.Target, Own: q.Own, Settings: q.Settings}
+		if q.Unnamed {
+			n.ID = q.ID // copied on purpose: one row, as parts of one name are
+		}
 		if e := q.Edge; e != nil {
 			c := *e
 			c.DropAt, c.FillAt = nil, nil

@@ -69,6 +69,7 @@ func familyParts(families []artwork.Family) []document.Part {
 	out := []document.Part{}
 	for _, f := range families {
 		p := NewPart(f.Name)
+		p.Unnamed = true
 		p.Picks = []isolate.Pick{}
 		p.Family = &document.Family{Main: f.Main, Held: f.Held, Members: f.Members}
 		out = append(out, p)

@@ -59,17 +59,18 @@ func (s *Store) inJob(ctx context.Context, id uuid.UUID, f func(tx pgx.Tx, j Job
 	return out, err
 }
 
-// PartRow is a part of a job: its name, and in which picture.
+// PartRow is a part of a job: its row (document.Part.Row), its name, and in which picture.
 type PartRow struct {
+	Row     string
 	Name    string
 	Picture uuid.UUID
 }
 
 // PartRows lists the parts of all of a job's pictures, in the order of the pictures and their documents.
 func (s *Store) PartRows(ctx context.Context, id uuid.UUID) ([]PartRow, error) {
-	rows, err := s.Pool.Query(ctx, `SELECT trim(q.part->>'name'), p.id FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
+	rows, err := s.Pool.Query(ctx, `SELECT CASE WHEN (q.part->>'unnamed')::boolean THEN '#' || (q.part->>'id') ELSE trim(q.part->>'name') END, trim(q.part->>'name'), p.id FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
 		CROSS JOIN LATERAL jsonb_array_elements(t.document->'parts') WITH ORDINALITY AS q(part, n)
-		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created, q.n`, id)
+		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.place, p.created, q.n`, id)
 	if err != nil {
 		return nil, err
 	}
@@ -103,8 +104,8 @@ func (s *Store) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uu
 		}
 		// Each picture's new id follows from the old one and the new job's, so that the three statements agree.
 		const copied = `md5(p.id::text || $2::uuid::text)::uuid`
-		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, created)
-			SELECT `+copied+`, $2::uuid, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.created FROM pictures p WHERE p.job = $1 AND p.removed IS NULL`, id, to); err != nil {
+		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, created, place)
+			SELECT `+copied+`, $2::uuid, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.created, p.place FROM pictures p WHERE p.job = $1 AND p.removed IS NULL`, id, to); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document)

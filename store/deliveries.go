@@ -105,7 +105,7 @@ func (s *Store) Again(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 // Sources lists a job's pictures with their documents as they stand.
 func (s *Store) Sources(ctx context.Context, job uuid.UUID) ([]Picture, error) {
 	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.sha, p.depth, t.document FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
-		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created`, job)
+		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.place, p.created`, job)
 	if err != nil {
 		return nil, err
 	}

@@ -45,7 +45,8 @@ func (s *Store) AddPicture(ctx context.Context, p Picture) (uuid.UUID, error) {
 
 func insertPicture(ctx context.Context, tx pgx.Tx, p Picture) (uuid.UUID, error) {
 	id := uuid.New()
-	if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+	if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, place)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, (SELECT coalesce(max(place), 0) + 1 FROM pictures WHERE job = $2))`,
 		id, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format); err != nil {
 		return id, err
 	}
@@ -88,10 +89,54 @@ func (s *Store) RemovePicture(ctx context.Context, id uuid.UUID) error {
 	return s.one(ctx, `UPDATE pictures SET removed = now() WHERE id = $1 AND removed IS NULL`, id)
 }
 
-// Pictures lists a job's pictures in the order they came in, without their documents.
+// BringBackPicture puts a picture that was removed back into its job, where it was.
+func (s *Store) BringBackPicture(ctx context.Context, id uuid.UUID) error {
+	return s.one(ctx, `UPDATE pictures SET removed = NULL WHERE id = $1`, id)
+}
+
+// RenamePicture renames a picture.
+func (s *Store) RenamePicture(ctx context.Context, id uuid.UUID, name string) error {
+	return s.one(ctx, `UPDATE pictures SET name = $2 WHERE id = $1 AND removed IS NULL`, id, name)
+}
+
+// PlacePicture puts a picture before another one of its job, or last where before is nil.
+func (s *Store) PlacePicture(ctx context.Context, id uuid.UUID, before *uuid.UUID) error {
+	return pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		var job uuid.UUID
+		if err := tx.QueryRow(ctx, `SELECT job FROM pictures WHERE id = $1 AND removed IS NULL`, id).Scan(&job); err != nil {
+			return found(err)
+		}
+		// One at a time for each job: places are given anew, whole numbers from 1 on.
+		if _, err := tx.Exec(ctx, `SELECT 1 FROM jobs WHERE id = $1 FOR UPDATE`, job); err != nil {
+			return err
+		}
+		var at float64
+		err := tx.QueryRow(ctx, `SELECT coalesce((SELECT place - 0.5 FROM pictures WHERE id = $2 AND job = $1 AND removed IS NULL), (SELECT max(place) + 1 FROM pictures WHERE job = $1 AND $2::uuid IS NULL))`, job, before).Scan(&at)
+		if err != nil {
+			return ErrNotFound
+		}
+		if _, err := tx.Exec(ctx, `UPDATE pictures SET place = $2 WHERE id = $1`, id, at); err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, `UPDATE pictures p SET place = q.n FROM (SELECT id, row_number() OVER (ORDER BY place, created) AS n FROM pictures WHERE job = $1) q WHERE q.id = p.id`, job)
+		return err
+	})
+}
+
+// RemovedPictures lists the pictures of a job that were removed and can be brought back, the last one first.
+func (s *Store) RemovedPictures(ctx context.Context, job uuid.UUID) ([]Picture, error) {
+	return s.pictures(ctx, `p.removed > now() - make_interval(days => $2) ORDER BY p.removed DESC`, job, TrashDays)
+}
+
+// Pictures lists a job's pictures in their order, without their documents.
 func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) {
+	return s.pictures(ctx, `p.removed IS NULL ORDER BY p.place, p.created`, job)
+}
+
+// pictures lists those pictures of a job, the first argument, for which a condition holds.
+func (s *Store) pictures(ctx context.Context, which string, args ...any) ([]Picture, error) {
 	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.format, p.revision, jsonb_array_length(t.document->'parts')
-		FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.created`, job)
+		FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.job = $1 AND `+which, args...)
 	if err != nil {
 		return nil, err
 	}

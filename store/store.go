@@ -114,7 +114,7 @@ func insertJob(ctx context.Context, tx pgx.Tx, name string, content []byte) (uui
 const jobColumns = `SELECT j.id, j.name, s.content, j.step, j.revision, s.label, coalesce((SELECT n.label FROM job_steps n WHERE n.job = j.id AND n.step = j.step + 1), ''), j.created,
 	j.archived IS NOT NULL, j.removed IS NOT NULL,
 	(SELECT count(*) FROM pictures p WHERE p.job = j.id AND p.removed IS NULL),
-	(SELECT p.id FROM pictures p WHERE p.job = j.id AND p.removed IS NULL ORDER BY p.created LIMIT 1)
+	(SELECT p.id FROM pictures p WHERE p.job = j.id AND p.removed IS NULL ORDER BY p.place, p.created LIMIT 1)
 	FROM jobs j JOIN job_steps s ON s.job = j.id AND s.step = j.step `
 
 func scanJob(r pgx.CollectableRow) (Job, error) {
@@ -123,7 +123,7 @@ func scanJob(r pgx.CollectableRow) (Job, error) {
 	return j, err
 }
 
-// TrashDays is how long a removed job can be brought back.
+// TrashDays is how long a removed job or picture can be brought back.
 const TrashDays = 30
 
 // Jobs lists all jobs that were not removed, newest first; of those that were, the ones that can be brought back.

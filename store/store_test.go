@@ -183,7 +183,7 @@ func TestAJobsContentHasAHistoryAndIsCopiedWhole(t *testing.T) {
 	require.NoError(t, err)
 	rows, err := s.PartRows(ctx, p.Job)
 	require.NoError(t, err)
-	assert.Equal(t, []store.PartRow{{Name: "Mug body", Picture: id}, {Name: "Rim", Picture: id}}, rows)
+	assert.Equal(t, []store.PartRow{{Row: "Mug body", Name: "Mug body", Picture: id}, {Row: "Rim", Name: "Rim", Picture: id}}, rows)
 
 	to, err := s.DuplicateJob(ctx, p.Job, "A copy")
 	require.NoError(t, err)

@@ -28,7 +28,7 @@ type Inks struct {
 type Colourway struct {
 	ID     string          `json:"id"`
 	Name   string          `json:"name"`
-	Cells  map[string]Cell `json:"cells"` // by the part's name; a part without one is as its picture has it
+	Cells  map[string]Cell `json:"cells"` // by Part.Row; a part without one is as its picture has it
 	Mark   string          `json:"mark,omitempty"`
 	Remark string          `json:"remark,omitempty"`
 }
@@ -123,7 +123,7 @@ func (c *Content) Find(id string) (Colourway, bool) {
 func (w Colourway) In(p Picture) Picture {
 	parts := make([]Part, len(p.Parts))
 	for i, q := range p.Parts {
-		if cell, ok := w.Cells[strings.TrimSpace(q.Name)]; ok {
+		if cell, ok := w.Cells[q.Row()]; ok {
 			q.Target = cell.Target
 			if cell.Settings != nil {
 				q.Settings = *cell.Settings

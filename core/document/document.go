@@ -24,11 +24,13 @@ type Picture struct {
 
 // Part is a named thing in a picture.
 type Part struct {
-	ID     string         `json:"id"`
-	Name   string         `json:"name"`
-	Hidden bool           `json:"hidden,omitempty"` // left as it is for now
-	Picks  []isolate.Pick `json:"picks"`
-	Edge   *isolate.Edge  `json:"edge,omitempty"`
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	// Unnamed says that nobody gave the part its name, so that one of the same name elsewhere is another thing; see Row.
+	Unnamed bool           `json:"unnamed,omitempty"`
+	Hidden  bool           `json:"hidden,omitempty"` // left as it is for now
+	Picks   []isolate.Pick `json:"picks"`
+	Edge    *isolate.Edge  `json:"edge,omitempty"`
 	// Within is the part this one was made inside of; it is bounded by it.
 	Within string `json:"within,omitempty"`
 	// Overlap lets the part have pixels that another has too.
@@ -44,6 +46,15 @@ type Part struct {
 	Family *Family `json:"family,omitempty"`
 	// Cast is what becomes of the part's tint on its neighbours; nil leaves it.
 	Cast *mend.Cast `json:"cast,omitempty"`
+}
+
+// Row is the key of the part's cells in the colourways. Parts of one name in several pictures are one row, once somebody
+// named them; before, each is a row of its own.
+func (q *Part) Row() string {
+	if q.Unnamed {
+		return "#" + q.ID
+	}
+	return strings.TrimSpace(q.Name)
 }
 
 // Target is a colour with the palette entry it came from, if any.

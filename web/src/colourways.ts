@@ -1,22 +1,35 @@
 import type { Colourway, Document, Part, Target } from "./api/client";
 
+/** The key of a part's cells: parts of one name are one row of a job, once somebody named them; before, each is its own. */
+export const rowOf = (p: Pick<Part, "id" | "name" | "unnamed">): string => (p.unnamed ? `#${p.id}` : p.name.trim());
+
+/** Whether a part, by its id and name, is in a row. */
+export const isIn = (row: { key: string }, p: { id: string; name: string }): boolean => row.key === `#${p.id}` || row.key === p.name.trim();
+
+/** The colourways with a part's cells in the row it goes to: what it became in each goes with it, where that row has none yet. */
+export function moved(ways: Colourway[], from: string, to: string): Colourway[] {
+  return ways.map((w) => {
+    const cell = w.cells[from];
+    return cell && !w.cells[to] ? { ...w, cells: { ...w.cells, [to]: cell } } : w;
+  });
+}
+
 /** A document as a colourway has it; the server's core does the same. */
 export function inColourway(d: Document, w: Colourway | undefined): Document {
   if (!w) return d;
   return {
     ...d,
     parts: d.parts.map((p) => {
-      const cell = w.cells[p.name.trim()];
+      const cell = w.cells[rowOf(p)];
       return cell ? { ...p, target: cell.target, settings: cell.settings ?? p.settings } : p;
     }),
   };
 }
 
-/** The colourway with a part's cell set; without one the part is as its picture has it. */
-export function withCell(w: Colourway, part: string, cell: { target: Target; settings?: Part["settings"] } | undefined): Colourway {
-  const name = part.trim();
-  const others = Object.fromEntries(Object.entries(w.cells).filter(([k]) => k !== name));
-  return { ...w, cells: cell ? { ...others, [name]: cell } : others };
+/** The colourway with a row's cell set; without one the part is as its picture has it. */
+export function withCell(w: Colourway, row: string, cell: { target: Target; settings?: Part["settings"] } | undefined): Colourway {
+  const others = Object.fromEntries(Object.entries(w.cells).filter(([k]) => k !== row));
+  return { ...w, cells: cell ? { ...others, [row]: cell } : others };
 }
 
 /** A name that no other has yet. */

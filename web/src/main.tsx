@@ -9,6 +9,7 @@ import { SheetPage } from "./job/SheetPage";
 import { JobsPage } from "./jobs/JobsPage";
 import { PicturePage } from "./PicturePage";
 import { Problem } from "./api/client";
+import { keepFocus } from "./look/keptFocus";
 import { NotHere } from "./look/NotHere";
 import { Unstored } from "./look/Unstored";
 import { GlobalStyle } from "./look/theme";
@@ -29,6 +30,7 @@ function Page({ place, id }: { place: string | undefined; id: string | undefined
   return place ? <NotHere /> : <JobsPage />;
 }
 
+keepFocus();
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(

@@ -275,7 +275,8 @@ export interface paths {
         delete: operations["removePicture"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Renames a picture, brings it back or gives it another place in its job. */
+        patch: operations["changePicture"];
         trace?: never;
     };
     "/api/pictures/{picture}/document": {
@@ -889,6 +890,24 @@ export interface components {
             archived?: boolean;
             removed?: boolean;
         };
+        PictureChange: {
+            name?: string;
+            /**
+             * @description False brings it back; what was removed can be for 30 days
+             * @enum {boolean}
+             */
+            removed?: false;
+            /**
+             * Format: uuid
+             * @description The picture it comes before
+             */
+            before?: string;
+            /**
+             * @description It comes last
+             * @enum {boolean}
+             */
+            last?: true;
+        };
         ContentEdit: {
             /** Format: int64 */
             base: number;
@@ -919,6 +938,8 @@ export interface components {
             settings?: components["schemas"]["Settings"];
         };
         PartRow: {
+            /** @description Of its cells in the colourways: the name, once somebody gave it; # and the part's id before */
+            key: string;
             name: string;
             pictures: string[];
         };
@@ -955,6 +976,8 @@ export interface components {
             id: string;
             name: string;
             pictures: components["schemas"]["PictureSummary"][];
+            /** @description What was removed and can be brought back, the last one first */
+            trash: components["schemas"]["PictureSummary"][];
             palette: components["schemas"]["Swatch"][];
             colourways: components["schemas"]["Colourway"][];
             rows: components["schemas"]["PartRow"][];
@@ -1067,6 +1090,8 @@ export interface components {
         Part: {
             id: string;
             name: string;
+            /** @description Nobody gave it its name: it is a row of its own in the colourways */
+            unnamed?: boolean;
             hidden?: boolean;
             picks: components["schemas"]["Pick"][];
             edge?: components["schemas"]["Edge"];
@@ -2162,6 +2187,31 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Removed from the job */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureChange"];
+            };
+        };
+        responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { inColourway, withCell } from "../colourways";
+import { inColourway, moved, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
@@ -22,7 +22,7 @@ import { ProofFace } from "./proof/ProofFace";
 import { useMend } from "./useMend";
 import { KeysDialog } from "./KeysDialog";
 import { Parts } from "./Parts";
-import { newPart, restOf, withoutPart } from "./parts";
+import { newPart, nextName, restOf, withoutPart } from "./parts";
 import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
 import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
@@ -94,8 +94,8 @@ export function BenchPage({ id }: { id: string }) {
       if (colourway && at && ("target" in what || "settings" in what)) {
         // A target or a method chosen in a colourway is the colourway's.
         const own = doc.document.parts.find((p) => p.id === partId)?.settings;
-        const next = settings ?? colourway.cells[at.name.trim()]?.settings;
-        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, at.name, { target: target ?? at.target, settings: next && !same(next, own) ? next : undefined }) : w)) }));
+        const next = settings ?? colourway.cells[rowOf(at)]?.settings;
+        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, rowOf(at), { target: target ?? at.target, settings: next && !same(next, own) ? next : undefined }) : w)) }));
         if (Object.keys(rest).length === 0) return;
         what = rest;
       }
@@ -216,6 +216,7 @@ export function BenchPage({ id }: { id: string }) {
 
   const { move } = doc;
   const take = (k: Kind) => () => {
+    if (document.activeElement === document.body) document.querySelector<HTMLElement>("[data-stage]")?.focus(); // keys go on there
     chooseFace("isolate");
     setTool(k);
   };
@@ -257,6 +258,8 @@ export function BenchPage({ id }: { id: string }) {
       q: () => setCompare((c) => (c === "pair" ? "now" : "pair")),
       k: () => setCompare((c) => (c === "blink" ? "now" : "blink")),
       g: () => setLoupe((on) => !on),
+      y: () => setTool((t) => (t === "sample" ? "none" : "sample")),
+      a: () => setTool((t) => (t === "match" ? "none" : "match")),
       j: () => {
         chooseFace("proof");
         setTool("mend");
@@ -349,17 +352,21 @@ export function BenchPage({ id }: { id: string }) {
           proof={proof}
           onChoose={setAt}
           onAdd={() => {
-            const p = newPart(`Part ${doc.document.parts.length + 1}`);
+            const p = newPart(nextName(doc.document));
             edit("new part", (d) => ({ ...d, parts: [...d.parts, p] }));
             setAt(p.id);
             chooseFace("isolate");
           }}
           onCarry={() => setCarrying(true)}
-          onRename={(p, name) => change("rename part", p, { name })}
+          onRename={(p, name) => {
+            const q = doc.document.parts.find((x) => x.id === p);
+            if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename part", (c) => ({ ...c, colourways: moved(c.colourways, rowOf(q), name) }));
+            change("rename part", p, { name, unnamed: undefined });
+          }}
           onHide={(p, hidden) => change(hidden ? "leave part for now" : "paint part again", p, { hidden })}
           onDelete={(p) => edit("delete part", (d) => withoutPart(d, p))}
           onInside={(p) => {
-            const q = { ...newPart(`Part ${doc.document.parts.length + 1}`), within: p.id };
+            const q = { ...newPart(nextName(doc.document)), within: p.id };
             edit(`new part inside ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
             chooseFace("isolate");
@@ -458,7 +465,7 @@ export function BenchPage({ id }: { id: string }) {
         open={carrying}
         onClose={() => setCarrying(false)}
         onCarry={(from, parts) => {
-          edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts] }));
+          edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
           setAt(parts[0]?.id);
         }}
       />

@@ -42,7 +42,7 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
     <FootLine>
       <Zoom role="group" aria-label="Zoom">
         <Button $kind="quiet" aria-label="Zoom out" onPress={() => p.onZoom(0.8)}>−</Button>
-        <Button $kind="quiet" aria-label="Fit the picture" onPress={() => p.onZoom("fit")}><span className="num">{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span></Button>
+        <Button $kind="quiet" aria-label={`${p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %, fit the picture`} onPress={() => p.onZoom("fit")}><span className="num">{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span></Button>
         <Button $kind="quiet" aria-label="Zoom in" onPress={() => p.onZoom(1.25)}>+</Button>
       </Zoom>
       <Segmented

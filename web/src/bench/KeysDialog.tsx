@@ -1,7 +1,8 @@
 import styled from "styled-components";
-import { Key } from "../look/controls";
+import { Key, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { kinds } from "./isolate/kinds";
+import { setSingleKeys, useSingleKeys } from "./useKeys";
 
 const List = styled.dl`
   display: grid;
@@ -28,8 +29,12 @@ const keys: [string[], string][] = [
   [["Q"], "pair: before and now side by side"],
   [["K"], "blink between before and now"],
   [["G"], "loupe with before and now"],
+  [["Y"], "take the colour of a place; A: the match point"],
   [["J"], "mending brush"],
   [["Space"], "hold and drag: move the picture"],
+  [["←", "→", "↑", "↓"], "on the stage: move the tool, with Shift finely; with ctrl, or without a tool, the picture"],
+  [["Enter"], "on the stage: press the tool, and lift it again; twice closes an outline"],
+  [["Alt ←", "Alt →"], "on a split stage: move its line; with Shift turn it"],
   [["0", "1"], "fit, and 100 %"],
   [["+", "−"], "zoom; ctrl and the wheel zoom to the pointer"],
   [["I", "C", "P"], "Isolate, Colour, Proof"],
@@ -40,8 +45,10 @@ const keys: [string[], string][] = [
 ];
 
 export function KeysDialog(p: { open: boolean; onClose: () => void }) {
+  const everywhere = useSingleKeys();
   return (
     <Dialog title="Keys" open={p.open} onClose={p.onClose}>
+      <Toggle on={everywhere} onChange={setSingleKeys}>Keys without ctrl act anywhere on this page, not on the stage alone</Toggle>
       <List>
         {keys.map(([k, what]) => [
           <dt key={`${what}k`}>

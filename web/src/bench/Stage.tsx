@@ -2,11 +2,12 @@ import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref
 import styled from "styled-components";
 import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
+import { KeyCursor, fromKeys, type Does } from "./keyCursor";
 import { Fingers } from "./fingers";
 import type { Gesture } from "./isolate/gestures";
 import type { Kind } from "./isolate/kinds";
 import type { Node } from "./isolate/nodes";
-import { clipBefore, dragged, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
+import { clipBefore, dragged, drawCross, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { answersWithMask, drawMask, masksShown } from "./quickMask";
 import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
@@ -37,7 +38,7 @@ export interface StageHandle {
   size: () => { width: number; height: number };
 }
 
-const Ground = styled.div`
+const Ground = styled.main`
   position: relative;
   overflow: hidden;
   min-width: 0;
@@ -107,6 +108,9 @@ interface Props {
 const other = (at: Omit<View, "show">, q: Props): View => (q.against && !q.holding ? { ...at, show: "picture", document: q.against.document } : { ...at, show: "before" });
 
 /** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
+/** What keys do with the tool at hand. */
+const doesWith = (tool: Tool, byHand: boolean): Does => (tool === "sample" || tool === "match" || (clicking.has(tool) && !(tool === "outline" && byHand)) ? "clicks" : freehand.has(tool) || tool === "outline" ? "draws" : "moves the picture");
+
 export function Stage(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useRef<Placement & { fitted: boolean }>({ zoom: 0, left: 0, top: 0, fitted: true });
@@ -118,6 +122,7 @@ export function Stage(p: Props) {
   const space = useRef(false);
   const drag = useRef<{ kind: "pan" | "move" | "turn" | "stroke" | "pull"; x: number; y: number; stroke?: Stroke; alt: boolean; shift?: boolean; from?: [number, number]; to?: [number, number]; far?: boolean } | undefined>(undefined);
   const fingers = useRef(new Fingers());
+  const keys = useRef<KeyCursor>(undefined);
   const [placement, setPlacement] = useState<Placement>({ zoom: 0, left: 0, top: 0 });
   const lastPoint = useRef<[number, number] | undefined>(undefined);
   const painting = useRef(0);
@@ -225,6 +230,7 @@ export function Stage(p: Props) {
       });
       g.stroke();
     }
+    if (at && keys.current?.at && !tipped.has(q.tool)) drawCross(g, at.x, at.y, k);
     if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
     c.dataset.settled = String(l.now.settled && l.quick.settled);
     if (l.now.serial > 0) firstLookIsOver();
@@ -397,6 +403,21 @@ export function Stage(p: Props) {
       }
     };
     c.addEventListener("wheel", wheel, { passive: false });
+    const k = devicePixelRatio;
+    keys.current = new KeyCursor(c, (dx, dy) => place({ ...view.current, left: view.current.left + dx * k, top: view.current.top + dy * k }, false));
+    const typed = (e: KeyboardEvent) => {
+      const q = props.current;
+      const arrow = { ArrowLeft: [-0.02, 0, 5], ArrowRight: [0.02, 0, -5], ArrowUp: [0, -0.02, 5], ArrowDown: [0, 0.02, -5] }[e.key];
+      if (e.altKey && arrow && q.compare === "split") {
+        const [dx = 0, dy = 0, turn = 0] = arrow;
+        const s = split.current;
+        split.current = e.shiftKey ? { ...s, angle: (s.angle + turn + 180) % 180 } : { ...s, x: Math.max(0.02, Math.min(0.98, s.x + dx)), y: Math.max(0.06, Math.min(0.94, s.y + dy)) };
+        repaint();
+      } else if (!keys.current?.key(e, doesWith(q.tool, !!q.byHand))) return;
+      e.preventDefault();
+      e.stopPropagation();
+    };
+    c.addEventListener("keydown", typed);
     const key = (e: KeyboardEvent) => {
       if (e.code !== "Space" || e.target instanceof HTMLInputElement || e.target instanceof HTMLButtonElement) return;
       e.preventDefault();
@@ -408,6 +429,7 @@ export function Stage(p: Props) {
     addEventListener("keyup", key);
     return () => {
       c.removeEventListener("wheel", wheel);
+      c.removeEventListener("keydown", typed);
       removeEventListener("keydown", key);
       removeEventListener("keyup", key);
     };
@@ -453,6 +475,7 @@ export function Stage(p: Props) {
   };
   const down = (e: React.PointerEvent<HTMLCanvasElement>) => {
     e.currentTarget.focus();
+    if (e.pointerId !== fromKeys) keys.current?.leave();
     if (e.pointerType === "touch") {
       const { x, y } = spot(e);
       e.currentTarget.setPointerCapture(e.pointerId);
@@ -489,9 +512,13 @@ export function Stage(p: Props) {
       drag.current = { kind: "stroke", x: 0, y: 0, stroke, alt: e.altKey };
       p.onGesture({ kind: "stroke", stroke: copy(stroke), alt: e.altKey, done: false });
     }
-    c.setPointerCapture(e.pointerId);
+    if (e.pointerId !== fromKeys) c.setPointerCapture(e.pointerId);
   };
   const move = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    if (e.pointerId !== fromKeys) {
+      if (keys.current?.pressing) return; // a hand that brushes the mouse does not bend what keys draw
+      keys.current?.leave();
+    }
     const s = spot(e);
     if (e.pointerType === "touch") {
       const pinch = fingers.current.move(e.pointerId, s.x, s.y);
@@ -518,7 +545,8 @@ export function Stage(p: Props) {
     } else if (d?.stroke) {
       const far = 1.5 / view.current.zoom;
       let grew = false;
-      for (const ev of e.nativeEvent.getCoalescedEvents?.() ?? [e.nativeEvent]) {
+      const together = e.nativeEvent.getCoalescedEvents?.() ?? [];
+      for (const ev of together.length > 0 ? together : [e.nativeEvent]) {
         const q = spot(ev);
         const [lx = 0, ly = 0] = d.stroke.points[d.stroke.points.length - 1] ?? [];
         if (Math.hypot(q.px - lx, q.py - ly) < far) continue;
@@ -556,7 +584,9 @@ export function Stage(p: Props) {
       <canvas
         ref={canvas}
         tabIndex={0}
-        aria-label="Stage: the picture as it is now"
+        role="application"
+        data-stage
+        aria-label="Stage: the picture as it is now. Arrows move the tool, Enter presses it"
         style={{ cursor: cursorStyle }}
         onPointerDown={down}
         onPointerMove={move}

@@ -99,3 +99,17 @@ export function drawLoupe(g: CanvasRenderingContext2D, at: { x: number; y: numbe
     g.fillText(word, left + 5 * k, y + side - 5 * k);
   });
 }
+
+/** Draws where the keys' pointer is, for tools that have no tip of their own. */
+export function drawCross(g: CanvasRenderingContext2D, x: number, y: number, k: number) {
+  for (const [wide, colour] of [[4, "#000"], [2, "#fff"]] as const) {
+    g.strokeStyle = colour;
+    g.lineWidth = wide * k;
+    g.beginPath();
+    for (const [dx, dy] of [[1, 0], [0, 1], [-1, 0], [0, -1]] as const) {
+      g.moveTo(x + 4 * dx * k, y + 4 * dy * k);
+      g.lineTo(x + 14 * dx * k, y + 14 * dy * k);
+    }
+    g.stroke();
+  }
+}

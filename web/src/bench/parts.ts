@@ -1,6 +1,11 @@
 import type { Document, Part } from "../api/client";
+import { freshName } from "../colourways";
 
-export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100, only_own: 50 } });
+/** A part that nobody has named yet. */
+export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name, unnamed: true, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100, only_own: 50 } });
+
+/** The name of the next part. */
+export const nextName = (d: Document): string => freshName(`Part ${d.parts.length + 1}`, d.parts.map((p) => p.name));
 
 /** The document without a part: what reused it does so no more, what lay inside it lies in what it lay in. */
 export function withoutPart(d: Document, id: string): Document {

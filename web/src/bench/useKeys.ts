@@ -1,6 +1,32 @@
-import { useEffect } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 
-const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement && e.target.type === "text";
+/** What takes letters itself: text, and lists in which a letter finds an entry. */
+const letters = "textarea, select, [contenteditable], [role=listbox], [role=combobox], [role=grid], input:not([type=checkbox], [type=radio], [type=range], [type=button])";
+
+const typing = (e: KeyboardEvent) => e.target instanceof Element && e.target.closest(letters) !== null;
+
+const setting = "episema.single-keys";
+const heard = new Set<() => void>();
+
+/** Whether keys without ctrl act anywhere on the bench, or only while the stage has the focus (WCAG 2.1.4). */
+const everywhere = () => {
+  try {
+    return localStorage.getItem(setting) !== "stage";
+  } catch {
+    return true;
+  }
+};
+
+export const useSingleKeys = () => useSyncExternalStore((f) => { heard.add(f); return () => { heard.delete(f); }; }, everywhere);
+
+export function setSingleKeys(on: boolean) {
+  try {
+    localStorage.setItem(setting, on ? "everywhere" : "stage");
+  } catch {
+    // Where nothing is kept it stays as it is.
+  }
+  heard.forEach((f) => f());
+}
 
 /**
  * Keys of the bench. acts is by key in lower case, brackets by their place so that Alt does not change them;
@@ -10,9 +36,10 @@ export function useKeys(acts: Record<string, (e: KeyboardEvent) => unknown>, hel
   useEffect(() => {
     const name = (e: KeyboardEvent) => (e.code === "BracketLeft" ? "[" : e.code === "BracketRight" ? "]" : e.key.toLowerCase());
     const down = (e: KeyboardEvent) => {
-      if (typing(e) || document.querySelector("[role=dialog],[role=menu]")) return;
+      if (typing(e) || document.querySelector("[role=dialog],[role=menu],[role=listbox]")) return;
       const k = name(e);
       const ctrl = e.ctrlKey || e.metaKey;
+      if (!ctrl && k !== "escape" && !everywhere() && !(e.target instanceof Element && e.target.closest("[data-stage]"))) return;
       const hold = ctrl ? undefined : held[k];
       if (hold) {
         e.preventDefault();

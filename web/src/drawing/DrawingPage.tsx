@@ -8,7 +8,7 @@ import { DeliverDialog } from "../bench/DeliverDialog";
 import { useDocument } from "../bench/useDocument";
 import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
-import { freshName, inColourway, withCell } from "../colourways";
+import { freshName, inColourway, moved as movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
@@ -116,7 +116,7 @@ export function DrawingPage({ id }: { id: string }) {
     const { target, ...rest } = what;
     const p = parts.find((q) => q.id === partId);
     if (colourway && p && target) {
-      void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, p.name, { target }) : w)) }));
+      void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, rowOf(p), { target }) : w)) }));
       if (Object.keys(rest).length === 0 || same(rest.family, p.family)) return;
       what = rest;
     }
@@ -235,7 +235,11 @@ export function DrawingPage({ id }: { id: string }) {
   );
   const onMove = useStable((way: "undo" | "redo") => void move(way));
   const onPick = useStable(click);
-  const onRename = useStable((p: string, name: string) => change("rename family", p, { name }));
+  const onRename = useStable((p: string, name: string) => {
+    const q = doc.document.parts.find((x) => x.id === p);
+    if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename family", (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
+    change("rename family", p, { name, unnamed: undefined });
+  });
   const onHold = useStable((p: string, held: boolean) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held })));
   const onDrop = useStable((to: string, colour: string) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit("move a colour", (x) => moved(x, [colour], to, "")); });
   const onPart = useStable((label: string, what: Partial<Part>) => { if (part) change(label, part.id, what); });

@@ -300,7 +300,8 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   const width = frame.current?.clientWidth ?? 0;
   const sharp = place && p.pixels && dw * place.zoom * devicePixelRatio >= p.pixels.before.width ? "pixelated" : "auto";
   return (
-    <Frame ref={frame} tabIndex={0} role="application" aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
+    <main style={{ display: "contents" }}>
+    <Frame ref={frame} tabIndex={0} role="application" data-stage aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
       {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : (
         <>
           <Bounds style={box ?? { visibility: "hidden" }}><Host ref={host} style={painted ? undefined : { visibility: "hidden" }} /></Bounds>
@@ -323,5 +324,6 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
       {p.split && <><Tag style={{ right: width - bar * width + 8 }}>Before</Tag><Tag style={{ left: bar * width + 8 }}>Now</Tag></>}
       {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
     </Frame>
+    </main>
   );
 }));

@@ -31,7 +31,7 @@ export function moved(d: Document, colours: string[], to: string | undefined, id
   });
   if (to === undefined) {
     const main = colours[0] ?? "#000000";
-    parts = [{ ...newPart(freshName("Picked", d.parts.map((p) => p.name))), id, family: { main, members, ...(scope?.boards?.length ? { boards: scope.boards } : {}), ...(scope?.prop ? { prop: scope.prop } : {}) } }, ...parts];
+    parts = [{ ...newPart(freshName("Picked", d.parts.map((p) => p.name))), id, unnamed: true, family: { main, members, ...(scope?.boards?.length ? { boards: scope.boards } : {}), ...(scope?.prop ? { prop: scope.prop } : {}) } }, ...parts];
   }
   parts = parts.filter((p) => !p.family || p.family.members.length > 0);
   return { ...d, parts: parts.map((p) => (p.family && !p.family.members.some((m) => m.colour === p.family?.main) ? { ...p, family: { ...p.family, main: p.family.members[0]?.colour ?? p.family.main } } : p)) };

@@ -22,7 +22,7 @@ interface Layers {
   window: Window;
   /** As the document had it. */
   base: Int32Array; // opaque RGBA
-  shape: string;
+  shape: [id: string, key: string][];
   colours: FamilyColours[];
   shares: Map<string, Shares>; // of parts, by what they have
   before?: ImageData;
@@ -47,13 +47,13 @@ const mostColours = 24;
 const bare = (p: Part): string => keyOf([p.id, p.family?.members.map((m) => m.colour), p.family?.boards, p.family?.prop]);
 
 /** All parts of a document so, by their ids. */
-const shapeOf = (d: Document): string => keyOf(d.parts.map((p) => [p.id, bare(p)]));
+const shapeOf = (d: Document): Layers["shape"] => d.parts.map((p) => [p.id, bare(p)]);
 
 /** What changes from what was rendered to what is wanted, if the shares that are there can tell. */
-function told(l: Layers, shape: string, colours: FamilyColours[]): { shares: Shares; changes: Changes }[] | undefined {
-  if (l.shape !== shape) return undefined;
+function told(l: Layers, shape: Layers["shape"], colours: FamilyColours[]): { shares: Shares; changes: Changes }[] | undefined {
+  if (!same(l.shape, shape)) return undefined;
   const out: { shares: Shares; changes: Changes }[] = [];
-  for (const [id, key] of JSON.parse(shape) as [string, string][]) {
+  for (const [id, key] of shape) {
     const c = changes(l.colours.find((q) => q.id === id), colours.find((q) => q.id === id));
     if (!c) return undefined;
     if (c.size === 0) continue;

@@ -8,6 +8,7 @@ import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { Select, Small } from "../look/Field";
 import { follow } from "../router";
+import { isIn } from "../colourways";
 import { useJob } from "./useJob";
 
 const Page = styled.div`
@@ -37,20 +38,20 @@ export function AcrossPage({ id }: { id: string }) {
   const editing = useJob(id);
   const { job } = editing;
   useTitle(job?.name);
-  const [name, setName] = useState<string>();
+  const [at, setAt] = useState<string>();
   const [way, setWay] = useState("");
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [round, setRound] = useState(0);
   const rows = job?.rows ?? [];
-  const row = rows.find((r) => r.name === name) ?? rows.find((r) => r.pictures.length > 1) ?? rows[0];
+  const row = rows.find((r) => r.key === at) ?? rows.find((r) => r.pictures.length > 1) ?? rows[0];
   const pictures = row ? (job?.pictures ?? []).filter((p) => row.pictures.includes(p.id)) : [];
   const proofs = useQueries({
     queries: pictures.map((p) => ({
       queryKey: ["across", p.id, p.revision, way, job?.revision, round],
       queryFn: async () => {
         const proof = await unwrap(api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: p.id } }, body: { colourway: way } }));
-        return { picture: p, part: proof.parts.find((q) => q.name.trim() === row?.name) };
+        return { picture: p, part: proof.parts.find((q) => row && isIn(row, q)) };
       },
     })),
   });
@@ -79,7 +80,7 @@ export function AcrossPage({ id }: { id: string }) {
         if (i === least || (between(i, least) ?? 0) < 0.3 || !f.part.lit_at) continue;
         for (;;) {
           const now = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: f.picture.id } } }));
-          const document = { ...now.document, parts: now.document.parts.map((q) => (q.name.trim() === row.name ? { ...q, match: f.part.lit_at as [number, number] } : q)) };
+          const document = { ...now.document, parts: now.document.parts.map((q) => (isIn(row, q) ? { ...q, match: f.part.lit_at as [number, number] } : q)) };
           const { response, error } = await api.PUT("/api/pictures/{picture}/document", { params: { path: { picture: f.picture.id } }, body: { base: now.revision, label: "bring in line", document } });
           if (response.status === 409) continue;
           if (!response.ok) throw new Error((error as { message?: string } | undefined)?.message ?? `the server answered ${response.status}`);
@@ -99,13 +100,13 @@ export function AcrossPage({ id }: { id: string }) {
       <Bar>
         <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name}</a> / <b>Across pictures</b>
+          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name}</a> / <h1>Across pictures</h1>
         </nav>
         <Space />
       </Bar>
       <Main>
         <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
-          <Select aria-label="Part" value={row?.name ?? ""} onChange={(e) => setName(e.target.value)}>{rows.map((r) => <option key={r.name} value={r.name}>{r.name} · {r.pictures.length}</option>)}</Select>
+          <Select aria-label="Part" value={row?.key ?? ""} onChange={(e) => setAt(e.target.value)}>{rows.map((r) => <option key={r.key} value={r.key}>{r.name} · {r.pictures.length}</option>)}</Select>
           <Select aria-label="Colourway" value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: "As set" }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
           <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Match across pictures</Button>
         </div>

@@ -8,13 +8,13 @@ import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { withCell } from "../colourways";
-import { Cover, Grid } from "../jobs/JobsPage";
 import { follow, go } from "../router";
 import { Deliveries } from "./Deliveries";
 import { useColourDrag } from "./drag";
 import { Matrix } from "./Matrix";
 import { OrderDialog } from "./OrderDialog";
 import { PalettePane } from "./PalettePane";
+import { Pictures } from "./Pictures";
 import { useJob } from "./useJob";
 import { useUploads, type Upload } from "./useUploads";
 
@@ -129,7 +129,7 @@ export function JobPage({ id }: { id: string }) {
         const s = c.palette.find((q) => q.id === colour);
         const [what, way, ...name] = place.split(" ");
         if (!s) return c;
-        const rows = what === "col" ? (job?.rows.map((r) => r.name) ?? []) : [name.join(" ")];
+        const rows = what === "col" ? (job?.rows.map((r) => r.key) ?? []) : [name.join(" ")];
         return { ...c, colourways: c.colourways.map((w) => (w.id === way ? rows.reduce((q, r) => withCell(q, r, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, settings: q.cells[r]?.settings }), w) : w)) };
       }),
     [edit, job?.rows],
@@ -174,7 +174,7 @@ export function JobPage({ id }: { id: string }) {
       <Bar>
         <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href="/" onClick={follow("/")}>Jobs</a> / <b>{job?.name}</b>
+          <a href="/" onClick={follow("/")}>Jobs</a> / <h1>{job?.name}</h1>
         </nav>
         <Space />
         <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)" }} data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</span>
@@ -204,20 +204,7 @@ export function JobPage({ id }: { id: string }) {
                 ))}
               </ul>
             )}
-            <Grid>
-              {job.pictures.map((p) => (
-                <li key={p.id}>
-                  <a href={`/pictures/${p.id}`} onClick={follow(`/pictures/${p.id}`)}>
-                    <Cover>
-                      <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
-                    </Cover>
-                    <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>
-                    <div className="num" style={{ color: "var(--ink3)" }}>
-                      {p.parts === 0 ? "no parts yet" : p.parts === 1 ? "1 part" : `${p.parts} parts`} · {p.width} × {p.height}
-                    </div>
-                  </a>
-                </li>
-              ))}
+            <Pictures job={job}>
               <li>
                 <Drop>
                   <span>{over ? "Let go to bring them in" : "Drop photos and drawings anywhere"}</span>
@@ -227,7 +214,7 @@ export function JobPage({ id }: { id: string }) {
                   <small style={{ color: "var(--ink3)" }}>JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</small>
                 </Drop>
               </li>
-            </Grid>
+            </Pictures>
             <Matrix job={job} editing={editing} />
           </>
         )}

@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from "react";
 import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import type { Colourway, Job, Swatch } from "../api/client";
-import { freshName, withCell } from "../colourways";
+import { same } from "../api/identity";
+import { freshName, isIn, withCell } from "../colourways";
 import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Field } from "../look/Field";
@@ -78,7 +79,7 @@ export function Matrix({ job, editing }: Props) {
         </span>
       </div>
       {(job.colourways.length > 0 || job.rows.length > 0) && (
-        <Frame ref={frame} onScroll={(e) => {
+        <Frame ref={frame} tabIndex={0} role="region" aria-label="The matrix, which scrolls" onScroll={(e) => {
           setFrom(Math.max(0, Math.floor(e.currentTarget.scrollTop / rowHeight) - 3));
           setLeft(Math.max(0, Math.floor(e.currentTarget.scrollLeft / columnWidth) - 3));
         }}>
@@ -125,14 +126,14 @@ export function Matrix({ job, editing }: Props) {
             <tbody>
               {from > 0 && <tr aria-hidden style={{ height: from * rowHeight }} />}
               {rows.map((r, i) => (
-                <tr key={r.name}>
+                <tr key={r.key}>
                   <th scope="row">
                     <span style={{ overflowWrap: "anywhere" }}>{r.name}</span>
-                    <small>{r.pictures.length === 1 ? "1 picture" : `${r.pictures.length} pictures`}</small>
+                    <small>{r.pictures.length > 1 ? `${r.pictures.length} pictures` : r.key.startsWith("#") ? `only in ${job.pictures.find((q) => q.id === r.pictures[0])?.name ?? "1 picture"}` : "1 picture"}</small>
                   </th>
                   {left > 0 && <td aria-hidden style={{ padding: 0 }} />}
                   {ways.map((w, k) => (
-                    <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, left + k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.name, cell))} />
+                    <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, left + k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.key, cell))} />
                   ))}
                   {after > 0 && <td aria-hidden style={{ padding: 0 }} />}
                 </tr>
@@ -148,7 +149,7 @@ export function Matrix({ job, editing }: Props) {
 
 function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Colourway; at: [number, number]; onCell: (label: string, cell: Colourway["cells"][string] | undefined) => void }) {
   const { job, row, w } = p;
-  const cell = w.cells[row.name];
+  const cell = w.cells[row.key];
   const ref = useRef<HTMLTableCellElement>(null);
   const [seen, setSeen] = useState(false);
   useEffect(() => {
@@ -158,8 +159,8 @@ function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Co
   }, []);
   const picture = job.pictures.find((q) => q.id === row.pictures[0]);
   const proof = useProof(picture, p.stored, seen && !!p.stored);
-  const part = proof.data?.parts.find((q) => q.name.trim() === row.name);
-  const fresh = JSON.stringify(p.stored?.cells[row.name]) === JSON.stringify(cell);
+  const part = proof.data?.parts.find((q) => isIn(row, q));
+  const fresh = same(p.stored?.cells[row.key], cell);
   const to = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.hex ?? part?.want_hex) : cell ? undefined : part?.want_hex;
   const word = !cell ? "as set" : !cell.target.css ? "as it is" : fresh && part?.lit_median !== undefined ? part.lit_median.toFixed(1) : "…";
   const say = cell?.target.css ? (job.palette.find((s) => s.id === cell.target.palette_id)?.name ?? cell.target.css) : word;
@@ -169,7 +170,7 @@ function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Co
       ref={ref}
       role="gridcell"
       tabIndex={0}
-      data-drop={`cell ${w.id} ${row.name}`}
+      data-drop={`cell ${w.id} ${row.key}`}
       data-at={p.at.join(" ")}
       aria-label={`${row.name} in ${w.name}: ${say}`}
       onKeyDown={(e) => {

@@ -142,12 +142,13 @@ export function SheetPage({ id }: { id: string }) {
       <Bar>
         <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job.name}</a> / <b>Sheet</b>
+          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job.name}</a> / <h1>Sheet</h1>
         </nav>
         <Space />
         {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}
         <Button isDisabled={printing} onPress={() => setPrinting(true)}>{printing ? "Preparing" : "Print or save as PDF"}</Button>
       </Bar>
+      <main style={{ display: "contents" }}>
       <Tools className="tools">
         <Segmented label="What the sheet shows" value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", "Colourways of a picture"], ["colourway", "Pictures of a colourway"]]} />
         <Select aria-label={by === "picture" ? "Picture" : "Colourway"} value={of ?? ""} onChange={(e) => { setOf(e.target.value); setPair([]); }}>
@@ -157,7 +158,7 @@ export function SheetPage({ id }: { id: string }) {
         {job.colourways.length === 0 && by === "picture" && <span style={{ color: "var(--ink3)" }}>No colourway yet: there is only the picture as it is set.</span>}
       </Tools>
       <Heading>
-        <h1>{job.name}</h1>
+        <h2 style={{ fontSize: 21 }}>{job.name}</h2>
         <span className="num">{by === "picture" ? `Colourways of ${cards[0]?.picture.name ?? ""}` : `Pictures of ${cards[0]?.w?.name ?? "as set"}`} · {new Date().toLocaleDateString("en-GB")} · CIEDE2000, D50</span>
       </Heading>
       <Grid aria-label="Sheet" style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
@@ -176,6 +177,7 @@ export function SheetPage({ id }: { id: string }) {
           />
         ))}
       </Grid>
+      </main>
     </Page>
   );
 }

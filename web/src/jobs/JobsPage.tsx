@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { FileTrigger, Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import { FileTrigger, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { Field } from "../look/Field";
+import { More } from "../look/More";
 import { follow, go } from "../router";
 
 export const Grid = styled.ul`
@@ -28,16 +29,6 @@ const Page = styled.main`
   padding: 24px 22px;
   display: grid;
   gap: 20px;
-`;
-
-const More = styled(Menu)`
-  background: #fff;
-  border: 1px solid var(--ink);
-  border-radius: 8px;
-  padding: 4px;
-  outline: none;
-  > * { padding: 4px 10px; border-radius: 5px; cursor: default; outline: none; }
-  > *[data-focused] { background: var(--rail); }
 `;
 
 /** All jobs: found by name, copied, archived, deleted and brought back. */

@@ -3,7 +3,7 @@ import styled from "styled-components";
 /** A field for typed text and figures; dashed where what is typed is wrong. */
 export const Field = styled.input`
   min-width: 0;
-  border: 1px solid var(--rule);
+  border: 1px solid var(--edge);
   border-radius: 5px;
   background: #fff;
   padding: 4px 7px;
@@ -14,7 +14,7 @@ export const Field = styled.input`
 
 export const Select = styled.select`
   min-width: 0;
-  border: 1px solid var(--rule);
+  border: 1px solid var(--edge);
   border-radius: 5px;
   background: #fff;
   padding: 3px 6px;

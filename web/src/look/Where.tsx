@@ -9,7 +9,7 @@ export function Where({ picture, saving }: { picture: Picture; saving: "saved" |
     <>
       <Brand onGo={follow("/")} />
       <Crumb aria-label="Where you are">
-        <a href={`/jobs/${picture.job}`} onClick={follow(`/jobs/${picture.job}`)}>{picture.job_name}</a> / <b title={picture.name}>{picture.name}</b>
+        <a href={`/jobs/${picture.job}`} onClick={follow(`/jobs/${picture.job}`)}>{picture.job_name}</a> / <h1 title={picture.name}>{picture.name}</h1>
       </Crumb>
       <Space />
       <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)", whiteSpace: "nowrap" }} data-saving={saving} data-revision={picture.revision}>

@@ -5,13 +5,15 @@ import { useStable } from "./useStable";
 
 export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
   border-radius: var(--round);
-  border: 1px solid var(--rule);
+  border: 1px solid var(--edge);
   background: var(--white);
+  min-height: 24px;
+  min-width: 24px;
   padding: 5px 12px;
   font-weight: 500;
   cursor: default;
   white-space: nowrap;
-  &[data-hovered] { border-color: var(--ink3); }
+  &[data-hovered] { border-color: var(--ink); }
   &[data-pressed] { background: var(--rail); }
   &[data-disabled] { color: #9a9a9a; border-color: #e4e4e4; }
   ${(p) => p.$kind === "solid" && css`
@@ -29,7 +31,7 @@ export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plai
 
 const Group = styled(ToggleButtonGroup)`
   display: inline-flex;
-  border: 1px solid var(--rule);
+  border: 1px solid var(--edge);
   border-radius: var(--round);
   overflow: hidden;
   background: var(--white);
@@ -38,6 +40,7 @@ const Item = styled(ToggleButton)<{ $small?: boolean }>`
   border: 0;
   border-left: 1px solid var(--rule);
   background: none;
+  min-height: 24px;
   padding: ${(p) => (p.$small ? "2px 9px" : "5px 11px")};
   font-size: ${(p) => (p.$small ? "12px" : "13px")};
   color: var(--ink2);
@@ -123,12 +126,13 @@ const Thumb = styled(SliderThumb)`
 const Field = styled.input`
   width: 100%;
   text-align: right;
-  border: 1px solid transparent;
+  border: 1px solid var(--edge);
   border-radius: 4px;
   background: none;
   padding: 1px 4px;
+  min-height: 24px;
   font: 11.5px/1.35 var(--figures);
-  &:hover { border-color: var(--rule); }
+  &:hover { border-color: var(--ink); }
   &:focus { border-color: var(--ink); background: #fff; outline: none; }
 `;
 
@@ -292,6 +296,7 @@ const Check = styled(AriaCheckbox)`
   display: flex;
   gap: 8px;
   align-items: center;
+  min-height: 24px;
   cursor: default;
   &::before { content: ""; flex: none; width: 14px; height: 14px; border: 1.5px solid var(--ink); border-radius: 4px; background: #fff; }
   &[data-selected]::before { background: var(--ink); box-shadow: inset 0 0 0 2.5px #fff; }
@@ -324,5 +329,4 @@ export const Key = styled.kbd`
   border: 1px solid currentColor;
   border-radius: 4px;
   padding: 0 5px;
-  opacity: 0.85;
 `;

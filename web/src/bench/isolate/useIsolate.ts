@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, explain, unwrap, type Document, type Part, type Pick } from "../../api/client";
-import { newPart } from "../parts";
+import { newPart, nextName } from "../parts";
 import type { Tool } from "../Stage";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
@@ -65,7 +65,7 @@ export function useIsolate(p: Props) {
   const apply = useCallback(
     (label: string, done: boolean, how: (picks: Pick[]) => Made | undefined, stroke = false) => {
       // Whatever the edit is made on top of, it is the same new part.
-      const first = part ?? (fresh.current ??= newPart(`Part ${document.parts.length + 1}`));
+      const first = part ?? (fresh.current ??= newPart(nextName(document)));
       const made = change(document, how, first);
       if (done) {
         preview();

@@ -1,0 +1,119 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState, type ReactNode } from "react";
+import { MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import styled from "styled-components";
+import { api, explain, problemOf, type Job, type PictureSummary } from "../api/client";
+import { Cover, Grid } from "../jobs/JobsPage";
+import { Button, Notice } from "../look/controls";
+import { Field } from "../look/Field";
+import { More } from "../look/More";
+import { follow } from "../router";
+
+const Below = styled.div`
+  display: flex;
+  align-items: start;
+  justify-content: space-between;
+  gap: 4px;
+  > :first-child { min-width: 0; flex: 1; }
+`;
+
+const PartCount = ({ p }: { p: PictureSummary }) => <>{p.parts === 0 ? "no parts yet" : p.parts === 1 ? "1 part" : `${p.parts} parts`}</>;
+
+/** A job's pictures in their order: opened, renamed, moved, removed and brought back. */
+export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
+  const queries = useQueryClient();
+  const [naming, setNaming] = useState<string>();
+  const [removed, setRemoved] = useState<PictureSummary>();
+  const [problem, setProblem] = useState<string>();
+  const triggers = useRef(new Map<string, HTMLButtonElement>());
+  const act = async (does: Promise<{ error?: unknown; response: Response }>) => {
+    try {
+      const { error, response } = await does;
+      if (!response.ok) throw problemOf(error, response.status);
+      setProblem(undefined);
+    } catch (e) {
+      setProblem(explain(e));
+    }
+    await queries.invalidateQueries({ queryKey: ["job", job.id] });
+  };
+  const of = (id: string) => ({ params: { path: { picture: id } } });
+  const move = (i: number, by: 1 | -1) => {
+    const [p, before] = [job.pictures[i], job.pictures[by < 0 ? i - 1 : i + 2]];
+    if (p) void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: before ? { before: before.id } : { last: true } }));
+  };
+  const bringBack = (id: string) => {
+    setRemoved(undefined);
+    void act(api.PATCH("/api/pictures/{picture}", { ...of(id), body: { removed: false } }));
+  };
+  const named = (p: PictureSummary, name: string) => {
+    setNaming(undefined);
+    if (name.trim() && name.trim() !== p.name) void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: { name: name.trim() } }));
+    setTimeout(() => triggers.current.get(p.id)?.focus());
+  };
+  return (
+    <section aria-label="Pictures" style={{ display: "grid", gap: 12 }}>
+      {problem && <Notice strong>{problem}</Notice>}
+      {removed && <Notice>“{removed.name}” is removed. <Button onPress={() => bringBack(removed.id)}>Bring it back</Button></Notice>}
+      <Grid>
+        {job.pictures.map((p, i) => (
+          <li key={p.id}>
+            <a href={`/pictures/${p.id}`} onClick={follow(`/pictures/${p.id}`)} aria-label={p.name}>
+              <Cover>
+                <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
+              </Cover>
+            </a>
+            <Below>
+              <div>
+                {naming === p.id ? (
+                  <Field autoFocus aria-label="Name of the picture" defaultValue={p.name} maxLength={200} style={{ width: "100%" }} onFocus={(e) => e.target.select()} onBlur={(e) => named(p, e.target.value)}
+                    onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); else if (e.key === "Escape") named(p, p.name); }} />
+                ) : <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>}
+                <div className="num" style={{ color: "var(--ink3)" }}><PartCount p={p} /> · {p.width} × {p.height}</div>
+              </div>
+              <MenuTrigger>
+                <Button $kind="quiet" aria-label={`More for ${p.name}`} style={{ padding: "0 6px" }} ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}>⋯</Button>
+                <Popover placement="bottom end">
+                  <More
+                    onAction={(k) => {
+                      if (k === "rename") setNaming(p.id);
+                      else if (k === "earlier") move(i, -1);
+                      else if (k === "later") move(i, 1);
+                      else { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); }
+                    }}
+                    disabledKeys={[...(i === 0 ? ["earlier"] : []), ...(i === job.pictures.length - 1 ? ["later"] : [])]}
+                  >
+                    <MenuItem id="rename">Rename</MenuItem>
+                    <MenuItem id="earlier">Move earlier</MenuItem>
+                    <MenuItem id="later">Move later</MenuItem>
+                    <MenuItem id="remove">Remove</MenuItem>
+                  </More>
+                </Popover>
+              </MenuTrigger>
+            </Below>
+          </li>
+        ))}
+        {children}
+      </Grid>
+      {job.trash.length > 0 && (
+        <details>
+          <summary style={{ cursor: "default", color: "var(--ink2)" }}>Removed pictures, {job.trash.length}</summary>
+          <p style={{ color: "var(--ink3)", margin: "6px 0 10px" }}>They can be brought back here for 30 days.</p>
+          <Grid aria-label="Removed pictures">
+            {job.trash.map((p) => (
+              <li key={p.id}>
+                <Cover style={{ opacity: 0.55 }}><img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" /></Cover>
+                <Below>
+                  <div>
+                    <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>
+                    <div className="num" style={{ color: "var(--ink3)" }}><PartCount p={p} /></div>
+                  </div>
+                  <Button $kind="quiet" aria-label={`Bring ${p.name} back`} onPress={() => bringBack(p.id)}>Bring back</Button>
+                </Below>
+              </li>
+            ))}
+          </Grid>
+        </details>
+      )}
+    </section>
+  );
+}
