@@ -38,6 +38,7 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
 	e.settled()
+	row := e.parts()[0].Row() // nobody named it: it is a row of its own
 	e.click("Lisk Street Tramway shop")
 
 	jobs := get[[]struct{ ID string }](t, e.s.url()+"/api/jobs")
@@ -48,7 +49,7 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 		require.Eventually(t, func() bool { c = get[content](t, url); return ok(c) }, 20*time.Second, 50*time.Millisecond, what)
 		return c
 	}
-	cell := func(c content, at int) string { return c.Colourways[at].Cells["Part 1"].Target.PaletteID }
+	cell := func(c content, at int) string { return c.Colourways[at].Cells[row].Target.PaletteID }
 
 	// The matrix, by pointer: a colour onto a cell, another onto a whole column; by keys: cell to cell.
 	for range 3 {
@@ -77,7 +78,7 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	job("by key", func(c content) bool { return cell(c, 2) == "depot" })
 	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
 	job("undone", func(c content) bool {
-		_, there := c.Colourways[2].Cells["Part 1"]
+		_, there := c.Colourways[2].Cells[row]
 		return !there && cell(c, 1) == "night"
 	})
 	e.do("again", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl, input.ModifierShift))))
@@ -93,7 +94,7 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("#12"))`))
 	typed("cmyk(0 30 80 10)")
 	changed := job("changed", func(c content) bool { return strings.HasPrefix(c.Palette[1].CSS, "cmyk") })
-	assert.Equal(t, changed.Palette[1].CSS, changed.Colourways[0].Cells["Part 1"].Target.CSS, "everywhere it is used")
+	assert.Equal(t, changed.Palette[1].CSS, changed.Colourways[0].Cells[row].Target.CSS, "everywhere it is used")
 	e.do("marked", e.b.Until(`document.body.textContent.includes("uncalibrated CMYK")`))
 
 	// The sheet: all colourways side by side, two of them as a pair, one chosen.

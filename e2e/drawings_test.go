@@ -219,8 +219,8 @@ func TestAPickReachesAllBoards(t *testing.T) {
 	base := e.s.url() + "/api/jobs/" + e.jobID()
 	job := get[map[string]any](t, base)
 	job["colourways"] = []any{
-		map[string]any{"id": "a", "name": "A", "cells": map[string]any{"Picked": map[string]any{"target": map[string]any{"css": "#9c2a1e"}}}},
-		map[string]any{"id": "b", "name": "B", "cells": map[string]any{"Picked": map[string]any{"target": map[string]any{"css": "#20242b"}}}},
+		map[string]any{"id": "a", "name": "A", "cells": map[string]any{doc.Parts[0].Row(): map[string]any{"target": map[string]any{"css": "#9c2a1e"}}}},
+		map[string]any{"id": "b", "name": "B", "cells": map[string]any{doc.Parts[0].Row(): map[string]any{"target": map[string]any{"css": "#20242b"}}}},
 	}
 	body, err := json.Marshal(map[string]any{"base": job["revision"], "label": "two colourways", "palette": job["palette"], "colourways": job["colourways"]})
 	require.NoError(t, err)

@@ -91,8 +91,8 @@ func (b *Browser) Settled() error {
 
 // Click presses the first element with an accessible role and name (a button, tab, link ...).
 func (b *Browser) Click(name string) error {
-	js := fmt.Sprintf(`(() => { const all = [...document.querySelectorAll("button,a,label,[role=tab],[role=radio],[role=button],[role=menuitem]")];
-		const free = all.filter((e) => !e.disabled && e.getClientRects().length > 0);
+	js := fmt.Sprintf(`(() => { const all = [...document.querySelectorAll("button,a,label,summary,[role=tab],[role=radio],[role=button],[role=menuitem]")];
+		const free = all.filter((e) => !e.disabled && e.getClientRects().length > 0 && !e.closest("[inert],[aria-hidden=true]")); // behind a dialog nothing is pressed
 		const e = free.find((e) => e.getAttribute("aria-label") === %[1]q || e.textContent.trim() === %[1]q) ?? free.find((e) => e.textContent.trim().startsWith(%[1]q));
 		if (!e) return null; e.scrollIntoView({block: "nearest"}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`, name)
 	if err := b.Until(js + " !== null"); err != nil {

@@ -378,7 +378,7 @@ export function BenchPage({ id }: { id: string }) {
           }}
           onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
         />
-        <FaceTabs selectedKey={face} onSelectionChange={(k) => chooseFace(k as FaceName)}>
+        <FaceTabs data-faces="" selectedKey={face} onSelectionChange={(k) => chooseFace(k as FaceName)}>
           <FaceList aria-label="Faces of the part">
             <FaceTab id="isolate">Isolate</FaceTab>
             <FaceTab id="colour">Colour</FaceTab>

@@ -61,7 +61,7 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
       <Greys role="group" aria-label="Grey around the picture">
         {names.map((g) => (
           <Grey key={g} $kind="quiet" $on={p.ground === g} aria-label={words[g]} aria-pressed={p.ground === g} onPress={() => p.onGround(g)}>
-            <i style={{ background: g === "checks" ? "repeating-conic-gradient(#ccc 0 25%, #909090 0 50%) 0 0 / 8px 8px" : grounds[g] }} />
+            <i data-paint="" style={{ background: g === "checks" ? "repeating-conic-gradient(#ccc 0 25%, #909090 0 50%) 0 0 / 8px 8px" : grounds[g] }} />
           </Grey>
         ))}
       </Greys>

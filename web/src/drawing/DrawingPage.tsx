@@ -291,7 +291,7 @@ export function DrawingPage({ id }: { id: string }) {
           onHold={onHold}
           onDrop={onDrop}
         />
-        <FaceTabs selectedKey={face} onSelectionChange={(k) => setFace(k as "colour" | "proof")}>
+        <FaceTabs data-faces="" selectedKey={face} onSelectionChange={(k) => setFace(k as "colour" | "proof")}>
           {faces}
           <Panel id="colour">
             <FamilyFace

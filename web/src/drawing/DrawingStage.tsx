@@ -131,8 +131,14 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     },
     [dx, dy],
   );
-  const fit = useCallback(() => show([dx, dy, dw, dh]), [show, dx, dy, dw, dh]);
+  /** All of it is shown, also when the window changes. */
+  const fitted = useRef(true);
+  const fit = useCallback(() => {
+    fitted.current = true;
+    show([dx, dy, dw, dh]);
+  }, [show, dx, dy, dw, dh]);
   const zoomBy = useCallback((k: number, at?: { x: number; y: number }) => {
+    fitted.current = false;
     setPlace((q) => {
       const f = frame.current?.getBoundingClientRect();
       if (!q || !f) return q;
@@ -188,13 +194,17 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     paint: (shown) => paint(shown.groups),
     ahead: (document) => { if (heavy) void ahead(document); },
     fit,
-    fitTo: show,
+    fitTo: (box: number[]) => {
+      fitted.current = false;
+      show(box);
+    },
     zoomBy,
     zoomTo: (z) => setPlace((q) => { if (q) zoomBy(z / q.zoom); return q; }),
     fitPicked: () => {
       const q = place;
       if (!q || boxes.length === 0) return;
       const x0 = Math.min(...boxes.map((b) => b.x)), y0 = Math.min(...boxes.map((b) => b.y)), x1 = Math.max(...boxes.map((b) => b.right)), y1 = Math.max(...boxes.map((b) => b.bottom));
+      fitted.current = false;
       show([dx + (x0 - q.x) / q.zoom, dy + (y0 - q.y) / q.zoom, (x1 - x0) / q.zoom, (y1 - y0) / q.zoom]);
     },
   }), [fit, show, zoomBy, place, boxes, dx, dy, paint, ahead, heavy]);
@@ -204,6 +214,13 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     made.current = m ? { m, painter: new Painter(m, host.current as HTMLElement) } : undefined;
     fit();
   }, [p.drawing, fit, flat]);
+  useEffect(() => {
+    const el = frame.current;
+    if (!el) return;
+    const size = new ResizeObserver(() => { if (fitted.current) fit(); else setPlace((q) => q && { ...q }); });
+    size.observe(el);
+    return () => size.disconnect();
+  }, [fit]);
   useEffect(() => {
     if (painted || live.shown) firstLookIsOver();
   }, [painted, live.shown]);
@@ -236,7 +253,10 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
       e.preventDefault();
       const f = el.getBoundingClientRect();
       if (e.ctrlKey || e.metaKey) zoomBy(Math.exp(-e.deltaY / 300), { x: e.clientX - f.x, y: e.clientY - f.y });
-      else setPlace((q) => q && { ...q, x: q.x - e.deltaX, y: q.y - e.deltaY });
+      else {
+        fitted.current = false;
+        setPlace((q) => q && { ...q, x: q.x - e.deltaX, y: q.y - e.deltaY });
+      }
     };
     const key = (e: KeyboardEvent) => { if (e.code === "Space" && !(e.target instanceof HTMLInputElement) && !(e.target instanceof HTMLButtonElement)) { space.current = e.type === "keydown"; e.preventDefault(); } };
     el.addEventListener("wheel", wheel, { passive: false });
@@ -259,6 +279,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     let moved = false;
     const move = (m: PointerEvent) => {
       if (Math.hypot(m.clientX - from.x, m.clientY - from.y) > 4) moved = true;
+      if (pan || moved) fitted.current = false;
       if (start && (pan || moved)) setPlace({ ...start, x: start.x + m.clientX - from.x, y: start.y + m.clientY - from.y });
     };
     const up = (u: PointerEvent) => {

@@ -20,9 +20,14 @@ import { useUploads, type Upload } from "./useUploads";
 
 const Page = styled.div`
   display: grid;
-  grid-template: 44px 1fr / 1fr 300px;
+  grid-template: auto 1fr / minmax(0, 1fr) 300px;
   height: 100%;
   > header { grid-column: 1 / 3; }
+  @media (max-width: 760px) {
+    grid-template: auto auto auto / minmax(0, 1fr);
+    height: auto;
+    > header { grid-column: 1; }
+  }
 `;
 const Main = styled.main<{ $over: boolean }>`
   overflow: auto;

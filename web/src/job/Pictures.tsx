@@ -17,6 +17,9 @@ const Below = styled.div`
   > :first-child { min-width: 0; flex: 1; }
 `;
 
+/** A menu that closes gives the focus back to its button; a field that comes for it comes after that, in milliseconds. */
+const afterMenu = 80;
+
 const PartCount = ({ p }: { p: PictureSummary }) => <>{p.parts === 0 ? "no parts yet" : p.parts === 1 ? "1 part" : `${p.parts} parts`}</>;
 
 /** A job's pictures in their order: opened, renamed, moved, removed and brought back. */
@@ -75,7 +78,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
                 <Popover placement="bottom end">
                   <More
                     onAction={(k) => {
-                      if (k === "rename") setNaming(p.id);
+                      if (k === "rename") setTimeout(() => setNaming(p.id), afterMenu);
                       else if (k === "earlier") move(i, -1);
                       else if (k === "later") move(i, 1);
                       else { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); }

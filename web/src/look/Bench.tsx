@@ -4,9 +4,16 @@ import styled from "styled-components";
 /** The frame of a bench: the stage, a column with faces, a line below. */
 export const Page = styled.div`
   display: grid;
-  grid-template: 44px 1fr 34px / 1fr 332px;
+  grid-template: auto 1fr auto / 1fr 332px;
   height: 100%;
   > header, > footer { grid-column: 1 / 3; }
+  /* Where there is no room beside the stage, the column goes below it and the page scrolls. */
+  @media (max-width: 620px) {
+    grid-template: auto minmax(240px, 46vh) auto auto / minmax(0, 1fr);
+    height: auto;
+    > header, > footer { grid-column: 1; }
+    > aside { border-left: 0; border-top: 1px solid var(--rule); }
+  }
 `;
 export const Column = styled.aside`
   border-left: 1px solid var(--rule);
@@ -14,6 +21,8 @@ export const Column = styled.aside`
   display: flex;
   flex-direction: column;
   min-height: 0;
+  /* Where it is low, as at 200 %, all of the column scrolls together. */
+  @media (max-height: 600px) { overflow: auto; > * { flex: none; } > [data-faces] { min-height: 320px; } }
 `;
 export const FaceTabs = styled(Tabs)`
   display: flex;
@@ -56,6 +65,7 @@ export const Banner = styled.div`
   z-index: 5;
   left: 14px;
   right: 346px;
+  @media (max-width: 620px) { right: 14px; }
   top: 54px;
   display: grid;
   gap: 8px;
@@ -68,9 +78,11 @@ export const FootLine = styled.footer`
   background: var(--card);
   display: flex;
   align-items: center;
-  gap: 12px;
-  padding: 0 14px;
+  gap: 2px 12px;
+  min-height: 34px;
+  padding: 2px 14px;
   color: var(--ink2);
   white-space: nowrap;
   overflow: hidden;
+  @media (max-width: 1000px) { flex-wrap: wrap; }
 `;

@@ -33,7 +33,8 @@ const Group = styled(ToggleButtonGroup)`
   display: inline-flex;
   border: 1px solid var(--edge);
   border-radius: var(--round);
-  overflow: hidden;
+  max-width: 100%;
+  overflow: auto hidden;
   background: var(--white);
 `;
 const Item = styled(ToggleButton)<{ $small?: boolean }>`
@@ -234,8 +235,8 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
           moved.current = 0;
         }}
       >
-        <Track>
-          <Fill style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
+        <Track data-track="">
+          <Fill data-fill="" style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
           {p.mark !== undefined && <Mark style={{ left: `${at(Math.max(p.min, Math.min(p.max, p.mark)))}%` }} />}
           <Thumb />
         </Track>
@@ -261,9 +262,12 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
 export const Bar = styled.header`
   display: flex;
   align-items: center;
-  gap: 14px;
-  height: 44px;
+  gap: 4px 14px;
+  min-height: 44px;
   padding: 0 14px;
+  > * { flex-shrink: 0; }
+  > nav { flex: 0 1 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  @media (max-width: 900px) { flex-wrap: wrap; padding: 6px 14px; }
   border-bottom: 1px solid var(--rule);
   background: var(--card);
   flex: none;

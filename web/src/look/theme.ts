@@ -24,7 +24,9 @@ export const GlobalStyle = createGlobalStyle`
   @media (forced-colors: active) {
     canvas, img, svg, [data-paint] { forced-color-adjust: none; }
     [role=radio][data-selected], [role=tab][data-selected], button[aria-pressed=true], button[data-selected], [aria-current=true], [role=gridcell]:focus { forced-color-adjust: none; background: Highlight !important; color: HighlightText !important; outline: 1px solid Highlight; }
-    [aria-current=true] *, [data-selected] * { color: HighlightText; }
+    [aria-current=true] *, [data-selected] *, button[aria-pressed=true] * { color: HighlightText !important; }
+    [data-track]::before { forced-color-adjust: none; background: GrayText !important; }
+    [data-fill] { forced-color-adjust: none; background: Highlight !important; }
     label[data-selected]::before { forced-color-adjust: none; background: Highlight !important; border-color: Highlight !important; }
     button, input, select { border: 1px solid ButtonBorder; }
   }
