@@ -30,7 +30,7 @@ func drawnPoster(t *testing.T, s *Studio) (uuid.UUID, store.Job) {
 	t.Helper()
 	ctx := context.Background()
 	content, err := json.Marshal(document.Content{Palette: []document.Swatch{{ID: "harbour", Name: "Harbour teal", CSS: "#1d6a72", Tolerance: 2}},
-		Colourways: []document.Colourway{{ID: "teal", Name: "Teal", Cells: map[string]document.Cell{"Red": {Target: document.Target{CSS: "#1d6a72", PaletteID: "harbour"}}}}}})
+		Colourways: []document.Colourway{{ID: "teal", Name: "Teal", Cells: map[string]document.Cell{"Reds": {Target: document.Target{CSS: "#1d6a72", PaletteID: "harbour"}}}}}})
 	require.NoError(t, err)
 	job, err := s.Store.CreateJob(ctx, "A job", content)
 	require.NoError(t, err)
@@ -38,6 +38,19 @@ func drawnPoster(t *testing.T, s *Studio) (uuid.UUID, store.Job) {
 	require.NoError(t, err)
 	defer f.Close()
 	id, err := s.AddPicture(ctx, job, "poster.svg", f)
+	require.NoError(t, err)
+	// A family is a row of the colourways of its own until somebody names it.
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	var doc document.Picture
+	require.NoError(t, json.Unmarshal(pic.Document, &doc))
+	for i, p := range doc.Parts {
+		require.Equal(t, "#"+p.ID, p.Row())
+		if p.Name == "Red" {
+			doc.Parts[i].Name, doc.Parts[i].Unnamed = "Reds", false
+		}
+	}
+	_, err = s.Edit(ctx, id, pic.Revision, "name", doc)
 	require.NoError(t, err)
 	j, err := s.Store.Job(ctx, job)
 	require.NoError(t, err)
@@ -96,7 +109,7 @@ func TestADrawingTakesPartInTheJob(t *testing.T) {
 	for _, r := range rows {
 		names = append(names, r.Name)
 	}
-	assert.Contains(t, names, "Red")
+	assert.Contains(t, names, "Reds")
 
 	plain, _ := delivered(t, s, j.ID, id, "", "svg", imagefile.Options{})
 	assert.Equal(t, string(original), string(plain), "nothing set: the very file")
@@ -129,7 +142,7 @@ func TestADrawingTakesPartInTheJob(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, outside)
 	for _, p := range parts {
-		if p.Name == "Red" {
+		if p.Name == "Reds" {
 			assert.Equal(t, "within", p.State)
 		} else {
 			assert.Equal(t, "as it is", p.State)
@@ -137,7 +150,7 @@ func TestADrawingTakesPartInTheJob(t *testing.T) {
 	}
 	// The letters of the title were 6.6 to 1 against the sky; in the sky's colour nobody reads them.
 	for i := range doc.Parts {
-		if doc.Parts[i].Name == "Red" {
+		if doc.Parts[i].Name == "Reds" {
 			doc.Parts[i].Target = document.Target{CSS: "#f6ecd2"}
 		}
 	}

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"math"
 	"testing"
 	"time"
@@ -161,4 +162,55 @@ func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 	e.do("a key and undo", e.b.Do(focus, chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
 	require.Eventually(t, func() bool { return revision() >= before+4 }, 10*time.Second, 50*time.Millisecond)
 	assert.Equal(t, rest, depth())
+}
+
+// What a hand does to a curve in one go is one step; what it only touches is none.
+func TestACurvesGesturesAreOneStepEach(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Curves")
+	e.do("curves", e.b.Until(`!!document.querySelector('[aria-label="Curve of all"]')`))
+	points := func() [][2]float64 {
+		c := e.parts()[0].Settings.Curves
+		if c == nil {
+			return nil
+		}
+		return c.All
+	}
+	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
+	e.do("at rest", e.b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
+	place := func(x, y float64) [2]float64 {
+		e.do("seen", e.b.Do(chromedp.Evaluate(`document.querySelector('[aria-label="Curve of all"]').scrollIntoView({ block: "center" })`, nil)))
+		at, err := drive.Eval[[]float64](e.b, fmt.Sprintf(`(() => { const r = document.querySelector('[aria-label="Curve of all"]').getBoundingClientRect(); return [r.x + %f * r.width, r.y + (1 - %f) * r.height] })()`, x, y))
+		e.do("where", err)
+		return [2]float64{at[0], at[1]}
+	}
+	rest := func() { time.Sleep(800 * time.Millisecond) } // whatever else would come has come
+	before := revision()
+	from, to := place(0.5, 0.5), place(0.5, 0.7)
+	e.do("press and drag", e.b.Drag(0, [][2]float64{from, {to[0], (from[1] + to[1]) / 2}, to}))
+	require.Eventually(t, func() bool { p := points(); return len(p) == 1 && p[0][1] > 0.65 }, 10*time.Second, 50*time.Millisecond)
+	rest()
+	require.Equal(t, before+1, revision(), "a point that is pressed and dragged at once is one step")
+	e.do("touched", e.b.Do(chromedp.MouseClickXY(to[0], to[1]), chromedp.MouseClickXY(place(0.2, 0.8)[0], place(0.2, 0.8)[1], chromedp.ButtonRight)))
+	rest()
+	require.Equal(t, before+1, revision(), "a click that moves nothing and a right click are none")
+	focus := chromedp.Evaluate(`document.querySelector('[aria-label^="Point at"]').focus()`, nil)
+	actions := []chromedp.Action{focus}
+	for range 10 {
+		actions = append(actions, chromedp.KeyEvent(kb.ArrowUp))
+	}
+	e.do("ten keys", e.b.Do(actions...))
+	rest()
+	require.Equal(t, before+2, revision(), "ten keys are one")
+	assert.InDelta(t, 0.7+10/255.0, points()[0][1], 0.02)
+	now, err := drive.Eval[[]float64](e.b, `(() => { const r = document.querySelector('[aria-label^="Point at"]').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+	e.do("where", err)
+	e.do("double click", e.b.Do(chromedp.MouseClickXY(now[0], now[1], chromedp.ClickCount(1)), chromedp.MouseClickXY(now[0], now[1], chromedp.ClickCount(2))))
+	rest()
+	assert.Equal(t, before+3, revision(), "and a double click, which takes the point out")
+	assert.Empty(t, points())
 }

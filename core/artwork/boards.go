@@ -154,3 +154,13 @@ func (d *Drawing) Text(i int) string {
 
 // Lab gives the colour without its transparency.
 func (c *Colour) Lab() colour.Lab { return c.paint.lab }
+
+// unused gives a name that no other has yet.
+func unused(name string, used map[string]bool) string {
+	n := name
+	for k := 2; used[n]; k++ {
+		n = fmt.Sprintf("%s %d", name, k)
+	}
+	used[n] = true
+	return n
+}

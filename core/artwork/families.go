@@ -1,9 +1,12 @@
 package artwork
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"sort"
+	"strings"
 
 	"episema/core/colour"
 )
@@ -132,30 +135,67 @@ func Gather(list []Colour, n int, hold []string) ([]Family, error) {
 		out = append(out, f)
 	}
 	sort.SliceStable(out, func(a, b int) bool { return out[a].count() > out[b].count() })
-	used := map[string]bool{}
-	for i := range out {
-		l, err := colour.ParseCSS(out[i].Main)
-		if err != nil {
-			return nil, err
-		}
-		out[i].Name = unused(HueName(l), used)
+	return out, nameFamilies(out)
+}
+
+// toldApart is by how much two families' lightness or chroma differs (CIELAB) for words to tell them apart.
+const toldApart = 8
+
+// nameFamilies calls each family by the hue of its main colour; those of one hue by what tells them apart: their lightness, or their
+// chroma, or else the main colour itself.
+func nameFamilies(families []Family) error {
+	type one struct {
+		at  int
+		lab colour.Lab
 	}
-	return out, nil
+	hues := map[string][]one{}
+	for i, f := range families {
+		l, err := colour.ParseCSS(f.Main)
+		if err != nil {
+			return err
+		}
+		n := HueName(l)
+		hues[n] = append(hues[n], one{i, l})
+	}
+	for hue, list := range hues {
+		low := strings.ToLower(hue)
+		by := func(of func(one) float64, less, more string) bool {
+			slices.SortStableFunc(list, func(a, b one) int { return cmp.Compare(of(a), of(b)) })
+			for k := range list[1:] {
+				if of(list[k+1])-of(list[k]) < toldApart {
+					return false
+				}
+			}
+			for k, o := range list {
+				switch k {
+				case 0:
+					families[o.at].Name = less + low
+				case len(list) - 1:
+					families[o.at].Name = more + low
+				default:
+					families[o.at].Name = hue
+				}
+			}
+			return true
+		}
+		switch {
+		case len(list) == 1:
+			families[list[0].at].Name = hue
+		case len(list) <= 3 && hue != "Black" && hue != "White" &&
+			(by(func(o one) float64 { return o.lab[0] }, "Dark ", "Light ") || by(func(o one) float64 { return o.lab.Chroma() }, "Dull ", "Vivid ")):
+		default:
+			for _, o := range list {
+				families[o.at].Name = hue + " " + families[o.at].Main
+			}
+		}
+	}
+	return nil
 }
 
 func (f *Family) count() (n int) {
 	for _, m := range f.Members {
 		n += m.Count
 	}
-	return n
-}
-
-func unused(name string, used map[string]bool) string {
-	n := name
-	for k := 2; used[n]; k++ {
-		n = fmt.Sprintf("%s %d", name, k)
-	}
-	used[n] = true
 	return n
 }
 

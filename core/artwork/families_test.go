@@ -177,3 +177,29 @@ func TestNeutralsAreHeld(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, changes, 2, "only what is not held")
 }
+
+// Families of one hue have names that say in what they differ.
+func TestFamiliesOfOneHueAreToldApart(t *testing.T) {
+	for name, c := range map[string]struct{ mains, names []string }{
+		"one of each":       {[]string{"#9c2a1e", "#1d6a72"}, []string{"Red", "Teal"}},
+		"by lightness":      {[]string{"#e08080", "#7a1010"}, []string{"Light red", "Dark red"}},
+		"three":             {[]string{"#0a5a20", "#c0f0c8", "#2c9a48"}, []string{"Dark green", "Light green", "Green"}},
+		"by chroma":         {[]string{"lab(50 40 20)", "lab(50 70 35)"}, []string{"Dull red", "Vivid red"}},
+		"alike":             {[]string{"lab(50 60 30)", "lab(52 62 31)"}, []string{"Red lab(50 60 30)", "Red lab(52 62 31)"}},
+		"no dark black":     {[]string{"#101010", "#1c1c1c"}, []string{"Black #101010", "Black #1c1c1c"}},
+		"too many for that": {[]string{"lab(20 -30 20)", "lab(40 -30 20)", "lab(60 -30 20)", "lab(80 -30 20)"}, []string{"Green lab(20 -30 20)", "Green lab(40 -30 20)", "Green lab(60 -30 20)", "Green lab(80 -30 20)"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			var f []Family
+			for _, m := range c.mains {
+				f = append(f, Family{Main: m})
+			}
+			require.NoError(t, nameFamilies(f))
+			var got []string
+			for _, x := range f {
+				got = append(got, x.Name)
+			}
+			assert.Equal(t, c.names, got)
+		})
+	}
+}

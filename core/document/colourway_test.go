@@ -91,3 +91,11 @@ func FuzzContent(f *testing.F) {
 		require.NoError(t, err, "what was taken is taken again: %s", strings.TrimSpace(string(b)))
 	})
 }
+
+// Parts of one name in several pictures are one row once somebody named them, and never before.
+func TestOnlyWhatSomebodyNamedIsOneRow(t *testing.T) {
+	way := Colourway{Cells: map[string]Cell{"Body": {Target: Target{CSS: "#111111"}}, "#b": {Target: Target{CSS: "#222222"}}}}
+	doc := Picture{Parts: []Part{{ID: "a", Name: " Body "}, {ID: "b", Name: "Body", Unnamed: true}, {ID: "c", Name: "Body", Unnamed: true}}}
+	in := way.In(doc)
+	assert.Equal(t, []string{"#111111", "#222222", ""}, []string{in.Parts[0].Target.CSS, in.Parts[1].Target.CSS, in.Parts[2].Target.CSS})
+}

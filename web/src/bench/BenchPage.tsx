@@ -8,6 +8,7 @@ import { keyOf, same } from "../api/identity";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
 import { useTitle } from "../look/useTitle";
+import { UndoRedo } from "../look/UndoRedo";
 import { Where } from "../look/Where";
 import { CarryDialog } from "./CarryDialog";
 import { DeliverDialog } from "./DeliverDialog";
@@ -62,7 +63,7 @@ export function BenchPage({ id }: { id: string }) {
   const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const facing = ways.find((w) => w.id === against);
-  const opposite = useMemo(() => (against === "before" ? undefined : { document: inColourway(doc.document, facing), label: facing?.name ?? "As set here" }), [against, doc.document, facing]);
+  const opposite = useMemo(() => (against === "before" ? undefined : { document: inColourway(doc.document, facing), label: facing?.name ?? "As set" }), [against, doc.document, facing]);
   const base = useMemo(() => inColourway(doc.document, colourway), [doc.document, colourway]);
   const shown = useMemo(() => (draft ? inColourway(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base]);
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
@@ -293,7 +294,7 @@ export function BenchPage({ id }: { id: string }) {
         <Where picture={picture} saving={doc.saving} />
         {ways.length > 0 && (
           <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { stage.current?.ahead(inColourway(doc.document, ways.find((w) => w.id === e.target.value)), false); setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
-            <option value="">As set here</option>
+            <option value="">As set</option>
             {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
           </Select>
         )}
@@ -301,18 +302,13 @@ export function BenchPage({ id }: { id: string }) {
         {ways.length > 0 && compare !== "now" && (
           <Select aria-label="Against" value={against} onChange={(e) => setAgainst(e.target.value)} style={{ maxWidth: 130 }}>
             <option value="before">with before</option>
-            <option value="">with as set here</option>
+            <option value="">with as set</option>
             {ways.map((w) => <option key={w.id} value={w.id}>with {w.name}</option>)}
           </Select>
         )}
         <Button $kind="quiet" aria-pressed={loupe} onPress={() => setLoupe((on) => !on)} style={loupe ? { background: "var(--rail)", color: "var(--ink)" } : undefined}>Loupe</Button>
         <span style={{ display: "flex" }}>
-          <Button $kind="quiet" aria-label={picture.undo ? `Undo ${picture.undo}` : "Undo"} isDisabled={!picture.undo} onPress={() => void move("undo")}>
-            <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden><path d="M5.5 3 2.5 6l3 3M3 6h6.5a3.5 3.5 0 0 1 0 7H7" fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinecap="round" strokeLinejoin="round" /></svg>
-          </Button>
-          <Button $kind="quiet" aria-label={picture.redo ? `Redo ${picture.redo}` : "Redo"} isDisabled={!picture.redo} onPress={() => void move("redo")}>
-            <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden><path d="m10.5 3 3 3-3 3M13 6H6.500a3.500 3.500 0 0 0 0 7H9" fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinecap="round" strokeLinejoin="round" /></svg>
-          </Button>
+          <UndoRedo undo={picture.undo} redo={picture.redo} onMove={(way) => void move(way)} />
           <Button $kind="quiet" aria-label="Keys" onPress={() => setKeys(true)}>?</Button>
         </span>
         <Button $kind="solid" onPress={() => setDelivering(true)}>Deliver</Button>

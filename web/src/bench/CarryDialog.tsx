@@ -16,7 +16,7 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
   const parts = list.data ?? [];
   const take = parts.filter((q) => !left.includes(q.part.name));
   return (
-    <Dialog title="Carry parts over" open={p.open} onClose={p.onClose}>
+    <Dialog title="Copy parts from another picture" open={p.open} onClose={p.onClose}>
       <Small>Like colours, hues, tones and Subject mean something in this picture too; their joins, targets and settings come along. Strokes and outlines stay where they are.</Small>
       {job.data && others.length === 0 && <Notice>No other picture of this job has parts yet.</Notice>}
       {from && (
@@ -25,7 +25,7 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
         </Select>
       )}
       {list.error && <Notice strong>{explain(list.error)}</Notice>}
-      {list.data && parts.length === 0 && <Notice>Nothing of {from?.name} can be carried over: its parts are made of strokes and outlines alone.</Notice>}
+      {list.data && parts.length === 0 && <Notice>Nothing of {from?.name} can be copied: its parts are made of strokes and outlines alone.</Notice>}
       {parts.map((q) => (
         <Toggle key={q.part.id} on={!left.includes(q.part.name)} onChange={(on) => setLeft((l) => (on ? l.filter((n) => n !== q.part.name) : [...l, q.part.name]))}>
           {q.part.name}: {q.part.picks.length === 1 ? "1 pick" : `${q.part.picks.length} picks`}{q.left > 0 ? `, ${q.left} left out` : ""}

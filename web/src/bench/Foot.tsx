@@ -55,7 +55,7 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
       {p.show === "tint" && (
         <>
           <Field style={{ padding: "1px 4px" }} key={p.tint.colour} aria-label="Colour of the tint" defaultValue={p.tint.colour} size={7} onBlur={(e) => { const v = e.target.value.trim(); if (/^#[0-9a-f]{6}$/i.test(v)) p.onTint({ ...p.tint, colour: v }); else e.target.value = p.tint.colour; }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
-          <Field style={{ padding: "1px 4px" }} key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <Field style={{ padding: "1px 4px" }} key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value.replace(",", ".")); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
         </>
       )}
       <Greys role="group" aria-label="Grey around the picture">

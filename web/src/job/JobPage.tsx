@@ -6,6 +6,7 @@ import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
+import { UndoRedo } from "../look/UndoRedo";
 import { Disc } from "../look/Disc";
 import { withCell } from "../colourways";
 import { follow, go } from "../router";
@@ -184,8 +185,7 @@ export function JobPage({ id }: { id: string }) {
         <Space />
         <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)" }} data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</span>
         <span style={{ display: "flex" }}>
-          <Button $kind="quiet" isDisabled={!job?.undo} aria-label={job?.undo ? `Undo ${job.undo}` : "Undo"} onPress={() => void move("undo")}>Undo</Button>
-          <Button $kind="quiet" isDisabled={!job?.redo} aria-label={job?.redo ? `Redo ${job.redo}` : "Redo"} onPress={() => void move("redo")}>Redo</Button>
+          <UndoRedo undo={job?.undo} redo={job?.redo} onMove={(way) => void move(way)} />
         </span>
         {job && job.pictures.length > 0 && <><Button onPress={() => go(`/sheet/${id}`)}>Sheet</Button><Button onPress={() => go(`/across/${id}`)}>Across pictures</Button></>}
         {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>Deliver</Button>}

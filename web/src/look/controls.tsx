@@ -1,7 +1,8 @@
-import { memo, useEffect, useRef, useState, type ReactNode, type RefObject } from "react";
+import { memo, useRef, useState, type ReactNode } from "react";
 import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
+import { keysRest, useStep } from "./useStep";
 
 export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
   border-radius: var(--round);
@@ -157,40 +158,6 @@ export function NumberRow(p: NumberRowProps) {
   return <Numbered {...p} onDrag={useStable(p.onDrag)} onRest={useStable(p.onRest)} />;
 }
 
-/** Hands a value on once nothing has come for a while: what hands do in quick succession is one step. */
-function useStep(row: RefObject<HTMLElement | null>, done: (v: number) => void) {
-  const waiting = useRef<{ value: number; timer: ReturnType<typeof setTimeout> } | undefined>(undefined);
-  const drop = () => {
-    const w = waiting.current;
-    if (w) clearTimeout(w.timer);
-    waiting.current = undefined;
-    return w !== undefined;
-  };
-  const now = () => {
-    const w = waiting.current;
-    if (drop() && w) done(w.value);
-  };
-  const latest = useStable(now);
-  useEffect(() => {
-    // Undo, another tool, another page: whatever else is done is done after it.
-    const other = (e: KeyboardEvent) => { if (!/^(Arrow|Page|Home|End|Shift)/.test(e.key)) latest(); };
-    const elsewhere = (e: PointerEvent) => { if (!row.current?.contains(e.target as Node)) latest(); };
-    addEventListener("keydown", other, true);
-    addEventListener("pointerdown", elsewhere, true);
-    return () => {
-      removeEventListener("keydown", other, true);
-      removeEventListener("pointerdown", elsewhere, true);
-      latest();
-    };
-  }, [row, latest]);
-  const after = (value: number, ms: number) => {
-    drop();
-    if (ms === 0) done(value);
-    else waiting.current = { value, timer: setTimeout(latest, ms) };
-  };
-  return { after, now: latest, drop };
-}
-
 const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
@@ -231,7 +198,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         }}
         onChangeEnd={(v) => {
           // A click that moves nothing is no step; keys are one until they rest, and a click waits whether it becomes two.
-          if (moved.current > 0) rest.after(v as number, byKey.current ? 500 : moved.current === 1 ? 280 : 0);
+          if (moved.current > 0) rest.after(v as number, byKey.current ? keysRest : moved.current === 1 ? 280 : 0);
           moved.current = 0;
         }}
       >

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import styled from "styled-components";
 import type { Curves } from "../../api/client";
 import { Segmented, Toggle } from "../../look/controls";
+import { keysRest, useStep } from "../../look/useStep";
 import { Field } from "../../look/Field";
 
 type Channel = "all" | "red" | "green" | "blue";
@@ -73,11 +74,14 @@ function drawn(p: Point[]): string {
   return path;
 }
 
-/** A curve over the coded values: click to add a point, drag it, double-click or Delete takes it out. */
+/** A curve over the coded values: press to add a point and drag it, double-click or Delete takes it out. */
 export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: Curves) => void; onRest: (label: string, c: Curves) => void }) {
   const [channel, setChannel] = useState<Channel>("all");
   const [bad, setBad] = useState(false);
-  const drag = useRef<{ i: number; points: Point[] } | undefined>(undefined);
+  const drag = useRef<{ i: number; points: Point[]; added: boolean; moved: boolean } | undefined>(undefined);
+  const graph = useRef<SVGSVGElement>(null);
+  // Arrows are one step until they rest.
+  const keys = useStep<Curves>(graph, (c) => p.onRest("move a point", c));
   const points = (p.curves[channel] ?? []) as Point[];
   const put = (next: Point[]): Curves => ({ ...p.curves, [channel]: next.length ? next : undefined });
   const spot = (e: React.PointerEvent<SVGElement>): Point => {
@@ -102,11 +106,27 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
         preserveAspectRatio="none"
         role="group"
         aria-label={`Curve of ${channel}`}
+        ref={graph}
         onPointerDown={(e) => {
           const at = spot(e);
+          if (e.button !== 0 || (!p.curves.free && (at[0] < 0.01 || at[0] > 0.99))) return;
           const next = [...points, at].sort((a, b) => a[0] - b[0]);
-          if (!p.curves.free && (at[0] < 0.01 || at[0] > 0.99)) return;
-          p.onRest("add a point", put(next));
+          drag.current = { i: next.indexOf(at), points: next, added: true, moved: false };
+          e.currentTarget.setPointerCapture(e.pointerId);
+          p.onDrag(put(next));
+        }}
+        onPointerMove={(e) => {
+          const from = drag.current;
+          if (!from) return;
+          from.moved = true;
+          p.onDrag(put(moved(from.i, spot(e), from.points)));
+        }}
+        onPointerUp={(e) => {
+          const from = drag.current;
+          drag.current = undefined;
+          // One that was pressed and not moved is as it was.
+          if (from?.added) p.onRest("add a point", put(from.moved ? moved(from.i, spot(e), from.points) : from.points));
+          else if (from?.moved) p.onRest("move a point", put(moved(from.i, spot(e), from.points)));
         }}
       >
         {bars.map((v, i) => <rect key={i} className="bar" x={(i * W) / bars.length} width={W / bars.length + 0.2} y={H - Math.sqrt(v) * H} height={Math.sqrt(v) * H} />)}
@@ -123,20 +143,19 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
             aria-label={`Point at ${Math.round(x * 255)}, ${Math.round(y * 255)}`}
             onPointerDown={(e) => {
               e.stopPropagation();
+              if (e.button !== 0) return;
               e.currentTarget.setPointerCapture(e.pointerId);
-              drag.current = { i, points };
-            }}
-            onPointerMove={(e) => { if (drag.current) p.onDrag(put(moved(drag.current.i, spot(e), drag.current.points))); }}
-            onPointerUp={(e) => {
-              const from = drag.current;
-              drag.current = undefined;
-              if (from) p.onRest("move a point", put(moved(from.i, spot(e), from.points)));
+              drag.current = { i, points, added: false, moved: false };
             }}
             onDoubleClick={() => p.onRest("remove a point", put(points.filter((_, k) => k !== i)))}
             onKeyDown={(e) => {
               const by: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
               const way = by[e.key];
-              if (way) p.onRest("move a point", put(moved(i, [x + way[0] / 255, Math.max(0, Math.min(1, y + way[1] / 255))], points)));
+              if (way) {
+                const next = put(moved(i, [x + way[0] / 255, Math.max(0, Math.min(1, y + way[1] / 255))], points));
+                p.onDrag(next);
+                keys.after(next, keysRest);
+              }
               else if (e.key === "Delete" || e.key === "Backspace") p.onRest("remove a point", put(points.filter((_, k) => k !== i)));
               else return;
               e.preventDefault();

@@ -75,14 +75,14 @@ export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
       {finishing && (
         <>
           {done("Exposure", "exposure", -3, 3, { signed: true, step: 0.05 })}
-          {done("Highlights, light", "highlights", -100, 100, { signed: true })}
-          {done("Shadows", "shadows", -100, 100, { signed: true })}
+          {done("Bright tones", "highlights", -100, 100, { signed: true })}
+          {done("Dark tones", "shadows", -100, 100, { signed: true })}
           {done("Black point", "black", 0, 254)}
           {done("Middle", "middle", 0.1, 4, { step: 0.05 })}
           {done("White point", "white", 1, 255)}
           {done("Darkest", "out_black", 0, 255)}
           {done("Lightest", "out_white", 0, 255)}
-          {done("Saturation, all", "saturation", -100, 100, { signed: true })}
+          {done("Colourfulness", "saturation", -100, 100, { signed: true })}
           {done("Vibrance", "vibrance", -100, 100, { signed: true })}
           <Line>
             <span>Blend mode</span>
