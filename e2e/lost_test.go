@@ -142,3 +142,32 @@ func TestWhatIsNotThereHasAPage(t *testing.T) {
 	require.NoError(t, b.Click("All jobs"))
 	require.NoError(t, b.Until(`location.pathname === "/" && document.body.innerText.includes("Lisk Street Tramway shop")`))
 }
+
+// An edit of a job whose page is reloaded before it was sent is sent by the next page, and an order waits for what is on its way.
+func TestAJobsEditsOutliveAReload(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
+	require.NoError(t, b.Click("Lisk Street Tramway shop"))
+	require.NoError(t, b.Until(`!!document.querySelector("section[aria-label=Palette]")`))
+	path, err := drive.Eval[string](b, "location.pathname")
+	require.NoError(t, err)
+	ways := func() int { return len(get[contents](t, s.url()+"/api"+path).Colourways) }
+	// The line is gone while the hand goes on, and comes back with the next page.
+	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
+	require.NoError(t, b.Click("New colourway"))
+	require.NoError(t, b.Click("New colourway"))
+	require.NoError(t, b.Until(`document.querySelector("[data-unstored]")?.textContent.includes("2 edits are not stored yet")`))
+	require.Zero(t, ways())
+	require.NoError(t, b.Do(chromedp.Evaluate(`addEventListener("beforeunload", (e) => { window.asked = e.defaultPrevented })`, nil)))
+	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1), chromedp.Reload()))
+	require.Eventually(t, func() bool { return ways() == 2 }, 20e9, 100e6, "both are stored by the next page")
+	require.NoError(t, b.Until(`!document.querySelector("[data-unstored]") && document.querySelectorAll("thead th[data-drop]").length === 2`))
+
+	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 1500, -1, -1)))
+	require.NoError(t, b.Click("New colourway"))
+	require.NoError(t, b.Click("Deliver"))
+	require.NoError(t, b.Click("Render 27 files"))
+	require.Eventually(t, func() bool { return len(get[[]delivery](t, s.url()+"/api"+path+"/deliveries")) > 0 }, 20e9, 20e6)
+	require.Equal(t, 3, ways(), "what was on its way is stored before the order")
+}

@@ -74,15 +74,15 @@ func (s *Space) mapOklab(o Oklab) RGB {
 	for n := 0; n < 60 && (hi-lo)*chroma > eps; n++ {
 		k := (lo + hi) / 2
 		now := at(k)
+		clipped = clip(now)
 		if loIn && InGamut(now) {
 			lo = k
 			continue
 		}
-		clipped = clip(now)
 		e := dist(k, clipped)
 		if e < jnd {
 			if jnd-e < eps {
-				break
+				return clipped
 			}
 			loIn = false
 			lo = k
@@ -90,7 +90,7 @@ func (s *Space) mapOklab(o Oklab) RGB {
 			hi = k
 		}
 	}
-	return clip(at(lo))
+	return clipped
 }
 
 func (s *Space) clipWhite() RGB { return RGB{1, 1, 1} }

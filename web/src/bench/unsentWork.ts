@@ -1,34 +1,38 @@
 import { useSyncExternalStore } from "react";
 import { DocumentStore, worldOf } from "./documentStore";
 
-/** Pictures that are shown, and those that were left with edits which the server does not have yet. */
-const stores = new Map<string, DocumentStore>();
+/** What sends edits to the server. */
+interface Sending {
+  /** A page shows it. */
+  readonly open: boolean;
+  /** Edits that the server does not have yet. */
+  readonly waiting: number;
+  /** What waits would be lost with this tab. */
+  readonly atRisk: boolean;
+}
+
+/** Pictures and jobs that are shown, and those that were left with edits which the server does not have yet. */
+const stores = new Map<string, Sending>();
 const listeners = new Set<() => void>();
-
-/** Work of a job that is on its way, by whom it is sent. */
-const others = new Map<object, number>();
-
 let count = 0;
 
-function changed() {
-  for (const [id, s] of stores) if (!s.open && s.waiting === 0) stores.delete(id);
-  count = [...stores.values()].reduce((n, s) => n + s.waiting, 0) + [...others.values()].reduce((n, k) => n + k, 0);
+/** Something about a store is another: one that no page shows and that has sent everything is let go. */
+function changed(name: string) {
+  const s = stores.get(name);
+  if (s && !s.open && s.waiting === 0) stores.delete(name);
+  count = [...stores.values()].reduce((n, s) => n + s.waiting, 0);
   for (const l of [...listeners]) l();
 }
 
-/** The store of a picture's document: the one that is still sending, where the picture was left a moment ago. */
-export function documentStore(id: string): DocumentStore {
-  let s = stores.get(id);
-  if (!s) stores.set(id, (s = new DocumentStore(id, worldOf(id), changed)));
+/** The store under a name: the one that is still sending, where its page was left a moment ago. */
+export function unsentStore<S extends Sending>(name: string, make: (changed: () => void) => S): S {
+  let s = stores.get(name) as S | undefined;
+  if (!s) stores.set(name, (s = make(() => changed(name))));
   return s;
 }
 
-/** Says how much of something else, a job say, is not stored yet. */
-export function stillUnsent(of: object, n: number) {
-  if (n > 0) others.set(of, n);
-  else others.delete(of);
-  changed();
-}
+/** The store of a picture's document. */
+export const documentStore = (id: string): DocumentStore => unsentStore(`picture ${id}`, (changed) => new DocumentStore(id, worldOf(id), changed));
 
 const subscribe = (l: () => void) => {
   listeners.add(l);
@@ -53,5 +57,5 @@ export function allStored(): Promise<void> {
 
 // Where the browser keeps nothing, work that is not stored is in this page alone.
 addEventListener("beforeunload", (e) => {
-  if ([...stores.values()].some((s) => s.atRisk) || others.size > 0) e.preventDefault();
+  if ([...stores.values()].some((s) => s.atRisk)) e.preventDefault();
 });
