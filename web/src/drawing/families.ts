@@ -5,6 +5,7 @@ import { freshName } from "../colourways";
 /** New families for a drawing: one whose main colour had a target before keeps it, with its name. */
 export function regathered(d: Document, fresh: Part[]): Document {
   const names: string[] = [];
+  const kept = new Set<string>();
   return {
     ...d,
     parts: fresh.map((q) => {
@@ -12,8 +13,11 @@ export function regathered(d: Document, fresh: Part[]): Document {
       const name = freshName(old?.name ?? q.name, names);
       names.push(name);
       if (!old || !q.family) return { ...q, name };
+      // It stays the row that it was in the colourways, unless two come of one.
+      const id = kept.has(old.id) ? q.id : old.id;
+      kept.add(old.id);
       const { how, hue, saturation, lightness } = old.family ?? {};
-      return { ...q, name, target: old.target, family: { ...q.family, held: old.target.css ? false : q.family.held, how, hue, saturation, lightness } };
+      return { ...q, id, name, unnamed: old.unnamed, target: old.target, family: { ...q.family, held: old.target.css ? false : q.family.held, how, hue, saturation, lightness } };
     }),
   };
 }
