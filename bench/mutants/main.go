@@ -63,14 +63,18 @@ func main() {
 		check(os.RemoveAll(filepath.Join(dir, made)))
 		check(os.Symlink(filepath.Join(here, made), filepath.Join(dir, made)))
 	}
+	for _, m := range all {
+		text, err := os.ReadFile(filepath.Join(dir, m.File))
+		check(err)
+		if n := strings.Count(string(text), m.Old); n != 1 {
+			log.Fatalf("%s: what it breaks stands in %s %d times, not once", m.Name, m.File, n)
+		}
+	}
 	missed := 0
 	for _, m := range some {
 		path := filepath.Join(dir, m.File)
 		before, err := os.ReadFile(path)
 		check(err)
-		if n := strings.Count(string(before), m.Old); n != 1 {
-			log.Fatalf("%s: what it breaks stands in %s %d times, not once", m.Name, m.File, n)
-		}
 		check(os.WriteFile(path, []byte(strings.Replace(string(before), m.Old, m.New, 1)), 0o600))
 		start := time.Now()
 		said, noticed := run(dir, m.Tests)
