@@ -1,9 +1,12 @@
 package isolate
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"sync"
 
+	"episema/core/colour"
 	"episema/core/raster"
 )
 
@@ -72,6 +75,84 @@ func (m *models) pulls(f *planes) []float32 {
 		p[b] = float32(math.Max(-maxPull, math.Min(maxPull, in-out)))
 	}
 	return p
+}
+
+const (
+	strangeShare = 0.02 // of what a model was learned from: what is less likely to it than this share is strange to it
+	strangePull  = 1.0  // a strange colour that may be mixed pulls no more than this
+	mixedBy      = 0.05 // how far from the line between two colours their mixture may lie, of how far they lie apart
+	mixedTint    = 0.12 // by how much the tints of the two differ, as tolerant has them
+	mixedEnds    = 0.08 // nearer to either end, as a share of the line, it is that colour and no mixture
+)
+
+// mixed reports whether a colour (as tolerant has it) lies, in light, between one of the thing's colours and one of the rest's.
+func (m *models) mixed(v [3]float64) bool {
+	light := func(v [3]float64) colour.XYZ {
+		k := v[0] + 0.12 // see tolerant
+		return colour.Oklab{v[0], v[1] * k, v[2] * k}.XYZ()
+	}
+	c := light(v)
+	for _, i := range m.in {
+		f := light(i.mean)
+		for _, o := range m.out {
+			if math.Hypot(i.mean[1]-o.mean[1], i.mean[2]-o.mean[2]) < mixedTint {
+				continue // between light and dark of one tint lies its shade
+			}
+			b := light(o.mean)
+			var dot, long float64
+			for k := range 3 {
+				dot += (c[k] - b[k]) * (f[k] - b[k])
+				long += (f[k] - b[k]) * (f[k] - b[k])
+			}
+			t := dot / max(long, 1e-9)
+			if t < mixedEnds || t > 1-mixedEnds {
+				continue
+			}
+			off := 0.0
+			for k := range 3 {
+				e := c[k] - b[k] - t*(f[k]-b[k])
+				off += e * e
+			}
+			if off < mixedBy*mixedBy*long {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// doubt weakens the pulls of colours that are strange to the model which they speak for: what is mixed of both is far from either,
+// and how far says nothing of its share. wIn and wOut are what the models were learned from, by bin.
+func (m *models) doubt(f *planes, pulls []float32, wIn, wOut []float64) {
+	least := func(g mixture, w []float64) float64 {
+		if g == nil {
+			return math.Inf(1)
+		}
+		type seen struct{ log, weight float64 }
+		var all []seen
+		total := 0.0
+		for b, v := range w {
+			if v > 0 {
+				all = append(all, seen{g.log(f.bins[b].v), v})
+				total += v
+			}
+		}
+		slices.SortFunc(all, func(a, b seen) int { return cmp.Compare(a.log, b.log) })
+		sum := 0.0
+		for _, s := range all {
+			if sum += s.weight; sum >= strangeShare*total {
+				return s.log
+			}
+		}
+		return math.Inf(1)
+	}
+	in, out := least(m.in, wIn), least(m.out, wOut)
+	for b, v := range pulls {
+		strange := v > strangePull && m.in.log(f.bins[b].v) < in || v < -strangePull && m.out.log(f.bins[b].v) < out
+		if strange && m.mixed(f.bins[b].v) {
+			pulls[b] = max(-strangePull, min(strangePull, v))
+		}
+	}
 }
 
 var dirX = [8]int{1, 1, 0, -1, -1, -1, 0, 1}

@@ -121,6 +121,7 @@ func trimap(f *planes, labels, seeds []uint8, ring []float32, done raster.Done) 
 	m.in, m.out = fit(f.bins, wIn), fit(f.bins, wOut)
 	done.Check()
 	byBin := m.pulls(f)
+	m.doubt(f, byBin, wIn, wOut)
 	pull, zones = make([]float32, w*h), make([]uint8, w*h)
 	for i := range pull {
 		pull[i] = byBin[f.bin[i]]

@@ -1,0 +1,156 @@
+package document_test
+
+import (
+	"fmt"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/mend"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/internal/scenes"
+)
+
+const side, high = 300, 240 // of what is developed here
+
+// disc is a disc of a colour on a pale floor that takes cast of its light; from left to right it is ever better lit.
+func disc(own colour.RGB, cast float64, light colour.RGB) *raster.RGB {
+	p := raster.NewRGB(side, high)
+	long := math.Sqrt(own[0]*own[0] + own[1]*own[1] + own[2]*own[2])
+	for y := range high {
+		for x := range side {
+			d := math.Hypot(float64(x)-150, float64(y)-120) - 50
+			e := 0.55 + 0.45*float64(x)/side
+			for c := range 3 {
+				v := own[c] * e
+				if d > 0 {
+					v = 0.3 * (1 + cast*math.Exp(-d/14)*own[c]/long) * e
+				}
+				p.Pix[3*(y*side+x)+c] = float32(v * light[c])
+			}
+		}
+	}
+	return p
+}
+
+var white = colour.RGB{1, 1, 1}
+
+// around is the outline of the disc.
+func around() isolate.Pick {
+	p := isolate.Pick{Kind: "outline", Join: "add"}
+	for i := range 60 {
+		a := 2 * math.Pi * float64(i) / 60
+		p.Nodes = append(p.Nodes, isolate.Node{P: [2]float64{150 + 50*math.Cos(a), 120 + 50*math.Sin(a)}})
+	}
+	return p
+}
+
+// developed gives the picture after a document with the disc as its one part.
+func developed(t *testing.T, pic *raster.RGB, set func(p *document.Part)) (*document.Rendered, *document.Developed) {
+	t.Helper()
+	part := document.Part{ID: "disc", Name: "Disc", Picks: []isolate.Pick{around()}, Settings: recolour.Defaults()}
+	set(&part)
+	doc := document.Picture{Parts: []document.Part{part}}
+	require.NoError(t, doc.Validate())
+	d, err := document.Develop(document.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	r, err := d.Render(0, raster.Rect{X1: side, Y1: high})
+	require.NoError(t, err)
+	return r, d
+}
+
+func at(p *raster.RGB, x, y int) colour.RGB {
+	i := 3 * (y*p.W + x)
+	return colour.RGB{float64(p.Pix[i]), float64(p.Pix[i+1]), float64(p.Pix[i+2])}
+}
+
+func target(css string) func(p *document.Part) {
+	return func(p *document.Part) { p.Target.CSS = css }
+}
+
+var red = colour.RGB{0.45, 0.05, 0.04}
+
+func TestAHiddenPartIsLeftAsItIs(t *testing.T) {
+	pic := disc(red, 0, white)
+	shown, _ := developed(t, pic, target("#1d6a72"))
+	require.NotEqual(t, shown.Before.Pix, shown.After.Pix)
+	hidden, _ := developed(t, pic, func(p *document.Part) { p.Target.CSS, p.Hidden = "#1d6a72", true })
+	assert.Equal(t, hidden.Before.Pix, hidden.After.Pix)
+}
+
+func TestATypedOriginalColourSaysHowMuchIsLight(t *testing.T) {
+	half := colour.RGB{red[0] / 2, red[1] / 2, red[2] / 2}
+	pic := disc(half, 0, white)
+	lab := colour.SRGB.Lab(red)
+	own := fmt.Sprintf("lab(%g %g %g)", lab[0], lab[1], lab[2])
+	estimated, _ := developed(t, pic, target("#1d6a72"))
+	known, _ := developed(t, pic, func(p *document.Part) { p.Target.CSS, p.Own = "#1d6a72", own })
+	e, k := at(estimated.After, 170, 120), at(known.After, 170, 120)
+	assert.InDelta(t, 0.5, k[1]/e[1], 0.12, "under half the light a thing of the target's colour shows half of it")
+}
+
+func TestTheMatchPointIsAPlaceInThePicture(t *testing.T) {
+	pic := disc(red, 0, white)
+	want, err := colour.ParseCSS("#1d6a72")
+	require.NoError(t, err)
+	// The light rises from left to right: the tone of a place at the left equals the target only where that place is asked for.
+	for _, x := range []int{115, 185} {
+		r, d := developed(t, pic, func(p *document.Part) { p.Target.CSS, p.Match = "#1d6a72", &[2]float64{float64(x), 100} })
+		assert.Less(t, colour.DeltaE00(want, colour.SRGB.Lab(at(r.After, x, 100))), 1.0, "at %d", x)
+		assert.Greater(t, colour.DeltaE00(want, colour.SRGB.Lab(at(r.After, 300-x, 100))), 1.8, "and not at %d", 300-x)
+		assert.Equal(t, [2]int{x, 100}, [2]int{d.Parts[0].Tone.X, d.Parts[0].Tone.Y})
+	}
+}
+
+func TestACastIsTurnedAndShown(t *testing.T) {
+	pic := disc(red, 0.35, white)
+	teal := "#0a8f98"
+	goal, err := colour.ParseCSS(teal)
+	require.NoError(t, err)
+	truth := disc(colour.SRGB.Linear(goal), 0.35, white)
+	// The floor a few pixels away from the disc, all around it.
+	far := func(p *raster.RGB) (s float64) {
+		for i := range 40 {
+			a := 2 * math.Pi * float64(i) / 40
+			x, y := int(150+58*math.Cos(a)), int(120+58*math.Sin(a))
+			s += colour.DeltaE00(colour.SRGB.Lab(at(truth, x, y)), colour.SRGB.Lab(at(p, x, y))) / 40
+		}
+		return s
+	}
+	left, plain := developed(t, pic, target(teal))
+	turned, d := developed(t, pic, func(p *document.Part) { p.Target.CSS, p.Cast = teal, &mend.Cast{Amount: 100, Reach: 40} })
+	was, is := far(left.After), far(turned.After)
+	assert.Less(t, is, 0.6*was, "the floor is nearer to that of a teal disc: %.1f, then %.1f", was, is)
+	weight, x, y := d.Parts[0].CastOf()
+	assert.Greater(t, weight, 0.08)
+	assert.InDelta(t, 50, math.Hypot(x-150, y-120), 25, "the strongest is beside the disc")
+	mask := d.Parts[0].CastMask(raster.Place{}, side, high)
+	assert.Greater(t, mask.Pix[120*side+206], 4*mask.Pix[120*side+290]+1000)
+	none, _, _ := plain.Parts[0].CastOf()
+	assert.Zero(t, none, "where none is looked for none is found")
+	grey, gd := developed(t, disc(red, 0, white), func(p *document.Part) { p.Target.CSS, p.Cast = teal, &mend.Cast{Amount: 100, Reach: 40} })
+	weight, _, _ = gd.Parts[0].CastOf()
+	assert.Less(t, weight, 0.05)
+	assert.Less(t, colour.DeltaE00(colour.SRGB.Lab(at(grey.Before, 215, 120)), colour.SRGB.Lab(at(grey.After, 215, 120))), 0.5, "a floor without a cast stays")
+}
+
+// A target that was measured under neutral light looks, in a warm picture, warm.
+func TestANeutralTargetTakesThePicturesLight(t *testing.T) {
+	warm := colour.RGB{1, 0.85, 0.6}
+	pic := disc(red, 0, warm)
+	_, d := developed(t, pic, func(p *document.Part) { p.Target = document.Target{CSS: "#808080", Neutral: true} })
+	aim := d.Parts[0].Aim
+	assert.Greater(t, aim[2], 8.0, "its b* is yellower than the target's")
+	assert.Greater(t, aim[1], 0.5)
+	r, _ := developed(t, pic, func(p *document.Part) { p.Target = document.Target{CSS: "#808080", Neutral: true} })
+	lit := at(r.After, 180, 120)
+	assert.InDelta(t, warm[2]/warm[0], lit[2]/lit[0], 0.08, "the result has the light's own tint")
+	_, plain := developed(t, pic, target("#808080"))
+	assert.InDelta(t, 0, plain.Parts[0].Aim[2], 0.01, "and one that is as it looks here does not")
+}
