@@ -18,11 +18,13 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"episema/api"
 	"episema/app"
+	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/internal/testdb"
@@ -290,6 +292,50 @@ func TestChangesAreShownAndStoredAsTheirDocumentIs(t *testing.T) {
 	assert.Equal(t, "#2038a0", pic.Document.Parts[0].Target.CSS)
 	now, _ = view("")
 	assert.True(t, draft == now, "what was shown is what is stored")
+}
+
+// The colours of an answer are those that the bench shows: CIELAB in its order, and the same colour as its hex.
+func TestAProbeSaysTheColourInOrder(t *testing.T) {
+	srv, _ := serve(t)
+	var job api.Job
+	require.Equal(t, 201, call(t, "POST", srv.URL+"/api/jobs", map[string]string{"name": "A job"}, &job))
+	data, err := os.ReadFile("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	var sum api.PictureSummary
+	require.Equal(t, 201, call(t, "POST", fmt.Sprintf("%s/api/jobs/%s/pictures?name=mug.png", srv.URL, job.Id), data, &sum))
+	for _, at := range [][2]float64{{700, 640}, {300, 780}, {200, 200}} {
+		var p api.Probe
+		require.Equal(t, 200, call(t, "POST", srv.URL+"/api/pictures/"+sum.Id.String()+"/probe", map[string]any{"x": at[0], "y": at[1]}, &p))
+		want, err := colour.ParseCSS(p.WasHex)
+		require.NoError(t, err)
+		for c := range 3 {
+			assert.InDelta(t, want[c], p.Was[c], 0.6, "%v: %s", at, p.WasHex)
+		}
+	}
+}
+
+func TestAFileThatIsNotDoneIsNotServed(t *testing.T) {
+	srv, s := serve(t)
+	ctx := context.Background()
+	job, err := s.Store.CreateJob(ctx, "A job", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	id, err := s.AddPicture(ctx, job, "mug.png", f)
+	require.NoError(t, err)
+	queue, err := s.Queue(0) // nobody renders it
+	require.NoError(t, err)
+	list, err := s.OrderFiles(ctx, queue, job, app.Order{Pictures: []uuid.UUID{id}, Colourways: []string{""}, Format: "png", Quality: 92})
+	require.NoError(t, err)
+	require.NoError(t, s.Store.Cancel(ctx, list[0].ID))
+	res, err := http.Get(srv.URL + "/api/deliveries/" + list[0].ID.String() + "/file")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	assert.Equal(t, 422, res.StatusCode)
+	assert.Contains(t, string(b), "cancelled")
 }
 
 func TestPaletteAndColourwaysThroughTheContract(t *testing.T) {

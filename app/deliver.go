@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"os"
 	"path/filepath"
 	"time"
@@ -148,8 +147,8 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if t.ChangedOutside != 0 {
-		return fmt.Errorf("%d pixels outside every part would have changed; nothing was delivered", t.ChangedOutside)
+	if err := t.deliverable(); err != nil {
+		return err
 	}
 	return s.finishDelivery(ctx, id, out)
 }

@@ -27,6 +27,14 @@ func (t Totals) Percent(n int64) float64 {
 	return 100 * float64(n) / float64(t.Inside)
 }
 
+// deliverable returns an error for a result that nobody may have: what lies outside every part is the picture as it came in.
+func (t Totals) deliverable() error {
+	if t.ChangedOutside != 0 {
+		return fmt.Errorf("%d pixels outside every part would have changed; nothing was delivered", t.ChangedOutside)
+	}
+	return nil
+}
+
 const strip = 256 // rows rendered at a time
 
 // Encoder writes a raw file in a format; imagefile.Encode is one.

@@ -361,9 +361,24 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 	seen := map[string]bool{}
 	for range 40 {
 		require.NoError(t, b.Do(key(kb.Tab)))
-		v, err := drive.Eval[string](b, `(() => { const e = document.activeElement; const s = getComputedStyle(e); return (e.getAttribute("aria-label") ?? e.textContent.trim()) + "|" + (s.outlineStyle !== "none" || s.borderColor !== "" ) })()`)
+		// What has the focus looks otherwise than without it: itself, or what stands for it (the thumb of a slider, a label).
+		v, err := drive.Eval[string](b, `(() => {
+			const e = document.activeElement;
+			const near = [e, e.parentElement, e.parentElement?.parentElement, e.closest("label")].filter((n) => n && n !== document.body);
+			const look = () => near.map((n) => { const s = getComputedStyle(n); return [s.outlineStyle, s.outlineWidth, s.outlineColor, s.borderColor, s.boxShadow, s.backgroundColor].join(); }).join("|");
+			const name = e.getAttribute("aria-label") ?? e.textContent.trim();
+			const drawn = near.some((n) => { const s = getComputedStyle(n); return s.outlineStyle !== "none" && Number.parseFloat(s.outlineWidth) >= 1; });
+			if (drawn) return name + "|true";
+			const on = look();
+			e.blur();
+			const off = look();
+			e.focus({ preventScroll: true });
+			return name + "|" + (on !== off);
+		})()`)
 		require.NoError(t, err)
-		seen[strings.SplitN(v, "|", 2)[0]] = true
+		name, visible, _ := strings.Cut(v, "|")
+		seen[name] = true
+		assert.Equal(t, "true", visible, "the focus on %q is seen", name)
 	}
 	for _, name := range []string{"Deliver", "Colour", "New part", "Keys"} {
 		assert.True(t, seen[name], "Tab does not reach %q: %v", name, seen)

@@ -7,8 +7,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	mathrand "math/rand/v2"
+	"slices"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -205,4 +208,116 @@ func TestAJobsContentHasAHistoryAndIsCopiedWhole(t *testing.T) {
 	require.NoError(t, s.SetRemoved(ctx, to, false))
 	_, err = s.DuplicateJob(ctx, uuid.New(), "none")
 	require.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// A thousand steps are kept: a morning's work can be taken back, not the last twenty strokes.
+func TestAMorningsWorkCanBeTakenBack(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	const edits = 150
+	for n := 1; n <= edits; n++ {
+		p, err = s.Edit(ctx, id, p.Revision, "edit", doc(n))
+		require.NoError(t, err)
+	}
+	for range edits {
+		p, err = s.Move(ctx, id, -1)
+		require.NoError(t, err)
+	}
+	assert.JSONEq(t, `{"parts":[]}`, string(p.Document))
+}
+
+func TestOtherServersAreToldOfAnEdit(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	conn, err := s.Pool.Acquire(ctx)
+	require.NoError(t, err)
+	defer conn.Release()
+	_, err = conn.Exec(ctx, "LISTEN episema_revision")
+	require.NoError(t, err)
+	told := func(what string) {
+		t.Helper()
+		soon, end := context.WithTimeout(ctx, 10*time.Second)
+		defer end()
+		n, err := conn.Conn().WaitForNotification(soon)
+		require.NoError(t, err, "%s is told", what)
+		assert.Equal(t, id.String(), n.Payload, what)
+	}
+	p, err := s.Edit(ctx, id, 1, "edit", doc(1))
+	require.NoError(t, err)
+	told("an edit")
+	_, err = s.Move(ctx, id, -1)
+	require.NoError(t, err)
+	told("undo")
+	_, err = s.Edit(ctx, id, p.Revision, "edit", doc(2))
+	require.ErrorIs(t, err, store.ErrStale)
+}
+
+// What was removed is not delivered, and not copied; a copy has the masks of what it copies.
+func TestACopyHasWhatIsThereAndItsMasks(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	sha, _, err := s.PutBlob(ctx, bytes.NewReader([]byte("a mask")))
+	require.NoError(t, err)
+	require.NoError(t, s.AddMask(ctx, id, sha, "sky.png"))
+	gone, err := s.AddPicture(ctx, store.Picture{Job: p.Job, Name: "Gone", SHA: p.SHA, Width: 3, Height: 2, Bits: 8, Format: "png", Document: doc(0)})
+	require.NoError(t, err)
+	require.NoError(t, s.RemovePicture(ctx, gone))
+	list, err := s.Sources(ctx, p.Job)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, id, list[0].ID)
+	copied, err := s.DuplicateJob(ctx, p.Job, "A copy")
+	require.NoError(t, err)
+	list, err = s.Sources(ctx, copied)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	masks, err := s.MasksOf(ctx, list[0].ID)
+	require.NoError(t, err)
+	require.Len(t, masks, 1)
+	assert.Equal(t, []any{sha, "sky.png"}, []any{masks[0].SHA, masks[0].Name})
+	require.NoError(t, s.BringBackPicture(ctx, gone))
+	list, err = s.Sources(ctx, p.Job)
+	require.NoError(t, err)
+	assert.Len(t, list, 2)
+}
+
+// Pictures stand where they were put, whatever came when.
+func TestPicturesStandWhereTheyWerePut(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	first := addPicture(t, s)
+	p, err := s.Picture(ctx, first)
+	require.NoError(t, err)
+	ids := []uuid.UUID{first}
+	for n := range 4 {
+		id, err := s.AddPicture(ctx, store.Picture{Job: p.Job, Name: fmt.Sprint(n), SHA: p.SHA, Width: 3, Height: 2, Bits: 8, Format: "png", Document: doc(0)})
+		require.NoError(t, err)
+		ids = append(ids, id)
+	}
+	model := slices.Clone(ids)
+	r := mathrand.New(mathrand.NewPCG(3, 3))
+	for range 60 {
+		i := r.IntN(len(model))
+		moved := model[i]
+		model = slices.Delete(model, i, i+1)
+		at := r.IntN(len(model) + 1)
+		var before *uuid.UUID
+		if at < len(model) {
+			before = &model[at]
+		}
+		require.NoError(t, s.PlacePicture(ctx, moved, before))
+		model = slices.Insert(model, at, moved)
+		list, err := s.Pictures(ctx, p.Job)
+		require.NoError(t, err)
+		var got []uuid.UUID
+		for _, q := range list {
+			got = append(got, q.ID)
+		}
+		require.Equal(t, model, got)
+	}
+	stranger := addPicture(t, s)
+	assert.ErrorIs(t, s.PlacePicture(ctx, first, &stranger), store.ErrNotFound, "not before a picture of another job")
 }

@@ -83,7 +83,7 @@ func TestMendingTheEdgeTakesTheFringeAndNothingElse(t *testing.T) {
 	require.NoError(t, err)
 	found := OldColourLeft(d.Space, r, 0, 1)
 	require.NotEmpty(t, found.Places)
-	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a"}, {Kind: "edge", Part: "a", Box: &[4]float64{280, 140, 320, 180}}}}
+	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a"}}}
 	mended, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	m, err := mended.Render(0, whole)
@@ -106,10 +106,40 @@ func TestMendingTheEdgeTakesTheFringeAndNothingElse(t *testing.T) {
 			require.InDelta(t, m.After.Pix[3*420*y+i], v, 1e-6, "row %d", y+i/1260)
 		}
 	}
-	doc.Mends[0].Off, doc.Mends[1].Off = true, true
+	doc.Mends[0].Off = true
 	off, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	o, err := off.Render(0, whole)
 	require.NoError(t, err)
 	assert.Equal(t, r.After.Pix, o.After.Pix, "switched off they do nothing")
+}
+
+// A box mends the edge within it, and there alone.
+func TestMendingABoxOfTheEdgeMendsThat(t *testing.T) {
+	d, left := planted(t, 2.5)
+	whole := raster.Rect{X1: 420, Y1: 320}
+	r, err := d.Render(0, whole)
+	require.NoError(t, err)
+	box := [4]float64{280, 140, 320, 162}
+	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a", Box: &box}}}
+	mended, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	m, err := mended.Render(0, whole)
+	require.NoError(t, err)
+	was, is, beside := 0.0, 0.0, 0
+	red := func(px []float32) float64 { return float64(px[0]) - float64(px[1]) }
+	for i, fringe := range left {
+		x, y := i%420, i/420
+		in := float64(x) >= box[0] && float64(x) < box[2] && float64(y) >= box[1] && float64(y) < box[3]
+		switch {
+		case in && fringe:
+			was, is = was+red(r.After.Pix[3*i:3*i+3]), is+red(m.After.Pix[3*i:3*i+3])
+		case !in && (float64(y) > box[3]+8 || float64(y) < box[1]-8):
+			if r.After.Pix[3*i] != m.After.Pix[3*i] {
+				beside++
+			}
+		}
+	}
+	assert.Less(t, is, 0.35*was, "the fringe within it is gone")
+	assert.Zero(t, beside, "and elsewhere nothing is another")
 }
