@@ -364,6 +364,7 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 		// What has the focus looks otherwise than without it: itself, or what stands for it (the thumb of a slider, a label).
 		v, err := drive.Eval[string](b, `(() => {
 			const e = document.activeElement;
+			if (e === document.body) return "the page itself|true";
 			const near = [e, e.parentElement, e.parentElement?.parentElement, e.closest("label")].filter((n) => n && n !== document.body);
 			const look = () => near.map((n) => { const s = getComputedStyle(n); return [s.outlineStyle, s.outlineWidth, s.outlineColor, s.borderColor, s.boxShadow, s.backgroundColor].join(); }).join("|");
 			const name = e.getAttribute("aria-label") ?? e.textContent.trim();
