@@ -11,7 +11,9 @@ import (
 	"os"
 	"path/filepath"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -60,11 +62,14 @@ func main() {
 	step("teal", b.Click("Harbour teal"))
 	step("stage", b.Settled())
 	shot("bench-colour")
-	step("curves", b.Click("Curves"))
-	step("points", b.Do(chromedp.SendKeys(`input[aria-label="Points, typed"]`, "70 46, 180 205"+kb.Enter, chromedp.ByQuery)))
+	step("forced", b.Do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "forced-colors", Value: "active"}})))
 	step("stage", b.Settled())
-	shot("colour-curves")
-	step("repaint", b.Click("Repaint"))
+	shot("forced-colours")
+	step("own", b.Do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "forced-colors", Value: "none"}})))
+	step("at 200 %", b.Do(emulation.SetDeviceMetricsOverride(640, 400, 2, false)))
+	step("stage", b.Settled())
+	shot("zoom-200")
+	step("at 100 %", b.Do(emulation.SetDeviceMetricsOverride(1280, 800, 1, false)))
 	step("stage", b.Settled())
 	step("proof", b.Click("Proof"))
 	step("stage", b.Settled())
@@ -91,6 +96,30 @@ func main() {
 	step("upload", b.Do(chromedp.SetUploadFiles("main input[type=file]", []string{bad}, chromedp.ByQuery)))
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
+	step("dismiss", b.Click("Dismiss"))
+	hardship(b, step, shot)
+}
+
+// hardship shows what is said while the line is gone, and what was removed.
+func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
+	step("open", b.Click("Depot mug"))
+	step("stage", b.Settled())
+	step("colour", b.Click("Colour"))
+	step("gone", b.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
+	step("amber", b.Click("Lamp amber"))
+	step("said", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "offline"`))
+	step("drawn", b.Drawn())
+	shot("offline")
+	step("back again", b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	step("saved", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
+	step("job", b.Click("Lisk Street Tramway shop"))
+	step("more", b.Click("More for Canvas tote"))
+	step("remove", b.Click("Remove"))
+	step("trash", b.Click("Removed pictures, 1"))
+	step("more", b.Do(chromedp.Evaluate(`document.querySelector("summary").scrollIntoView({ block: "center" })`, nil)))
+	step("drawn", b.Drawn())
+	shot("trash")
+	step("bring back", b.Click("Bring it back"))
 }
 
 // colourways fills a matrix, shows its sheet and the pictures of a part beside each other, and orders everything.
@@ -149,7 +178,6 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 		step("click", b.Do(e(input.MouseMoved), e(input.MousePressed).WithButton(input.Left).WithClickCount(1), e(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
 		settle()
 	}
-	listed := func() { step("areas", b.Until(`!!document.querySelector('[aria-label="Separate areas"]')`)) }
 
 	// Marks on the scarf with its fringe, cut out.
 	open("Conductor’s scarf")
@@ -162,16 +190,6 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("checks", b.Click("Chequered ground"))
 	settle()
 	shot("isolate-marks")
-
-	// Like colours on the cap: what else was taken is listed.
-	open("Conductor’s cap")
-	key("l")
-	click(900, 470, 0)
-	click(700, 520, input.ModifierShift)
-	click(1250, 480, input.ModifierShift)
-	click(1000, 780, input.ModifierAlt)
-	listed()
-	shot("isolate-like")
 
 	// An outline on the tote.
 	open("Canvas tote")
@@ -201,10 +219,6 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("colour", b.Click("Colour"))
 	step("teal", b.Click("Harbour teal"))
 	settle()
-	step("isolate", b.Click("Isolate"))
-	step("picture", b.Click("Picture"))
-	settle()
-	shot("isolate-within")
 }
 
 // drawings shows a poster whose reds become another family with its tints, and a colour picked on every board of a map.
@@ -237,10 +251,7 @@ func drawings(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("picked", b.Until(`document.querySelector("[data-testid=picked]")?.textContent.startsWith("3 things")`))
 	step("drawn", b.Drawn())
 	shot("drawing-pick")
-	step("hide", b.Do(chromedp.KeyEvent("h")))
-	step("drawn", b.Drawn())
-	shot("drawing-hidden")
-	step("show", b.Do(chromedp.KeyEvent(kb.Escape)))
+	step("nothing picked", b.Do(chromedp.KeyEvent(kb.Escape)))
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("open", b.Click("Sticker"))
 	step("drawing", b.Until(`document.querySelector("[data-testid=drawing]")?.dataset.shown === "1"`))
