@@ -5,6 +5,7 @@ import type { Colourway, Job, Swatch } from "../api/client";
 import { same } from "../api/identity";
 import { freshName, isIn, withCell } from "../colourways";
 import { Button } from "../look/controls";
+import { CoverImage } from "../look/CoverImage";
 import { Disc } from "../look/Disc";
 import { Field } from "../look/Field";
 import type { JobEditing } from "./useJob";
@@ -90,7 +91,7 @@ export function Matrix({ job, editing }: Props) {
                 {left > 0 && <th aria-hidden style={{ minWidth: left * columnWidth, padding: 0 }} />}
                 {ways.map((w, n) => [w, left + n] as const).map(([w, i]) => (
                   <th key={w.id} scope="col" data-drop={`col ${w.id}`}>
-                    {job.pictures[0] && <img src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} alt="" loading="lazy" />}
+                    {job.pictures[0] && <CoverImage src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} />}
                     <Name
                       key={w.name}
                       aria-label={`Name of ${w.name}`}

@@ -5,6 +5,7 @@ import styled from "styled-components";
 import { api, explain, problemOf, type Job, type PictureSummary } from "../api/client";
 import { Cover, Grid } from "../jobs/JobsPage";
 import { Button, Notice } from "../look/controls";
+import { CoverImage } from "../look/CoverImage";
 import { Field } from "../look/Field";
 import { More } from "../look/More";
 import { follow } from "../router";
@@ -62,7 +63,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
           <li key={p.id}>
             <a href={`/pictures/${p.id}`} onClick={follow(`/pictures/${p.id}`)} aria-label={p.name}>
               <Cover>
-                <img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
+                <CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
               </Cover>
             </a>
             <Below>
@@ -104,7 +105,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
           <Grid aria-label="Removed pictures">
             {job.trash.map((p) => (
               <li key={p.id}>
-                <Cover style={{ opacity: 0.55 }}><img src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} alt="" loading="lazy" /></Cover>
+                <Cover style={{ opacity: 0.55 }}><CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} /></Cover>
                 <Below>
                   <div>
                     <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>

@@ -4,6 +4,7 @@ import { FileTrigger, MenuItem, MenuTrigger, Popover } from "react-aria-componen
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { CoverImage } from "../look/CoverImage";
 import { Field } from "../look/Field";
 import { More } from "../look/More";
 import { follow, go } from "../router";
@@ -97,7 +98,7 @@ export function JobsPage() {
             <li key={j.id}>
               {which === "trash" ? (
                 <div>
-                  <Cover style={{ opacity: 0.55 }}>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
+                  <Cover style={{ opacity: 0.55 }}>{j.cover && <CoverImage src={`/api/pictures/${j.cover}/cover?size=480`} />}</Cover>
                   <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
                 </div>
               ) : (
@@ -105,7 +106,7 @@ export function JobsPage() {
                   href={`/jobs/${j.id}`}
                   onClick={follow(`/jobs/${j.id}`)}
                 >
-                  <Cover>{j.cover && <img src={`/api/pictures/${j.cover}/cover?size=480`} alt="" loading="lazy" />}</Cover>
+                  <Cover>{j.cover && <CoverImage src={`/api/pictures/${j.cover}/cover?size=480`} />}</Cover>
                   <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
                 </a>
               )}

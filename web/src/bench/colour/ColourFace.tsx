@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import styled from "styled-components";
 import { api, unwrap, type Part, type PartProof, type Swatch } from "../../api/client";
+import { keyOf } from "../../api/identity";
 import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
@@ -26,7 +27,7 @@ export function ColourFace(p: {
 }) {
   const { part, proof } = p;
   const values = useQuery({
-    queryKey: ["values", p.picture, part?.id, JSON.stringify([part?.picks, part?.edge])],
+    queryKey: ["values", p.picture, part?.id, keyOf([part?.picks, part?.edge])],
     enabled: part?.settings.method === "curves",
     queryFn: () => unwrap(api.GET("/api/pictures/{picture}/histogram", { params: { path: { picture: p.picture }, query: { of: "values", part: part?.id } } })),
   });
@@ -34,7 +35,7 @@ export function ColourFace(p: {
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   return (
     <Face>
-      <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={proof?.want_hex} />
+      <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={part.target.css ? (named?.hex ?? proof?.want_hex) : undefined} />
       <Ends>
         <div>
           <b>In the picture</b>
@@ -44,7 +45,7 @@ export function ColourFace(p: {
         <div>
           <b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b>
           <br />
-          <span className="num">{part.target.css ? lab(proof?.want) : ""}</span>
+          <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
       </Ends>
       <Swatches role="group" aria-label="Colours of the palette">
