@@ -47,6 +47,6 @@ func TestADrawingIsRecolouredAsIfDrawnAnew(t *testing.T) {
 		for i := range 300 * 200 {
 			worst = math.Max(worst, colour.DeltaE00(lab(r.After, i), lab(want, i)))
 		}
-		assert.Less(t, worst, 2.5, "%s ground", name)
+		assert.Less(t, worst, 1.1, "%s ground", name)
 	}
 }

@@ -107,7 +107,7 @@ export function DrawingPage({ id }: { id: string }) {
   }, [flat, before, view, shownDoc]);
   const pixels = useMemo(() => before && { before, now }, [before, now]);
   const parts = shownDoc.parts;
-  const part = parts.find((p) => p.id === at) ?? parts[0];
+  const part = parts.find((p) => p.id === at) ?? parts.find((p) => !p.family?.held) ?? parts[0];
   const proof = shown?.proofs.find((q) => q.id === part?.id);
   const d = drawing.data;
   const boards = useMemo(() => d?.boards ?? [], [d]);
