@@ -171,3 +171,34 @@ func TestAJobsEditsOutliveAReload(t *testing.T) {
 	require.Eventually(t, func() bool { return len(get[[]delivery](t, s.url()+"/api"+path+"/deliveries")) > 0 }, 20e9, 20e6)
 	require.Equal(t, 3, ways(), "what was on its way is stored before the order")
 }
+
+// After an outage what is shown is of what is set: the proof is asked for again, and no alert stays. What cannot be done meanwhile says so.
+func TestAfterAnOutageTheProofIsOfWhatIsSet(t *testing.T) {
+	s := newServer(t)
+	b := open(t)
+	openMug(t, b, s)
+	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
+	require.NoError(t, b.Settled())
+	require.NoError(t, b.Click("Colour"))
+	require.NoError(t, b.Click("Harbour teal"))
+	require.NoError(t, b.Until(`document.querySelector("[data-saving]").dataset.saving === "saved"`))
+	require.NoError(t, b.Click("Proof"))
+	const figures = `document.querySelector("[role=tabpanel]:not([inert])").textContent`
+	require.NoError(t, b.Until(figures+`.includes("Lab 41 ")`))
+	require.NoError(t, b.Click("Colour"))
+	s.kill()
+	require.NoError(t, b.Click("Lamp amber"))
+	require.NoError(t, b.Until(`document.querySelector("[data-saving]").dataset.saving === "offline"`))
+	require.NoError(t, b.Until(`document.body.innerText.includes("does not answer")`))
+	require.NoError(t, b.Click("Sample"))
+	x, y, err := b.OnStage(300, 800, w, h)
+	require.NoError(t, err)
+	require.NoError(t, b.Do(chromedp.MouseClickXY(x, y)))
+	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alert], [role=status]")].some((n) => n.textContent.includes("does not answer"))`), "sampling says why it does not")
+	s.start()
+	require.NoError(t, b.Until(`document.querySelector("[data-saving]").dataset.saving === "saved"`))
+	require.NoError(t, b.Do(chromedp.KeyEvent(kb.Escape)))
+	require.NoError(t, b.Click("Proof"))
+	require.NoError(t, b.Until(figures+`.includes("Lab 71 ")`), "the figures are amber's")
+	require.NoError(t, b.Until(`!document.body.innerText.includes("does not answer")`), "and no alert is left")
+}

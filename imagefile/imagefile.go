@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 	"strings"
 	"sync"
 	"time"
@@ -203,7 +204,11 @@ func Decode(path, raw string, lim Limits) (Info, error) {
 		lastError()
 		return info, rejected("decoding took longer than %s; the file may be made to be slow", lim.Time)
 	default:
-		return info, rejected("the %s file is damaged: %s", name(info.Format), lastError())
+		msg := lastError()
+		if strings.Contains(msg, "write failed") { // libvips' word for a disk that takes no more
+			return info, fmt.Errorf("there is no room to unpack the picture: %s; free some on the disk of %s", msg, filepath.Dir(raw))
+		}
+		return info, rejected("the %s file is damaged: %s", name(info.Format), msg)
 	}
 	info.Width, info.Height, info.Bands = int(c.width), int(c.height), int(c.bands)
 	return info, nil

@@ -215,3 +215,40 @@ func TestArtworkOnTheCommandLine(t *testing.T) {
 		assert.Equal(t, strings.Count(string(was), held), strings.Count(string(is), held), "%s is held", held)
 	}
 }
+
+// A file that is there already is not touched when another one cannot be written in its place: the disk is full, say.
+func TestAFileThatCannotBeReplacedStays(t *testing.T) {
+	dir := t.TempDir()
+	poster := filepath.Join("..", "..", "demo", "artwork", "poster.svg")
+	list := filepath.Join(dir, "families.json")
+	code, msg := episema(t, "artwork", "colours", "--in", poster, "--families", "4", "--out", list)
+	require.Equal(t, 0, code, msg)
+	for _, args := range [][]string{
+		{"artwork", "colours", "--in", poster, "--families", "4"},
+		{"artwork", "recolour", "--in", poster, "--families", list},
+		{"recolour", "--photo", filepath.Join("..", "..", "demo", "pictures", "depot-mug.png"), "--mask", filepath.Join("..", "..", "demo", "truth", "mug-mask.png"), "--target", "#1d6a72"},
+	} {
+		ending := ".svg"
+		if args[0] == "recolour" {
+			ending = ".png"
+		}
+		out := filepath.Join(dir, "there"+ending)
+		require.NoError(t, os.WriteFile(out, []byte("what was there"), 0o600))
+		// Files of more than a block cannot be written, as on a disk that is full.
+		cmd := exec.Command("bash", append([]string{"-c", `ulimit -f 1; trap "" XFSZ; exec "$@"`, "-", os.Args[0]}, append(args, "--out", out)...)...)
+		cmd.Env = append(os.Environ(), "EPISEMA_AS_COMMAND=1")
+		said, err := cmd.CombinedOutput()
+		require.Error(t, err, "%v: %s", args, said)
+		require.NotContains(t, string(said), "flag", "%v", args)
+		require.NotContains(t, string(said), "damaged", "a disk that is full is no fault of the file")
+		b, err := os.ReadFile(out)
+		require.NoError(t, err, "%v", args)
+		assert.Equal(t, "what was there", string(b), "%v", args)
+		left, err := filepath.Glob(filepath.Join(dir, "*"))
+		require.NoError(t, err)
+		for _, f := range left {
+			assert.NotContains(t, f, ".tmp", "nothing half written is left")
+		}
+		require.NoError(t, os.Remove(out))
+	}
+}
