@@ -93,7 +93,11 @@ func (c *compiler) found() (*found, error) {
 			// The likeliest that is another one: what it shares with those that were taken counts against it.
 			best, next := 0.0, -1
 			var seen []uint8
-			for k := -1; k < len(all); k++ {
+			last := len(all)
+			if len(f.labels) == SubjectCandidates-1 && !slices.ContainsFunc(taken, func(o []uint8) bool { return overlap(o, at) >= sameThing }) {
+				last = 0 // the cut in the pixels is always one of them: no set of regions follows smooth things as closely
+			}
+			for k := -1; k < last; k++ {
 				t, l := own, at
 				if k >= 0 {
 					t = all[k]
