@@ -66,8 +66,15 @@ func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
 		return all
 	}
 	require.Eventually(t, func() bool { return strings.Contains(kept(), `"harbour"`) && strings.Contains(kept(), `"night"`) }, 10*time.Second, 50*time.Millisecond)
-	// One is closed. What it had is not lost: who opens the picture next finds it.
+	// One is closed. What it had is not lost: who opens the picture next, once the browser has ended it, finds it.
+	name, err := drive.Eval[string](other, `sessionStorage.getItem("episema.tab")`)
+	require.NoError(t, err)
 	other.Close()
+	require.Eventually(t, func() bool {
+		held, err := drive.Eval[string](b, `(navigator.locks.query().then((q) => { window.held = q.held.map((l) => l.name).join() }), window.held ?? "?")`)
+		require.NoError(t, err)
+		return held != "?" && !strings.Contains(held, "episema.tab."+name)
+	}, 20*time.Second, 50*time.Millisecond, "the tab is gone")
 	assert.Contains(t, kept(), `"night"`)
 	s.start()
 	require.Eventually(t, func() bool {
