@@ -167,6 +167,18 @@ describe("DocumentStore", () => {
     expect(w.history.map(names)).toEqual(["", "mug", "mug cap"]);
   });
 
+  it("finds what a closed tab left behind what the tab itself had stored already", async () => {
+    const w = new Fake();
+    w.elsewhere("mug");
+    const left = [{ base: 1, waiting: [{ label: "add", document: { parts: [part("mug")] } }] }, { base: 1, waiting: [{ label: "add", document: { parts: [part("cap")] } }] }];
+    w.kept = () => Promise.resolve(left.shift());
+    const { s } = await opened(w);
+    expect(s.shown.theirs).toBeDefined(); // it was made on what the picture was before
+    s.settle(true);
+    await settled(s);
+    expect(names(w.document)).toBe("cap");
+  });
+
   it("asks whose edits stay where somebody else was first, and loses neither", async () => {
     for (const mine of [true, false]) {
       const w = new Fake();

@@ -144,13 +144,16 @@ export class DocumentStore {
       try {
         const p = fetched ?? (await this.world.get());
         fetched = undefined;
-        const k = await this.world.kept();
-        // Of what waits, the server may have some already: only its answer did not arrive before the page went.
-        const stored = k ? k.waiting.findLastIndex((w) => same(w.document, p.document)) : -1;
-        if (k && stored >= 0) {
+        let k = await this.world.kept();
+        while (k) {
+          // Of what waits, the server may have some already: only its answer did not arrive before the page went.
+          const stored = k.waiting.findLastIndex((w) => same(w.document, p.document));
+          if (stored < 0) break;
           k.base = p.revision;
           k.waiting.splice(0, stored + 1);
           this.world.keep(k);
+          if (k.waiting.length > 0) break;
+          k = await this.world.kept(); // and what a tab that is closed has left
         }
         const more = (k?.waiting ?? []).map((w): Step => ({ kind: "edit", ...w, change: () => w.document }));
         this.queue.unshift(...more);

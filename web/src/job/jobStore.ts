@@ -121,13 +121,17 @@ export class JobStore {
   }
 
   /** Finds what a page before did not get stored. */
-  private async look() {
+  private async look(): Promise<void> {
     this.looked = true;
     const all = await this.world.kept();
     const from = this.shown.stored && bare(contentOf(this.shown.stored));
     // Of what waits, the server may have some already: only its answer did not arrive before the page went.
     const left = all.slice(all.findLastIndex((k) => same(k.after, from)) + 1);
     if (all.length === 0) return;
+    if (left.length === 0) {
+      this.save();
+      return this.look(); // and what a tab that is closed has left
+    }
     const again = left.map((k): Step => ({ kind: "edit", label: k.label, kept: k, change: (c) => merge<Content>(k.before, k.after, c), done: () => undefined }));
     this.queue.unshift(...again);
     this.save();
