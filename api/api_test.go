@@ -314,6 +314,16 @@ func TestAProbeSaysTheColourInOrder(t *testing.T) {
 	}
 }
 
+// A call is bounded by its length, whatever it holds.
+func TestACallOfAnyLengthIsNotRead(t *testing.T) {
+	srv, _ := serve(t)
+	body := `{"name":"A job"` + strings.Repeat(" ", 65<<20) + "}"
+	res, err := http.Post(srv.URL+"/api/jobs", "application/json", strings.NewReader(body))
+	require.NoError(t, err)
+	defer res.Body.Close()
+	assert.Equal(t, http.StatusRequestEntityTooLarge, res.StatusCode)
+}
+
 func TestAFileThatIsNotDoneIsNotServed(t *testing.T) {
 	srv, s := serve(t)
 	ctx := context.Background()
