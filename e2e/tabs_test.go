@@ -76,11 +76,14 @@ func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
 		return held != "?" && !strings.Contains(held, "episema.tab."+name)
 	}, 20*time.Second, 50*time.Millisecond, "the tab is gone")
 	assert.Contains(t, kept(), `"night"`)
+	// The page goes before it hears that its own edit is stored: it finds that, and then what the closed tab has left.
+	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 900, -1, -1)))
 	s.start()
 	require.Eventually(t, func() bool {
 		p := get[picture](t, s.url()+"/api/pictures/"+id).Document
 		return len(p.Parts) == 1 && p.Parts[0].Target.PaletteID == "harbour"
 	}, 20*time.Second, 100*time.Millisecond)
+	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 	require.NoError(t, b.Do(chromedp.Navigate(s.url()+"/pictures/"+id)))
 	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alertdialog], [role=alert]")].some((n) => n.textContent.includes("elsewhere") || n.textContent.includes("changed"))`), "the other tab's edit was made on what the picture was before: it is asked about")
 }
