@@ -9,7 +9,6 @@ import (
 
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
@@ -121,7 +120,6 @@ func TestNoInterruptionLosesAnEdit(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, said, "%d: %s", n, what)
 	}
-	assert.LessOrEqual(t, len(count), *interruptions)
 	t.Logf("%d interruptions %v; %d edits were shown as saved before one", *interruptions, count, shown)
 }
 

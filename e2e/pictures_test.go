@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -29,7 +30,7 @@ func TestPicturesAreRenamedMovedRemovedAndBroughtBack(t *testing.T) {
 		t.Helper()
 		require.Eventually(t, func() bool { n := names(); return fmt.Sprint(n[:len(want)]) == fmt.Sprint(want) }, 20*time.Second, 50*time.Millisecond, "%s: %v", what, names())
 		// The page shows the same order.
-		e.do(what, e.b.Until(fmt.Sprintf(`[...document.querySelectorAll("section[aria-label=Pictures] li > a")].map((a) => a.ariaLabel).slice(0, %d).join() === %q`, len(want), joined(want))))
+		e.do(what, e.b.Until(fmt.Sprintf(`[...document.querySelectorAll("section[aria-label=Pictures] li > a")].map((a) => a.ariaLabel).slice(0, %d).join() === %q`, len(want), strings.Join(want, ","))))
 	}
 	all := names()
 	menu := func(picture, what string) {
@@ -66,17 +67,6 @@ func TestPicturesAreRenamedMovedRemovedAndBroughtBack(t *testing.T) {
 	e.click("Bring The tote, seen anew back")
 	became("brought back where it was", "The tote, seen anew", all[0])
 	e.do("no trash", e.b.Until(`!document.querySelector("summary")`))
-}
-
-func joined(s []string) string {
-	out := ""
-	for i, v := range s {
-		if i > 0 {
-			out += ","
-		}
-		out += v
-	}
-	return out
 }
 
 // A part that gets its name keeps what it became in each colourway.

@@ -95,7 +95,11 @@ func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
 		}
 		return err == nil
 	}
-	require.True(t, asked() || asked() || asked(), "the other tab's edit was made on what the picture was before: it is asked about")
+	found := false
+	for n := 0; n < 3 && !found; n++ {
+		found = asked()
+	}
+	require.True(t, found, "the other tab's edit was made on what the picture was before: it is asked about")
 }
 
 // Many open pictures cost one connection together: the last is ready like the first, and hears of edits of the first.

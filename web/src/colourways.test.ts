@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Colourway, Document } from "./api/client";
-import { inColourway, isIn, moved, rowOf, withCell } from "./colourways";
+import { inColourway, isIn, movedCells, rowOf, withCell } from "./colourways";
 
 const cell = (css: string) => ({ target: { css } });
 const way = (cells: Colourway["cells"]): Colourway => ({ id: "w", name: "W", cells });
@@ -22,7 +22,7 @@ describe("rows", () => {
   });
 
   it("keep what a part became when it gets a name, and never take that of another", () => {
-    const [to, taken] = moved([way({ "#a": cell("#111111") }), way({ "#a": cell("#111111"), Body: cell("#222222") })], "#a", "Body");
+    const [to, taken] = movedCells([way({ "#a": cell("#111111") }), way({ "#a": cell("#111111"), Body: cell("#222222") })], "#a", "Body");
     expect(to?.cells.Body?.target.css).toBe("#111111");
     expect(to?.cells["#a"]?.target.css).toBe("#111111"); // undo of the name finds it
     expect(taken?.cells.Body?.target.css).toBe("#222222");

@@ -7,7 +7,7 @@ export const rowOf = (p: Pick<Part, "id" | "name" | "unnamed">): string => (p.un
 export const isIn = (row: { key: string }, p: { id: string; name: string }): boolean => row.key === `#${p.id}` || row.key === p.name.trim();
 
 /** The colourways with a part's cells in the row it goes to: what it became in each goes with it, where that row has none yet. */
-export function moved(ways: Colourway[], from: string, to: string): Colourway[] {
+export function movedCells(ways: Colourway[], from: string, to: string): Colourway[] {
   return ways.map((w) => {
     const cell = w.cells[from];
     return cell && !w.cells[to] ? { ...w, cells: { ...w.cells, [to]: cell } } : w;

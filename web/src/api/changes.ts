@@ -1,4 +1,5 @@
 import type { Change, Document } from "./client";
+import { isBag } from "./identity";
 
 /** The most operations that the server takes at once; what needs more is sent whole. */
 const mostChanges = 1000;
@@ -6,10 +7,6 @@ const mostChanges = 1000;
 /** From so many operations within one list on, the list is shorter sent whole. */
 const mostInList = 24;
 
-type Value = unknown;
-type Bag = Record<string, Value>;
-
-const isBag = (v: Value): v is Bag => typeof v === "object" && v !== null && !Array.isArray(v);
 const escaped = (step: string) => step.replaceAll("~", "~0").replaceAll("/", "~1");
 
 /**
@@ -22,7 +19,7 @@ export function changesOf(base: Document, next: Document): Change[] | undefined 
   return out.length > mostChanges ? undefined : out;
 }
 
-function walk(a: Value, b: Value, path: string, out: Change[]) {
+function walk(a: unknown, b: unknown, path: string, out: Change[]) {
   if (Object.is(a, b)) return;
   if (Array.isArray(a) && Array.isArray(b)) return list(a, b, path, out);
   if (!isBag(a) || !isBag(b)) {
@@ -38,9 +35,9 @@ function walk(a: Value, b: Value, path: string, out: Change[]) {
 }
 
 /** Whether two items of lists are one thing, changed perhaps. */
-const sameThing = (a: Value, b: Value) => Object.is(a, b) || (isBag(a) && isBag(b) && a.id !== undefined && a.id === b.id);
+const sameThing = (a: unknown, b: unknown) => Object.is(a, b) || (isBag(a) && isBag(b) && a.id !== undefined && a.id === b.id);
 
-function list(a: Value[], b: Value[], path: string, out: Change[]) {
+function list(a: unknown[], b: unknown[], path: string, out: Change[]) {
   const mine: Change[] = [];
   let from = 0;
   while (from < a.length && from < b.length && sameThing(a[from], b[from])) from++;

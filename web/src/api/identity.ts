@@ -1,3 +1,6 @@
+/** An object that is no list. */
+export const isBag = (v: unknown): v is Record<string, unknown> => typeof v === "object" && v !== null && !Array.isArray(v);
+
 /** How many different values are remembered by what they hold. */
 const mostKnown = 200000;
 

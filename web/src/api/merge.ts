@@ -1,9 +1,7 @@
-import { same } from "./identity";
+import { isBag, same } from "./identity";
 
-type Bag = Record<string, unknown>;
-type Item = Bag & { id: unknown };
+type Item = Record<string, unknown> & { id: unknown };
 
-const isBag = (v: unknown): v is Bag => typeof v === "object" && v !== null && !Array.isArray(v);
 const isItems = (v: unknown): v is Item[] => Array.isArray(v) && v.every((q) => isBag(q) && q.id !== undefined);
 
 /**

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { inColourway, moved, rowOf, withCell } from "../colourways";
+import { inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
@@ -356,7 +356,7 @@ export function BenchPage({ id }: { id: string }) {
           onCarry={() => setCarrying(true)}
           onRename={(p, name) => {
             const q = doc.document.parts.find((x) => x.id === p);
-            if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename part", (c) => ({ ...c, colourways: moved(c.colourways, rowOf(q), name) }));
+            if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename part", (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
             change("rename part", p, { name, unnamed: undefined });
           }}
           onHide={(p, hidden) => change(hidden ? "leave part for now" : "paint part again", p, { hidden })}

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
-import styled from "styled-components";
 import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
+import { Chip, Ground, Hint } from "./stageLook";
 import { KeyCursor, fromKeys, type Does } from "./keyCursor";
 import { Fingers } from "./fingers";
 import type { Gesture } from "./isolate/gestures";
@@ -37,38 +37,6 @@ export interface StageHandle {
   /** The size of the stage in device pixels. */
   size: () => { width: number; height: number };
 }
-
-const Ground = styled.main`
-  position: relative;
-  overflow: hidden;
-  min-width: 0;
-  min-height: 0;
-  touch-action: none;
-  canvas { position: absolute; inset: 0; width: 100%; height: 100%; outline-offset: -4px; }
-`;
-const Chip = styled.span`
-  position: absolute;
-  top: 12px;
-  font-size: 11px;
-  background: rgba(20, 20, 20, 0.8);
-  color: #fff;
-  padding: 2px 8px;
-  border-radius: 4px;
-  pointer-events: none;
-`;
-const Hint = styled.div`
-  position: absolute;
-  left: 50%;
-  bottom: 16px;
-  transform: translateX(-50%);
-  background: rgba(20, 20, 20, 0.84);
-  color: #fff;
-  border-radius: 8px;
-  padding: 6px 12px;
-  font-size: 12px;
-  white-space: nowrap;
-  pointer-events: none;
-`;
 
 interface Props {
   ref?: Ref<StageHandle>;

@@ -187,7 +187,9 @@ describe("DocumentStore", () => {
       s.edit("add", add("mine"));
       await vi.waitFor(() => expect(s.shown.theirs).toBeDefined(), { interval: 1 });
       expect(names(s.shown.document)).toBe("mine");
+      expect(s.stuck).toBe(true); // an order does not wait for hands
       s.settle(mine);
+      expect(s.stuck).toBe(false);
       await settled(s);
       expect(names(w.document)).toBe(mine ? "mine" : "theirs");
       expect(names(s.shown.document)).toBe(names(w.document));

@@ -94,6 +94,11 @@ export class DocumentStore {
     return this.queue.length;
   }
 
+  /** What waits is waiting for the hands to say whose edits stay. */
+  get stuck() {
+    return this.conflict;
+  }
+
   /** Whether what waits would be lost with this tab. */
   get atRisk() {
     return this.queue.length > 0 && !this.safe;
@@ -161,6 +166,7 @@ export class DocumentStore {
         this.take(p);
         if (k && more.length > 0 && k.base !== p.revision) {
           this.conflict = true;
+          this.onRest();
           this.show({ theirs: p });
         } else void this.flush();
       } catch (e) {
@@ -241,6 +247,7 @@ export class DocumentStore {
       return true;
     }
     this.conflict = true;
+    this.onRest();
     this.show({ theirs: answer.newer });
     return false;
   }

@@ -7,6 +7,8 @@ interface Sending {
   readonly open: boolean;
   /** Edits that the server does not have yet. */
   readonly waiting: number;
+  /** It waits for the hands, not for the line. */
+  readonly stuck: boolean;
   /** What waits would be lost with this tab. */
   readonly atRisk: boolean;
 }
@@ -15,19 +17,23 @@ interface Sending {
 const stores = new Map<string, Sending>();
 const listeners = new Set<() => void>();
 let count = 0;
+let stuck = 0;
 
 /** Something about a store is another: one that no page shows and that has sent everything is let go. */
-function changed(name: string) {
-  const s = stores.get(name);
-  if (s && !s.open && s.waiting === 0) stores.delete(name);
-  count = [...stores.values()].reduce((n, s) => n + s.waiting, 0);
+function changed(name: string, s: Sending) {
+  if (s.open || s.waiting > 0) stores.set(name, s);
+  else stores.delete(name);
+  const waiting = (of: boolean) => [...stores.values()].reduce((n, q) => n + (q.stuck === of ? q.waiting : 0), 0);
+  [count, stuck] = [waiting(false), waiting(true)];
   for (const l of [...listeners]) l();
 }
 
 /** The store under a name: the one that is still sending, where its page was left a moment ago. */
 export function unsentStore<S extends Sending>(name: string, make: (changed: () => void) => S): S {
-  let s = stores.get(name) as S | undefined;
-  if (!s) stores.set(name, (s = make(() => changed(name))));
+  const there = stores.get(name) as S | undefined;
+  if (there) return there;
+  const s: S = make(() => changed(name, s));
+  stores.set(name, s);
   return s;
 }
 
@@ -39,10 +45,13 @@ const subscribe = (l: () => void) => {
   return () => { listeners.delete(l); };
 };
 
-/** How many edits, of any picture or job, the server does not have yet. */
+/** How many edits, of any picture or job, are on their way to the server. */
 export const useUnsent = () => useSyncExternalStore(subscribe, () => count);
 
-/** Resolves once the server has everything: an order is of what was seen. */
+/** How many edits wait until somebody says whose stay. */
+export const useStuck = () => useSyncExternalStore(subscribe, () => stuck);
+
+/** Resolves once nothing is on its way any more: an order is of what was seen. */
 export function allStored(): Promise<void> {
   return new Promise((done) => {
     const stop = subscribe(() => look());

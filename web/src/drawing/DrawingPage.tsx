@@ -8,7 +8,7 @@ import { DeliverDialog } from "../bench/DeliverDialog";
 import { useDocument } from "../bench/useDocument";
 import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
-import { freshName, inColourway, moved as movedCells, rowOf, withCell } from "../colourways";
+import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";

@@ -21,6 +21,17 @@ const Below = styled.div`
 /** A menu that closes gives the focus back to its button; a field that comes for it comes after that, in milliseconds. */
 const afterMenu = 80;
 
+const Whole = styled.section`display: grid; gap: 12px;`;
+const Title = styled.b`overflow-wrap: anywhere;`;
+const Facts = styled.div.attrs({ className: "num" })`color: var(--ink3);`;
+const Typed = styled(Field)`width: 100%;`;
+const Dots = styled(Button)`padding: 0 6px;`;
+const Gone = styled(Cover)`opacity: 0.55;`;
+const Trash = styled.details`
+  summary { cursor: default; color: var(--ink2); }
+  > p { color: var(--ink3); margin: 6px 0 10px; }
+`;
+
 const PartCount = ({ p }: { p: PictureSummary }) => <>{p.parts === 0 ? "no parts yet" : p.parts === 1 ? "1 part" : `${p.parts} parts`}</>;
 
 /** A job's pictures in their order: opened, renamed, moved, removed and brought back. */
@@ -55,7 +66,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
     setTimeout(() => triggers.current.get(p.id)?.focus());
   };
   return (
-    <section aria-label="Pictures" style={{ display: "grid", gap: 12 }}>
+    <Whole aria-label="Pictures">
       {problem && <Notice strong>{problem}</Notice>}
       {removed && <Notice>“{removed.name}” is removed. <Button onPress={() => bringBack(removed.id)}>Bring it back</Button></Notice>}
       <Grid>
@@ -69,13 +80,13 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
             <Below>
               <div>
                 {naming === p.id ? (
-                  <Field autoFocus aria-label="Name of the picture" defaultValue={p.name} maxLength={200} style={{ width: "100%" }} onFocus={(e) => e.target.select()} onBlur={(e) => named(p, e.target.value)}
+                  <Typed autoFocus aria-label="Name of the picture" defaultValue={p.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => named(p, e.target.value)}
                     onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); else if (e.key === "Escape") named(p, p.name); }} />
-                ) : <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>}
-                <div className="num" style={{ color: "var(--ink3)" }}><PartCount p={p} /> · {p.width} × {p.height}</div>
+                ) : <Title>{p.name}</Title>}
+                <Facts><PartCount p={p} /> · {p.width} × {p.height}</Facts>
               </div>
               <MenuTrigger>
-                <Button $kind="quiet" aria-label={`More for ${p.name}`} style={{ padding: "0 6px" }} ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}>⋯</Button>
+                <Dots $kind="quiet" aria-label={`More for ${p.name}`} ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}>⋯</Dots>
                 <Popover placement="bottom end">
                   <More
                     onAction={(k) => {
@@ -99,25 +110,25 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
         {children}
       </Grid>
       {job.trash.length > 0 && (
-        <details>
-          <summary style={{ cursor: "default", color: "var(--ink2)" }}>Removed pictures, {job.trash.length}</summary>
-          <p style={{ color: "var(--ink3)", margin: "6px 0 10px" }}>They can be brought back here for 30 days.</p>
+        <Trash>
+          <summary>Removed pictures, {job.trash.length}</summary>
+          <p>They can be brought back here for 30 days.</p>
           <Grid aria-label="Removed pictures">
             {job.trash.map((p) => (
               <li key={p.id}>
-                <Cover style={{ opacity: 0.55 }}><CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} /></Cover>
+                <Gone><CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} /></Gone>
                 <Below>
                   <div>
-                    <b style={{ overflowWrap: "anywhere" }}>{p.name}</b>
-                    <div className="num" style={{ color: "var(--ink3)" }}><PartCount p={p} /></div>
+                    <Title>{p.name}</Title>
+                    <Facts><PartCount p={p} /></Facts>
                   </div>
                   <Button $kind="quiet" aria-label={`Bring ${p.name} back`} onPress={() => bringBack(p.id)}>Bring back</Button>
                 </Below>
               </li>
             ))}
           </Grid>
-        </details>
+        </Trash>
       )}
-    </section>
+    </Whole>
   );
 }

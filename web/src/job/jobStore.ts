@@ -91,6 +91,8 @@ export class JobStore {
   get waiting() {
     return this.queue.length;
   }
+  /** Edits of a job are merged: nobody is asked. */
+  readonly stuck = false;
   get atRisk() {
     return this.queue.length > 0 && (!this.safe || this.queue.some((q) => q.kind === "inks"));
   }

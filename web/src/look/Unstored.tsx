@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
-import { useUnsent } from "../bench/unsentWork";
+import { useStuck, useUnsent } from "../bench/unsentWork";
 
 const Line = styled.div`
   position: fixed;
@@ -22,6 +22,7 @@ const worthSaying = 1000;
 export function Unstored() {
   const queries = useQueryClient();
   const n = useUnsent();
+  const stuck = useStuck();
   const [late, setLate] = useState(false);
   const before = useRef(0);
   const some = n > 0;
@@ -40,6 +41,7 @@ export function Unstored() {
   }, [n, queries]);
   return (
     <div role="status">
+      {stuck > 0 && !(some && late) && <Line data-stuck={stuck}>A picture was changed elsewhere while you worked on it: {stuck === 1 ? "1 edit waits" : `${stuck} edits wait`} until you open it and say whose stay. Orders are without {stuck === 1 ? "it" : "them"}.</Line>}
       {some && late && <Line data-unstored={n}>{n === 1 ? "1 edit is" : `${n} edits are`} not stored yet. {n === 1 ? "It is" : "They are"} kept here and sent again until the server answers; orders wait for {n === 1 ? "it" : "them"}.</Line>}
     </div>
   );
