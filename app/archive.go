@@ -174,8 +174,9 @@ func (s *Studio) ReadArchive(ctx context.Context, body io.Reader) (uuid.UUID, er
 		return uuid.Nil, err
 	}
 	pictures := make([]store.Filled, len(a.Pictures))
+	u := unpacking{s, entries, map[string]store.Picture{}, map[string][]byte{}}
 	for i, p := range a.Pictures {
-		if pictures[i], err = s.unpack(ctx, p, entries); err != nil {
+		if pictures[i], err = u.picture(ctx, p); err != nil {
 			return uuid.Nil, fmt.Errorf("the picture %q: %w", p.Name, err)
 		}
 	}
@@ -345,43 +346,71 @@ func verify(f *zip.File, name string, most int64) error {
 	return nil
 }
 
-// unpack stores the files of one picture of an archive.
-func (s *Studio) unpack(ctx context.Context, p ArchivedPicture, entries map[string]*zip.File) (store.Filled, error) {
+// unpacking stores the files of an archive, each once: a job often has one photo several times.
+type unpacking struct {
+	*Studio
+	entries   map[string]*zip.File
+	originals map[string]store.Picture
+	greys     map[string][]byte // hashes of masks and depth maps that are stored
+}
+
+func (u *unpacking) open(name string) (io.ReadCloser, error) { return u.entries["files/"+name].Open() }
+
+func (u *unpacking) original(ctx context.Context, p ArchivedPicture) (store.Picture, error) {
+	if o, ok := u.originals[p.File]; ok {
+		return o, nil
+	}
+	r, err := u.open(p.File)
+	if err != nil {
+		return store.Picture{}, err
+	}
+	defer r.Close()
+	o, err := u.take(ctx, p.Name, r)
+	if err == nil {
+		u.originals[p.File] = o
+	}
+	return o, err
+}
+
+func (u *unpacking) grey(ctx context.Context, name string) ([]byte, error) {
+	if sha, ok := u.greys[name]; ok {
+		return sha, nil
+	}
+	r, err := u.open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	path, done, err := u.spool(r, "archived-*")
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	if _, err := u.readers.ReadMask(ctx, path, 0, 0); err != nil {
+		return nil, err
+	}
+	sha, err := u.putFile(ctx, path)
+	if err == nil {
+		u.greys[name] = sha
+	}
+	return sha, err
+}
+
+// picture stores the files of one picture.
+func (u *unpacking) picture(ctx context.Context, p ArchivedPicture) (store.Filled, error) {
 	var out store.Filled
-	open := func(name string) (io.ReadCloser, error) { return entries["files/"+name].Open() }
-	r, err := open(p.File)
-	if err != nil {
+	var err error
+	if out.Picture, err = u.original(ctx, p); err != nil {
 		return out, err
-	}
-	out.Picture, err = s.take(ctx, p.Name, r)
-	r.Close()
-	if err != nil {
-		return out, err
-	}
-	put := func(name string) ([]byte, error) {
-		r, err := open(name)
-		if err != nil {
-			return nil, err
-		}
-		defer r.Close()
-		path, done, err := s.spool(r, "archived-*")
-		if err != nil {
-			return nil, err
-		}
-		defer done()
-		if _, err := s.readers.ReadMask(ctx, path, 0, 0); err != nil {
-			return nil, err
-		}
-		return s.putFile(ctx, path)
 	}
 	out.Name, out.Depth = p.Name, nil
 	if p.Depth != "" {
-		if out.Depth, err = put(p.Depth); err != nil {
+		if out.Depth, err = u.grey(ctx, p.Depth); err != nil {
 			return out, err
 		}
 	}
 	for _, m := range p.Masks {
-		sha, err := put(m.File)
+		sha, err := u.grey(ctx, m.File)
 		if err != nil {
 			return out, err
 		}

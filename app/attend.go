@@ -18,10 +18,11 @@ func (s *Studio) Work(ctx context.Context, queue *river.Client[pgx.Tx]) (stop fu
 	if err != nil {
 		return nil, err
 	}
-	if _, err := s.Store.ReleaseInterrupted(ctx); err != nil {
-		return nil, err
+	if _, err = s.Store.ReleaseInterrupted(ctx); err == nil {
+		err = queue.Start(context.WithoutCancel(ctx))
 	}
-	if err := queue.Start(context.WithoutCancel(ctx)); err != nil {
+	if err != nil {
+		here.Leave(context.WithoutCancel(ctx))
 		return nil, err
 	}
 	inner, end := context.WithCancel(context.WithoutCancel(ctx))

@@ -21,7 +21,11 @@ import (
 	"episema/internal/testdb"
 )
 
-var binary string
+var (
+	binary   string
+	seeded   string         // the folder of a server that holds the demo
+	chromium *drive.Browser // what every test has a profile of its own in
+)
 
 func TestMain(m *testing.M) {
 	os.Exit(func() int {
@@ -36,8 +40,31 @@ func TestMain(m *testing.M) {
 			fmt.Fprintf(os.Stderr, "%s\n", out)
 			return 1
 		}
+		seeded = filepath.Join(dir, "seeded")
+		if err := seed(); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return 1
+		}
+		if chromium, err = drive.Open(context.Background(), 1280, 800); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return 1
+		}
+		defer chromium.Close()
 		return m.Run()
 	}())
+}
+
+// seed makes the folder that the tests' servers begin with: making a database and bringing the demo in takes longer than
+// many a test.
+func seed() error {
+	s := &server{data: seeded, log: &syncBuffer{}}
+	if err := s.begin(); err != nil {
+		return err
+	}
+	if err := s.cmd.Process.Signal(os.Interrupt); err != nil {
+		return err
+	}
+	return s.cmd.Wait()
 }
 
 // server is the real binary with a database of its own.
@@ -70,10 +97,9 @@ func newServer(t *testing.T) *server {
 	t.Helper()
 	dir, err := testdb.Dir()
 	require.NoError(t, err)
-	l, err := net.Listen("tcp4", "127.0.0.1:0")
-	require.NoError(t, err)
-	s := &server{t: t, data: filepath.Join(dir, "data"), port: l.Addr().(*net.TCPAddr).Port, log: &syncBuffer{}}
-	require.NoError(t, l.Close())
+	s := &server{t: t, data: filepath.Join(dir, "data"), log: &syncBuffer{}}
+	out, err := exec.Command("cp", "-a", "--reflink=auto", seeded, s.data).CombinedOutput()
+	require.NoError(t, err, string(out))
 	t.Cleanup(func() {
 		s.stop()
 		if t.Failed() {
@@ -89,18 +115,38 @@ func (s *server) url() string { return fmt.Sprintf("http://127.0.0.1:%d", s.port
 
 func (s *server) start() {
 	s.t.Helper()
+	require.NoError(s.t, s.begin())
+}
+
+// begin starts the server, on a port of its own that it keeps, and waits until it answers.
+func (s *server) begin() error {
+	if s.port == 0 {
+		l, err := net.Listen("tcp4", "127.0.0.1:0")
+		if err != nil {
+			return err
+		}
+		s.port = l.Addr().(*net.TCPAddr).Port
+		if err := l.Close(); err != nil {
+			return err
+		}
+	}
 	s.cmd = exec.Command(binary, "serve", "--data", s.data, "--port", fmt.Sprint(s.port), "--seed", "../demo")
 	s.cmd.Stdout, s.cmd.Stderr = s.log, s.log
-	require.NoError(s.t, s.cmd.Start())
-	require.Eventually(s.t, func() bool {
+	if err := s.cmd.Start(); err != nil {
+		return err
+	}
+	for end := time.Now().Add(90 * time.Second); time.Now().Before(end); time.Sleep(30 * time.Millisecond) {
 		res, err := http.Get(s.url() + "/api/jobs")
 		if err != nil {
-			return false
+			continue
 		}
-		defer res.Body.Close()
 		_, err = io.Copy(io.Discard, res.Body)
-		return err == nil && res.StatusCode == 200
-	}, 90*time.Second, 50*time.Millisecond, "the server does not come up:\n%s", s.log)
+		res.Body.Close()
+		if err == nil && res.StatusCode == 200 {
+			return nil
+		}
+	}
+	return fmt.Errorf("the server does not come up:\n%s", s.log)
 }
 
 // kill ends the server as a power cut would; its database goes on.
@@ -136,7 +182,7 @@ func (s *server) databasePID() int {
 
 func open(t *testing.T) *drive.Browser {
 	t.Helper()
-	b, err := drive.Open(context.Background(), 1280, 800)
+	b, err := chromium.Profile(1280, 800)
 	require.NoError(t, err)
 	t.Cleanup(b.Close)
 	return b

@@ -9,6 +9,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"reflect"
 	"unsafe"
 
 	"episema/core/colour"
@@ -37,6 +38,10 @@ func newLUTs(s *colour.Space, bits int) *luts {
 	l := &luts{}
 	top := float64(int(1)<<bits - 1)
 	for c := range 3 {
+		if c > 0 && reflect.ValueOf(s.Decode[c]).Comparable() && s.Decode[c] == s.Decode[0] {
+			l.linear[c], l.coded[c] = l.linear[0], l.coded[0]
+			continue
+		}
 		l.linear[c] = make([]float32, int(top)+1)
 		for i := range l.linear[c] {
 			l.linear[c][i] = float32(s.Decode[c].Linear(float64(i) / top))

@@ -29,14 +29,19 @@ func (s *Store) PutBlob(ctx context.Context, r io.ReadSeeker) (sha []byte, size 
 			return err
 		}
 		buf := make([]byte, piece)
+		again := int64(0)
 		for n := 0; ; n++ {
 			k, err := io.ReadFull(r, buf)
+			again += int64(k)
 			if k > 0 {
 				if _, err := tx.Exec(ctx, `INSERT INTO blob_pieces (sha, n, data) VALUES ($1, $2, $3)`, sha, n, buf[:k]); err != nil {
 					return err
 				}
 			}
 			if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
+				if again != size {
+					return fmt.Errorf("a file of %d bytes had %d when it was read again to be stored", size, again)
+				}
 				return nil
 			}
 			if err != nil {

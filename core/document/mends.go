@@ -42,8 +42,11 @@ func (p *Picture) validateMends() error {
 				}
 			}
 		case "edge":
-			if !ids[m.Part] {
+			switch {
+			case !ids[m.Part]:
 				return &Error{where, "it mends a part that is not in this picture; take it out"}
+			case len(m.Strokes) > 0:
+				return &Error{where, "it mends an edge and has strokes; make a mend of the kind brush for these"}
 			}
 			if m.Box != nil {
 				for _, v := range m.Box {

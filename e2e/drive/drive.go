@@ -8,15 +8,18 @@ import (
 	"os"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/cdproto/target"
 	"github.com/chromedp/chromedp"
 )
 
-// Browser is a Chromium with an empty profile and one tab.
+// Browser is a tab of Chromium with an empty profile.
 type Browser struct {
-	Ctx   context.Context
-	close []func()
+	Ctx     context.Context
+	profile cdp.BrowserContextID // empty: the one Chromium was started with
+	close   []func()
 }
 
 // Open starts Chromium with a window of the size.
@@ -41,12 +44,40 @@ func Open(ctx context.Context, width, height int) (*Browser, error) {
 	return b, nil
 }
 
-// Tab opens another tab of the same browser.
-func (b *Browser) Tab() (*Browser, error) {
-	tab, stop := chromedp.NewContext(b.Ctx)
-	t := &Browser{Ctx: tab, close: []func(){stop}}
+// Profile opens a tab in the same Chromium that shares nothing with the others: an empty profile of its own.
+func (b *Browser) Profile(width, height int) (*Browser, error) {
+	chrome := cdp.WithExecutor(b.Ctx, chromedp.FromContext(b.Ctx).Browser)
+	profile, err := target.CreateBrowserContext().Do(chrome)
+	if err != nil {
+		return nil, err
+	}
+	end := func() { _ = target.DisposeBrowserContext(profile).Do(chrome) } // Chromium ends some time later anyway
+	p, err := (&Browser{Ctx: b.Ctx, profile: profile}).tab(true)
+	if err != nil {
+		end()
+		return nil, err
+	}
+	p.close = append([]func(){end}, p.close...)
+	if err := chromedp.Run(p.Ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		p.Close()
+		return nil, err
+	}
+	return p, nil
+}
+
+// tab opens a tab with the same profile. The first of a profile needs a window of its own.
+func (b *Browser) tab(window bool) (*Browser, error) {
+	id, err := target.CreateTarget("about:blank").WithBrowserContextID(b.profile).WithNewWindow(window).Do(cdp.WithExecutor(b.Ctx, chromedp.FromContext(b.Ctx).Browser))
+	if err != nil {
+		return nil, err
+	}
+	tab, stop := chromedp.NewContext(b.Ctx, chromedp.WithTargetID(id))
+	t := &Browser{Ctx: tab, profile: b.profile, close: []func(){stop}}
 	return t, chromedp.Run(tab)
 }
+
+// Tab opens another tab of the same browser.
+func (b *Browser) Tab() (*Browser, error) { return b.tab(false) }
 
 // Close ends the browser and removes its profile.
 func (b *Browser) Close() {

@@ -1,6 +1,6 @@
 // Makes conversions.json with the npm library culori (MIT), which knows nothing of this project:
 //
-//	npm install --prefix /tmp/colours culori && NODE_PATH=/tmp/colours/node_modules node conversions.mjs > conversions.json
+//	npm install --prefix /tmp/colours culori@4.0.2 && NODE_PATH=/tmp/colours/node_modules node conversions.mjs > conversions.json
 //
 // Each row: a CSS notation, its CIELAB D50, its Oklab, and its CIEDE2000 (in CIELAB D50) to the row before.
 import { createRequire } from "node:module";

@@ -1,6 +1,6 @@
 // Makes gamut.json with the npm library culori (MIT), which knows nothing of this project:
 //
-//	npm install --prefix /tmp/colours culori && NODE_PATH=/tmp/colours/node_modules node gamut.mjs > gamut.json
+//	npm install --prefix /tmp/colours culori@4.0.2 && NODE_PATH=/tmp/colours/node_modules node gamut.mjs > gamut.json
 //
 // Each row: a colour in Oklch that sRGB cannot show, and what the gamut mapping of CSS Color 4 (section 13.2, bisection of Oklch
 // chroma with a just noticeable difference of 0.02) makes of it in coded sRGB.
