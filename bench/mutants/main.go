@@ -3,6 +3,11 @@
 // are run.
 //
 //	go run ./bench/mutants [-only regexp] [-sample n -seed s]
+//
+// With -chance it does not take the list: it breaks so many operators of each package, drawn by chance, and prints the share
+// that the package's own tests notice.
+//
+//	go run ./bench/mutants -chance 40 [-seed s] core/colour core/proof
 package main
 
 import (
@@ -38,6 +43,7 @@ const longest = 10 * time.Minute // of one run of tests
 
 func main() {
 	only, sample, seed := flag.String("only", "", "of these names"), flag.Int("sample", 0, "so many of them, by chance"), flag.Uint64("seed", 1, "of that chance")
+	chance := flag.Int("chance", 0, "break so many operators of each package that is named, instead of the list")
 	flag.Parse()
 	var all []mutant
 	check(json.Unmarshal(list, &all))
@@ -62,6 +68,10 @@ func main() {
 	for _, made := range []string{"web/node_modules", "web/dist"} {
 		check(os.RemoveAll(filepath.Join(dir, made)))
 		check(os.Symlink(filepath.Join(here, made), filepath.Join(dir, made)))
+	}
+	if *chance > 0 {
+		check(byChance(dir, flag.Args(), *chance, *seed))
+		return
 	}
 	for _, m := range all {
 		text, err := os.ReadFile(filepath.Join(dir, m.File))

@@ -189,3 +189,76 @@ func TestTheOldCastIsTurnedToTheNewColour(t *testing.T) {
 	most, _, _ = grey.Most()
 	assert.Zero(t, most, "a grey thing throws none")
 }
+
+// Zoomed out, the brush does what it does at full size: the half of what it made there is what it makes of the half.
+func TestTheBrushZoomedOutIsTheBrushSeenSmaller(t *testing.T) {
+	full, _, part := wall(240, 200, colour.RGB{0.5, 0.05, 0.05})
+	small := raster.Half(full)
+	shown := raster.NewMask(120, 100)
+	for y := range 100 {
+		for x := range 120 {
+			shown.Pix[y*120+x] = part.Pix[2*y*240+2*x]
+		}
+	}
+	before := append([]float32(nil), small.Pix...)
+	s := Stroke{Radius: 14, Strength: 0.8, Points: [][2]float64{{112, 30}, {124, 100}, {121, 170}}}
+	s.Apply(full, part, raster.Place{}, nil)
+	s.Apply(small, shown, raster.Place{Step: 2}, nil)
+	want := raster.Half(full)
+	for x := 0; x < 118; x += 3 { // column by column: where the stroke lies, and where it does not
+		r := raster.Rect{X0: x, X1: x + 3, Y0: 20, Y1: 80}
+		level := func(p *raster.RGB) float64 { return mean(p, r, func(_ int, v float32) float64 { return float64(v) }) }
+		assert.InDelta(t, level(want), level(small), 0.006, "columns from %d", x)
+	}
+	moved := 0
+	for i, v := range small.Pix {
+		if v != before[i] {
+			moved++
+			x, y := float64(i/3%120)*2+1, float64(i/360)*2+1
+			d := math.Min(raster.ToSegment(x, y, s.Points[0], s.Points[1]), raster.ToSegment(x, y, s.Points[1], s.Points[2]))
+			require.Less(t, d, s.Radius+2, "nothing moves outside the tip")
+		}
+	}
+	assert.Greater(t, moved, 3*400)
+}
+
+// A cast found on a smaller level is that of the full size, lies where that lies, and its strongest place is said in
+// pixels of the full size.
+func TestACastIsTheSameOnASmallerLevel(t *testing.T) {
+	pic, part := floor(colour.RGB{0.5, 0.06, 0.05}, 0.35)
+	half := raster.NewMask(150, 120)
+	for i := range half.Pix {
+		half.Pix[i] = part.Pix[2*(i/150)*300+2*(i%150)]
+	}
+	full := FindCast(pic, part, part, colour.RGB{0.5, 0.06, 0.05}, 1, 60)
+	small := FindCast(raster.Half(pic), half, half, colour.RGB{0.5, 0.06, 0.05}, 2, 60)
+	require.Equal(t, [2]int{150, 120}, [2]int{small.W, small.H})
+	n := 0
+	for y := 20; y < 220; y += 7 {
+		for x := 20; x < 280; x += 7 {
+			if d := math.Hypot(float64(x)-150, float64(y)-120) - 50; d < 8 || d > 70 {
+				continue
+			}
+			n++
+			assert.InDelta(t, full.at(float64(x), float64(y)), small.at(float64(x), float64(y)), 0.06, "%d, %d", x, y)
+		}
+	}
+	assert.Greater(t, n, 300)
+	most, x, y := small.Most()
+	assert.InDelta(t, 62, math.Hypot(x-150, y-120), 15, "beside the disc, in pixels of the full size")
+	assert.InDelta(t, most, small.at(x, y), 1e-5)
+	for _, v := range small.Weight {
+		require.LessOrEqual(t, float64(v), most)
+	}
+	for name, place := range map[string]raster.Place{"half": {Step: 2}, "a part of it": {X: 100, Y: 60, Step: 1}} {
+		m := small.Mask(place, 60, 50)
+		for i, v := range m.Pix {
+			fx, fy := place.Full(i%60, i/60)
+			require.InDelta(t, math.Min(1, float64(small.at(fx, fy))/castMost), float64(v)/raster.Whole, 1e-4, name)
+		}
+	}
+	// Far from the disc there is nothing: further than its reach allows.
+	near := FindCast(pic, part, part, colour.RGB{0.5, 0.06, 0.05}, 1, 20)
+	assert.Zero(t, near.at(290, 230))
+	assert.Greater(t, near.at(150, 176), float32(0.05))
+}

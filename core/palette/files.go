@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"regexp"
 	"sort"
 	"strconv"
@@ -285,14 +286,7 @@ func writeTokens(list []Entry) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-func round(v float64) float64 { return float64(int64(v*10000+0.5*sign(v))) / 10000 }
-
-func sign(v float64) float64 {
-	if v < 0 {
-		return -1
-	}
-	return 1
-}
+func round(v float64) float64 { return math.Round(v*10000) / 10000 }
 
 // tokenName keeps out what token names may not hold: a leading $, and dots and braces.
 func tokenName(s string) string {

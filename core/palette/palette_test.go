@@ -1,6 +1,8 @@
 package palette
 
 import (
+	"encoding/json"
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -83,6 +85,43 @@ func TestWrongFilesSayWhereAndNothingIsTaken(t *testing.T) {
 	}
 }
 
+func TestNamesInTokenFilesAreOnesThatTokensMayHave(t *testing.T) {
+	list := []Entry{{"$tram", "#fff", 0}, {"a.b{c}", "#fff", 0}, {"a.b{c}", "#000", 0}, {"a.b{c}", "#00f", 0}, {"$", "lab(36.12345 -4.00006 -27)", 0}}
+	b, err := Write("tokens", list)
+	require.NoError(t, err)
+	var tokens map[string]any
+	require.NoError(t, json.Unmarshal(b, &tokens))
+	var names []string
+	for n := range tokens {
+		names = append(names, n)
+	}
+	assert.ElementsMatch(t, []string{"$type", "tram", "a-b-c-", "a-b-c--2", "a-b-c--3", "colour"}, names)
+	assert.Equal(t, []any{36.1235, -4.0001, -27.0}, tokens["colour"].(map[string]any)["$value"].(map[string]any)["components"], "rounded to four places")
+	back, err := Read("tokens", b)
+	require.NoError(t, err)
+	for i := range list {
+		assert.Equal(t, list[i].Name, back[i].Name, "and what they are called is kept")
+	}
+}
+
+func TestAliasesMayPointToAliasesButNotInCircles(t *testing.T) {
+	list, err := Read("tokens", []byte(`{"a":{"$type":"color","$value":"#123456"},"b":{"$value":"{a}"},"c":{"$value":"{b}"}}`))
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"a": "#123456", "b": "#123456", "c": "#123456"}, hexes(t, list))
+	_, err = Read("tokens", []byte(`{"a":{"$type":"color","$value":"{b}"},"b":{"$value":"{a}"}}`))
+	require.ErrorContains(t, err, "which is not there")
+}
+
+func TestColumnsOfATableMayStandAnyhow(t *testing.T) {
+	list, err := Read("csv", []byte("tolerance,hex,name\n2,#102030,One\n,#405060,Two\n"))
+	require.NoError(t, err)
+	assert.Equal(t, []Entry{{"One", "#102030", 2}, {"Two", "#405060", 0}}, list)
+	for text, want := range map[string]string{"colour\n#fff\n": "names no columns", "name\nA\n": "names no columns", "name,colour\n,#fff\n": "the name is missing"} {
+		_, err := Read("csv", []byte(text))
+		require.ErrorContains(t, err, want, text)
+	}
+}
+
 func FuzzPaletteFiles(f *testing.F) {
 	f.Add([]byte(`{"a":{"$type":"color","$value":{"colorSpace":"lab","components":[1,2,3]}}}`))
 	f.Add([]byte(":root{--a:#fff;/* tolerance 2 */}"))
@@ -118,4 +157,30 @@ func TestColoursOfAPictureAreItsLargest(t *testing.T) {
 	}
 	assert.Less(t, colour.DeltaE00(got[1].Lab, colour.SRGB.Lab(colour.RGB{0.05, 0.2, 0.4})), 0.5)
 	assert.Len(t, OfPicture(colour.SRGB, p, 8), 3, "no more than there are")
+}
+
+// Each colour is the mean of what is like it, not the one that lies farthest out, from which the search begins.
+func TestAColourTakenIsTheMeanOfItsOwn(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	p := raster.NewRGB(120, 100)
+	centres := []colour.Oklab{{0.35, 0.02, -0.08}, {0.6, 0.12, 0.06}, {0.8, -0.05, 0.1}}
+	for i := range 12000 {
+		o := centres[i%3]
+		for c := range o {
+			o[c] += 0.012 * r.NormFloat64()
+		}
+		for c, v := range colour.SRGB.FromOklab(o) {
+			p.Pix[3*i+c] = float32(v)
+		}
+	}
+	got := OfPicture(colour.SRGB, p, 3)
+	require.Len(t, got, 3)
+	for _, want := range centres {
+		near := 1e9
+		for _, g := range got {
+			assert.InDelta(t, 1.0/3, g.Share, 0.01)
+			near = min(near, colour.DeltaE00(g.Lab, colour.SRGB.Lab(colour.SRGB.FromOklab(want))))
+		}
+		assert.Less(t, near, 0.3)
+	}
 }

@@ -59,6 +59,47 @@ func TestShrinkKeepsTheMeanAndWholeStepsAreExact(t *testing.T) {
 	assert.Equal(t, p[:3], beyond[:3], "outside, the nearest inside")
 }
 
+// Shrink against the integral of the picture as squares, taken from sums of rows and columns.
+func TestShrinkIsTheMeanOverEachSquare(t *testing.T) {
+	rnd := rand.New(rand.NewSource(3))
+	const w, h = 23, 17
+	p := make([]float32, w*h)
+	for i := range p {
+		p[i] = rnd.Float32()
+	}
+	// cover is the part of pixel k of n that lies between a and b.
+	cover := func(a, b float64, k int) float64 {
+		return math.Max(0, math.Min(b, float64(k+1))-math.Max(a, float64(k)))
+	}
+	for range 200 {
+		step := 1 + 3*rnd.Float64()
+		x0, y0 := 8*rnd.Float64(), 8*rnd.Float64()
+		ow, oh := 1+int((w-x0)/step)/2, 1+int((h-y0)/step)/2
+		got := Shrink(p, w, h, 1, x0, y0, step, ow, oh)
+		for y := range oh {
+			for x := range ow {
+				ax, bx := x0+float64(x)*step, math.Min(w, x0+float64(x+1)*step)
+				ay, by := y0+float64(y)*step, math.Min(h, y0+float64(y+1)*step)
+				sum, n := 0.0, 0.0
+				for yy := range h {
+					for xx := range w {
+						a := cover(ax, bx, xx) * cover(ay, by, yy)
+						sum, n = sum+a*float64(p[yy*w+xx]), n+a
+					}
+				}
+				require.InDelta(t, sum/n, got[y*ow+x], 1e-5, "step %g from %g, %g", step, x0, y0)
+			}
+		}
+	}
+	// Enlarged, each is the pixel it lies in.
+	got := Shrink(p, w, h, 1, 2, 3, 0.25, 16, 16)
+	for y := range 16 {
+		for x := range 16 {
+			require.Equal(t, p[(3+y/4)*w+2+x/4], got[y*16+x])
+		}
+	}
+}
+
 func TestHalfAveragesLight(t *testing.T) {
 	p := &RGB{W: 3, H: 1, Pix: []float32{0, 0, 0, 1, 1, 1, 0.5, 0.5, 0.5}}
 	o := Half(p)
@@ -82,6 +123,8 @@ func TestRectangles(t *testing.T) {
 	assert.Equal(t, Rect{8, 8, 10, 10}, r.And(Rect{8, 8, 30, 30}))
 	assert.True(t, r.And(Rect{10, 0, 12, 5}).Empty())
 	assert.Equal(t, 0, Rect{5, 5, 2, 2}.W())
+	assert.Equal(t, [2]int{3, 4}, [2]int{Rect{5, 6, 8, 10}.W(), Rect{5, 6, 8, 10}.H()})
+	assert.Equal(t, Rect{3, 4, 10, 12}, Rect{5, 6, 8, 10}.Grow(2))
 	assert.False(t, math.Signbit(float64(r.Grow(-3).W())))
 }
 
