@@ -8,7 +8,7 @@ import (
 	"path/filepath"
 	"sync/atomic"
 
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 	"episema/imagefile"
 )
@@ -43,7 +43,7 @@ type Encoder func(raw string, info imagefile.Info, original, format string, qual
 // Export renders a developed picture at full size, in strips, and writes it with the original file's
 // metadata. Samples of pixels outside all masks are copied, not computed. progress may be nil; it gets
 // 0..1 and stops the export by returning an error.
-func Export(d *document.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error, encode Encoder) (Totals, error) {
+func Export(d *develop.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error, encode Encoder) (Totals, error) {
 	var t Totals
 	var outside atomic.Int64
 	raw := filepath.Join(work, "result.raw")

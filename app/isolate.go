@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -22,7 +23,7 @@ import (
 // Areas lists the separate areas of a part's mask and the holes in it, largest first, over the whole picture.
 func (s *Studio) Areas(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) ([]isolate.Area, error) {
 	var out []isolate.Area
-	err := s.selection(ctx, id, part, draft, func(d *document.Developed, at int, _ *imagefile.Pyramid) (err error) {
+	err := s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, _ *imagefile.Pyramid) (err error) {
 		out, err = d.Parts[at].Selection.Until(d.Done).Areas()
 		return err
 	})
@@ -31,7 +32,7 @@ func (s *Studio) Areas(ctx context.Context, id uuid.UUID, part string, draft *do
 
 // WriteMask writes a part's mask, settled among the parts, as a 16 bit grey PNG at full size.
 func (s *Studio) WriteMask(ctx context.Context, id uuid.UUID, part string, w io.Writer) error {
-	return s.selection(ctx, id, part, nil, func(d *document.Developed, at int, p *imagefile.Pyramid) error {
+	return s.selection(ctx, id, part, nil, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
 		dir, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "mask-*")
 		if err != nil {
 			return err
@@ -66,7 +67,7 @@ func (s *Studio) EdgeWalk(ctx context.Context, id uuid.UUID, part string, w, h f
 		return nil, &InputError{"the window of an edge walk has at least 16 x 16 pixels"}
 	}
 	var out [][2]float64
-	err := s.selection(ctx, id, part, draft, func(d *document.Developed, at int, p *imagefile.Pyramid) error {
+	err := s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
 		level := levelUpTo(p, 1200)
 		lw, lh := p.Size(level)
 		masks, err := d.Masks(level, raster.Rect{X1: lw, Y1: lh})
@@ -195,7 +196,7 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 func (s *Studio) Values(ctx context.Context, id uuid.UUID, part string) ([]float64, error) {
 	const bins = 64
 	out := make([]float64, 4*bins)
-	err := s.selection(ctx, id, part, nil, func(d *document.Developed, at int, _ *imagefile.Pyramid) error {
+	err := s.selection(ctx, id, part, nil, func(d *develop.Developed, at int, _ *imagefile.Pyramid) error {
 		r, err := d.Overview()
 		if err != nil || r.Masks[at] == nil {
 			return err

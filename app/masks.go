@@ -7,13 +7,13 @@ import (
 	"os"
 	"strings"
 
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 	"episema/imagefile"
 )
 
 // WriteMasks writes the masks of all parts, settled among each other, as a zip of 16 bit grey PNGs named by the parts.
-func WriteMasks(d *document.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
+func WriteMasks(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
 	f, err := os.Create(out)
 	if err != nil {
 		return err

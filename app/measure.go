@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/proof"
@@ -96,7 +97,7 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 
 // Closely looks at a part at (nearly) full size; see proof.Closely.
 func (s *Studio) Closely(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) (c proof.Close, err error) {
-	err = s.selection(ctx, id, part, draft, func(d *document.Developed, at int, _ *imagefile.Pyramid) (err error) {
+	err = s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, _ *imagefile.Pyramid) (err error) {
 		c, err = proof.Closely(d, at)
 		return err
 	})

@@ -12,7 +12,7 @@ import (
 	"os"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 	"episema/imagefile"
 )
@@ -40,7 +40,7 @@ const mostOra = 120_000_000
 
 // WriteOpenRaster writes a developed picture as an OpenRaster file of 8 bit sRGB layers: the picture as it came in, and one
 // layer for each painted part, whose opacity is the part's mask. Laid over each other they are the result.
-func WriteOpenRaster(d *document.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
+func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
 	w, h := p.Size(0)
 	if w*h > mostOra {
 		return &InputError{fmt.Sprintf("OpenRaster files have at most %d megapixels here; this picture has %d", mostOra/1_000_000, w*h/1_000_000)}

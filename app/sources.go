@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/raster"
 	"episema/imagefile"
@@ -18,8 +19,8 @@ import (
 )
 
 // source gives what a document's picks refer to: the picture, the masks they name, its depth map.
-func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture) (document.Source, error) {
-	src := document.Source{Done: ctx.Done(), Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{}}
+func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture) (develop.Source, error) {
+	src := develop.Source{Done: ctx.Done(), Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{}}
 	for _, name := range doc.MaskFiles() {
 		sha, err := hex.DecodeString(name)
 		if err != nil {
@@ -159,7 +160,7 @@ func (s *Studio) putFile(ctx context.Context, path string) ([]byte, error) {
 var errNoPart = errors.New("that part is not in the picture (any more)")
 
 // selection gives a part of a document, made ready, and the whole it belongs to.
-func (s *Studio) selection(ctx context.Context, id uuid.UUID, part string, draft *document.Picture, use func(d *document.Developed, at int, p *imagefile.Pyramid) error) error {
+func (s *Studio) selection(ctx context.Context, id uuid.UUID, part string, draft *document.Picture, use func(d *develop.Developed, at int, p *imagefile.Pyramid) error) error {
 	pic, doc, err := s.picture(ctx, id, draft)
 	if err != nil {
 		return err

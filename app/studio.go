@@ -9,6 +9,7 @@ import (
 
 	"golang.org/x/sync/semaphore"
 
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -93,13 +94,13 @@ func (m memo) Put(key [32]byte, v any, bytes int) {
 }
 
 // develop makes a document ready to render.
-func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture, effort isolate.Effort) (*document.Developed, error) {
+func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Picture, doc document.Picture, effort isolate.Effort) (*develop.Developed, error) {
 	src, err := s.source(ctx, p, pic, doc)
 	if err != nil {
 		return nil, err
 	}
 	m := memo{ctx, s.memory, string(pic.SHA)}
-	return document.Develop(src, doc, m, m, effort)
+	return develop.Develop(src, doc, m, m, effort)
 }
 
 // SpaceName gives the name of the colour space a picture's pixels are in.

@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -181,7 +182,7 @@ func (g grid) key() string {
 	return fmt.Sprintf("%d %.4f %.4f %.6f %d %d %d", g.level, g.x, g.y, g.step, g.w, g.h, g.margin)
 }
 
-func gridOf(p *imagefile.Pyramid, v View, d *document.Developed) grid {
+func gridOf(p *imagefile.Pyramid, v View, d *develop.Developed) grid {
 	full := v.W / float64(v.Width) // full-size pixels a device pixel
 	g := grid{margin: d.Margin(max(1, full))}
 	if full < 1 {
@@ -263,7 +264,7 @@ func (s *Studio) light(ctx context.Context, p *imagefile.Pyramid, sha []byte, g 
 }
 
 // mask gives a part's mask on the grid, margin included.
-func (s *Studio) mask(ctx context.Context, sha []byte, part *document.DevelopedPart, g grid) (*raster.Mask, error) {
+func (s *Studio) mask(ctx context.Context, sha []byte, part *develop.Part, g grid) (*raster.Mask, error) {
 	v, err := s.memory.do(ctx, "mask|"+string(sha)+"|"+part.Key+"|"+g.key(), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func(ctx context.Context) (any, error) {
 		p := part.Selection.Pyramid().(*imagefile.Pyramid)
 		r := g.area(p)

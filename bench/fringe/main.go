@@ -10,7 +10,7 @@ import (
 	"math"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/mend"
 	"episema/core/proof"
 	"episema/core/raster"
@@ -83,7 +83,7 @@ func main() {
 	}
 }
 
-func paint(src *raster.RGB, mask *raster.Mask, to string) *document.Rendered {
+func paint(src *raster.RGB, mask *raster.Mask, to string) *develop.Rendered {
 	l, err := recolour.Learn(src, mask)
 	if err != nil {
 		log.Fatal(err)
@@ -94,7 +94,7 @@ func paint(src *raster.RGB, mask *raster.Mask, to string) *document.Rendered {
 	}
 	o := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}
 	plan.Apply(src, o, mask, raster.Place{}, raster.Rect{X1: o.W, Y1: o.H})
-	return &document.Rendered{Before: src, After: o, Masks: []*raster.Mask{mask}}
+	return &develop.Rendered{Before: src, After: o, Masks: []*raster.Mask{mask}}
 }
 
 // drawnIn draws a mask in by some pixels over two eighths of its turn, and tells the pixels that this leaves out.

@@ -16,6 +16,7 @@ import (
 
 	"episema/core/artwork"
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -61,7 +62,7 @@ func main() {
 const stored = "5e1f0000000000000000000000000000000000000000000000000000000000aa"
 
 func fields(say func(name, sum string)) {
-	src := document.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB, Depth: everyfield.Near(), Masks: map[string]*raster.Mask{stored: everyfield.Stored()}}
+	src := develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB, Depth: everyfield.Near(), Masks: map[string]*raster.Mask{stored: everyfield.Stored()}}
 	drawing, err := artwork.Parse([]byte(everyfield.Drawing))
 	check(err)
 	for i, m := range everyfield.Moves(stored) {
@@ -73,7 +74,7 @@ func fields(say func(name, sum string)) {
 			say(name, fmt.Sprintf("%x", sha256.Sum256(r.Source)))
 			continue
 		}
-		d, err := document.Develop(src, doc, nil, nil, isolate.Exact)
+		d, err := develop.Develop(src, doc, nil, nil, isolate.Exact)
 		check(err)
 		for level, r := range []raster.Rect{{X1: everyfield.W, Y1: everyfield.H}, {X0: 20, Y0: 10, X1: 120, Y1: 100}} {
 			say(fmt.Sprintf("%s, level %d", name, level), sumOf(d, level, r))
@@ -94,7 +95,7 @@ func photos(say func(name, sum string)) {
 		for _, method := range recolour.Methods {
 			part := document.Part{ID: "a", Name: "A", Picks: []isolate.Pick{{Kind: "subject", Join: "add"}}, Edge: &isolate.Edge{Smooth: 2}, Target: document.Target{CSS: "#1d6a72"}, Settings: recolour.Defaults()}
 			part.Settings.Method = method
-			d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space}, document.Picture{Parts: []document.Part{part}}, nil, nil, isolate.Exact)
+			d, err := develop.Develop(develop.Source{Pyramid: p, Space: p.Space}, document.Picture{Parts: []document.Part{part}}, nil, nil, isolate.Exact)
 			check(err)
 			name := strings.TrimSuffix(filepath.Base(f), ".png") + ", " + method
 			half, hh := p.Size(1)
@@ -106,7 +107,7 @@ func photos(say func(name, sum string)) {
 }
 
 // sumOf gives the checksum of what a rectangle becomes.
-func sumOf(d *document.Developed, level int, r raster.Rect) string {
+func sumOf(d *develop.Developed, level int, r raster.Rect) string {
 	out, err := d.Render(level, r)
 	check(err)
 	h := sha256.New()

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"episema/app"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -52,11 +53,11 @@ func threeParts(photo, mask, dir string, lch func() time.Duration) {
 		}
 		return d
 	}
-	src := document.Source{Pyramid: p, Space: p.Space, Masks: masks}
+	src := develop.Source{Pyramid: p, Space: p.Space, Masks: masks}
 	seen := memo{}
 	export := func() time.Duration {
 		start := time.Now()
-		d, err := document.Develop(src, doc(every, 0), nil, memo{}, isolate.Exact)
+		d, err := develop.Develop(src, doc(every, 0), nil, memo{}, isolate.Exact)
 		check(err)
 		_, err = app.Export(d, p, photo, dir, "png", 92, imagefile.Options{}, filepath.Join(dir, "three.png"), nil, imagefile.Encode)
 		check(err)
@@ -78,7 +79,7 @@ func threeParts(photo, mask, dir string, lch func() time.Duration) {
 	w, h := p.Size(level)
 	step := func(f *recolour.Finish, n int) time.Duration {
 		start := time.Now()
-		d, err := document.Develop(src, doc(f, float64(n%40)), nil, seen, isolate.Exact)
+		d, err := develop.Develop(src, doc(f, float64(n%40)), nil, seen, isolate.Exact)
 		check(err)
 		_, err = d.Render(level, raster.Rect{X1: w, Y1: h})
 		check(err)

@@ -13,7 +13,7 @@ import (
 	"strings"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/proof"
 	"episema/core/raster"
 	"episema/core/recolour"
@@ -51,7 +51,7 @@ func main() {
 			out := paint(src, mask, row[2], scenes.Albedos[col[1]])
 			put(sheet, out, c+1, 2*r)
 			in, edge := compare(out, truth, mask)
-			fine := proof.DetailKept(&document.Rendered{Before: truth, After: out, Masks: []*raster.Mask{mask}}, 0)
+			fine := proof.DetailKept(&develop.Rendered{Before: truth, After: out, Masks: []*raster.Mask{mask}}, 0)
 			fmt.Fprintf(&table, "| %s (%s) | %s | %.2f | %.2f | %.2f | %.3f |\n", row[0], row[1], col[0], in, edge, edge/in, fine)
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"episema/app"
 	"episema/core/artwork"
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/proof"
@@ -255,7 +256,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if *mendEdge {
 		doc.Mends = []document.Mend{{Kind: "edge", Part: "part"}}
 	}
-	d, err := document.Develop(document.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil, isolate.Exact)
+	d, err := develop.Develop(develop.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil, isolate.Exact)
 	if err != nil {
 		return err
 	}

@@ -155,16 +155,16 @@ func (p *Picture) Validate() error {
 	if err := p.validateMends(); err != nil {
 		return err
 	}
-	_, err := p.order()
+	_, err := p.Order()
 	return err
 }
 
 // storedFile is the name of a file in a document: the SHA-256 of its bytes.
 var storedFile = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
-// order lists the parts so that each comes after those it reuses and the one it lies in. A part that reuses
-// itself, by whatever way, is an error.
-func (p *Picture) order() ([]int, error) {
+// Order lists the parts, as indices, so that each comes after those it reuses and the one it lies in. A part that reuses
+// itself, by whatever way, is an *Error.
+func (p *Picture) Order() ([]int, error) {
 	at := map[string]int{}
 	for i := range p.Parts {
 		at[p.Parts[i].ID] = i

@@ -5,7 +5,7 @@ import (
 	"sort"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/mend"
 	"episema/core/raster"
 )
@@ -26,7 +26,7 @@ const leftLeast = 20 // pixels of the smallest place
 
 // OldColourLeft looks for the old colour of a part around its edge in a rendered rectangle that covers the
 // whole level; see mend.FindFringe.
-func OldColourLeft(space *colour.Space, r *document.Rendered, part int, scale int) Left {
+func OldColourLeft(space *colour.Space, r *develop.Rendered, part int, scale int) Left {
 	m := r.Masks[part]
 	if m == nil {
 		return Left{}
@@ -72,7 +72,7 @@ func gather(found []bool, w, h, scale int) Left {
 
 // DetailKept is the correlation of fine luminance before and after over the pixels that lie wholly in a part: 1
 // where its texture is all there. 1 too where it has none.
-func DetailKept(r *document.Rendered, part int) float64 {
+func DetailKept(r *develop.Rendered, part int) float64 {
 	m := r.Masks[part]
 	if m == nil {
 		return 1
@@ -107,7 +107,7 @@ func DetailKept(r *document.Rendered, part int) float64 {
 }
 
 // sharpest is the level at which old colour and detail are looked for: the finest of at most eight megapixels.
-func sharpest(d *document.Developed) int {
+func sharpest(d *develop.Developed) int {
 	for l := range d.Levels() {
 		if w, h := d.Size(l); w*h <= 8_000_000 {
 			return l
@@ -126,7 +126,7 @@ type Close struct {
 const speck = 60 // pixels: what is smaller is no part of anything
 
 // Closely looks at a part: what of the old colour is left, how much detail is kept, and what specks its mask has.
-func Closely(d *document.Developed, part int) (c Close, err error) {
+func Closely(d *develop.Developed, part int) (c Close, err error) {
 	defer raster.Recover(&err)
 	level := sharpest(d)
 	w, h := d.Size(level)

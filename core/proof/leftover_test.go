@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -18,7 +19,7 @@ import (
 
 // planted is a red disc on a grey-green ground whose mask leaves a fringe of the old colour along a stretch of
 // its edge; it gives the result of repainting it teal and the pixels of the fringe.
-func planted(t *testing.T, fringe float64) (*document.Developed, []bool) {
+func planted(t *testing.T, fringe float64) (*develop.Developed, []bool) {
 	t.Helper()
 	const w, h = 420, 320
 	r := rand.New(rand.NewSource(6))
@@ -44,7 +45,7 @@ func planted(t *testing.T, fringe float64) (*document.Developed, []bool) {
 	}
 	set := recolour.Defaults()
 	doc := document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Settings: set, Target: document.Target{CSS: "#1d6a72"}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: "m"}}}}}
-	d, err := document.Develop(document.Source{Pyramid: scenes.NewPyramid(p), Space: colour.SRGB, Masks: map[string]*raster.Mask{"m": m}}, doc, nil, nil, isolate.Exact)
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(p), Space: colour.SRGB, Masks: map[string]*raster.Mask{"m": m}}, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	return d, left
 }
@@ -84,7 +85,7 @@ func TestMendingTheEdgeTakesTheFringeAndNothingElse(t *testing.T) {
 	found := OldColourLeft(d.Space, r, 0, 1)
 	require.NotEmpty(t, found.Places)
 	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a"}}}
-	mended, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	mended, err := develop.Develop(d.Source, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	m, err := mended.Render(0, whole)
 	require.NoError(t, err)
@@ -107,7 +108,7 @@ func TestMendingTheEdgeTakesTheFringeAndNothingElse(t *testing.T) {
 		}
 	}
 	doc.Mends[0].Off = true
-	off, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	off, err := develop.Develop(d.Source, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	o, err := off.Render(0, whole)
 	require.NoError(t, err)
@@ -122,7 +123,7 @@ func TestMendingABoxOfTheEdgeMendsThat(t *testing.T) {
 	require.NoError(t, err)
 	box := [4]float64{280, 140, 320, 162}
 	doc := document.Picture{Parts: []document.Part{d.Parts[0].Part}, Mends: []document.Mend{{Kind: "edge", Part: "a", Box: &box}}}
-	mended, err := document.Develop(d.Source, doc, nil, nil, isolate.Exact)
+	mended, err := develop.Develop(d.Source, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	m, err := mended.Render(0, whole)
 	require.NoError(t, err)

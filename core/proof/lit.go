@@ -5,7 +5,7 @@ import (
 	"sort"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 )
 
@@ -14,7 +14,7 @@ type Spot [2]float64
 
 // lit measures the lit tones of a part: pixels that lie wholly in it and were between the 50th and the 90th percentile of
 // its lightness. It gives the median colour of the result there, and a pixel of the level that has it.
-func lit(d *document.Developed, r *document.Rendered, part int) (tone colour.Lab, pixel int) {
+func lit(d *develop.Developed, r *develop.Rendered, part int) (tone colour.Lab, pixel int) {
 	m := r.Masks[part]
 	if m == nil {
 		return tone, 0
@@ -60,7 +60,7 @@ func at(p *raster.RGB, i int) colour.RGB {
 }
 
 // worst gives the pixels of a part that lie furthest out of gamut and furthest above white, if any do.
-func worst(d *document.Developed, r *document.Rendered, part int, scale float64) (gamut, clipped *Spot) {
+func worst(d *develop.Developed, r *develop.Rendered, part int, scale float64) (gamut, clipped *Spot) {
 	m, p := r.Masks[part], &d.Parts[part]
 	var most, light float64
 	for i, v := range m.Pix {
@@ -110,7 +110,7 @@ func mostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
 
 // vividStrength gives the strength, in percent, at which the result at the match point would be as vivid as the most
 // vivid similar colour of the photo; nil where the photo has none like it or the result is not as vivid.
-func vividStrength(d *document.Developed, r *document.Rendered, p *document.DevelopedPart, got colour.Lab) *float64 {
+func vividStrength(d *develop.Developed, r *develop.Rendered, p *develop.Part, got colour.Lab) *float64 {
 	vivid := mostVivid(d.Space, r.Before, p.Aim)
 	if vivid == 0 {
 		return nil

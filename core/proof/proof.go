@@ -3,7 +3,7 @@ package proof
 
 import (
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 )
 
 // Part is the proof of one part.
@@ -38,7 +38,7 @@ const DefaultTolerance = 2.0
 
 // Measure proves every part at the learning level. changedOutside counts pixels without any share in a
 // part whose value changed; it must be 0.
-func Measure(d *document.Developed) (parts []Part, changedOutside int, err error) {
+func Measure(d *develop.Developed) (parts []Part, changedOutside int, err error) {
 	r, err := d.Overview()
 	if err != nil {
 		return nil, 0, err
@@ -85,7 +85,7 @@ func Measure(d *document.Developed) (parts []Part, changedOutside int, err error
 }
 
 // ChangedOutside counts pixels that changed although no part has a share in them.
-func ChangedOutside(r *document.Rendered) int {
+func ChangedOutside(r *develop.Rendered) int {
 	n := 0
 	for i := 0; i < r.Before.W*r.Before.H; i++ {
 		if r.Before.Pix[3*i] == r.After.Pix[3*i] && r.Before.Pix[3*i+1] == r.After.Pix[3*i+1] && r.Before.Pix[3*i+2] == r.After.Pix[3*i+2] {

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -17,7 +18,7 @@ func verdict(t *testing.T, set func(p *document.Part)) Part {
 	d, _ := planted(t, 0)
 	part := d.Parts[0].Part
 	set(&part)
-	again, err := document.Develop(d.Source, document.Picture{Parts: []document.Part{part}}, nil, nil, isolate.Exact)
+	again, err := develop.Develop(d.Source, document.Picture{Parts: []document.Part{part}}, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	parts, outside, err := Measure(again)
 	require.NoError(t, err)

@@ -6,7 +6,7 @@ import (
 	"sort"
 
 	"episema/core/colour"
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 )
 
@@ -39,7 +39,7 @@ func (w Whole) Meets(tolerance float64) bool {
 
 // whole measures a part in a rendering of the whole level. It counts pixels that lie wholly in the part; of a part so thin
 // that none does, those of which it has most. Where nothing is left to measure it meets no tolerance.
-func whole(d *document.Developed, r *document.Rendered, part int) (w Whole) {
+func whole(d *develop.Developed, r *develop.Rendered, part int) (w Whole) {
 	m, p := r.Masks[part], &d.Parts[part]
 	if m == nil {
 		return w

@@ -6,7 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"episema/core/document"
+	"episema/core/develop"
 	"episema/core/raster"
 )
 
@@ -14,7 +14,7 @@ import (
 func TestAResultThatIsWrongDoesNotMeetItsTolerance(t *testing.T) {
 	d, _ := planted(t, 0)
 	w, h := d.Size(0)
-	render := func() *document.Rendered {
+	render := func() *develop.Rendered {
 		r, err := d.Render(0, raster.Rect{X1: w, Y1: h})
 		require.NoError(t, err)
 		return r

@@ -1,4 +1,4 @@
-package document_test
+package develop_test
 
 import (
 	"encoding/json"
@@ -14,6 +14,7 @@ import (
 
 	"episema/core/artwork"
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -59,8 +60,8 @@ func TestEveryFieldIsMovedByATest(t *testing.T) {
 func TestEveryFieldIsReadAgainAndMovesThePicture(t *testing.T) {
 	scene := everyfield.Scene()
 	render := func(doc document.Picture) []float32 {
-		src := document.Source{Pyramid: scenes.NewPyramid(scene), Space: colour.SRGB, Depth: everyfield.Near(), Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
-		d, err := document.Develop(src, doc, nil, nil, isolate.Exact)
+		src := develop.Source{Pyramid: scenes.NewPyramid(scene), Space: colour.SRGB, Depth: everyfield.Near(), Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
+		d, err := develop.Develop(src, doc, nil, nil, isolate.Exact)
 		require.NoError(t, err)
 		r, err := d.Render(0, raster.Rect{X1: everyfield.W, Y1: everyfield.H})
 		require.NoError(t, err)

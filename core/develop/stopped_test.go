@@ -1,4 +1,4 @@
-package document_test
+package develop_test
 
 import (
 	"testing"
@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
@@ -37,7 +38,7 @@ func TestARenderingThatWasCutShortIsAnErrorAndNoPicture(t *testing.T) {
 	p := &leaving{Pyramid: scenes.NewPyramid(pic)}
 	doc := document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Picks: []isolate.Pick{{Kind: "tones", Join: "add", To: 100}},
 		Target: document.Target{CSS: "#1d6a72"}, Settings: recolour.Settings{ShadeDepth: 100, Highlights: 100, Strength: 100}}}}
-	d, err := document.Develop(document.Source{Pyramid: p, Space: colour.SRGB, Done: done}, doc, nil, nil, isolate.Exact)
+	d, err := develop.Develop(develop.Source{Pyramid: p, Space: colour.SRGB, Done: done}, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	all := raster.Rect{X1: 64, Y1: 48}
 	_, err = d.Render(0, all)

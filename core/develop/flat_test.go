@@ -1,4 +1,4 @@
-package document
+package develop_test
 
 import (
 	"math"
@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/develop"
+	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/core/recolour"
@@ -34,9 +36,9 @@ func drawn(disc, ground [3]float64) *raster.RGB {
 func TestADrawingIsRecolouredAsIfDrawnAnew(t *testing.T) {
 	for name, ground := range map[string][3]float64{"pale": {0.95, 0.93, 0.87}, "dark": {0.1, 0.12, 0.2}, "middle": {0.3, 0.6, 0.4}} {
 		before, want := drawn([3]float64{0.8, 0.16, 0.12}, ground), drawn([3]float64{0x1d / 255., 0x6a / 255., 0x72 / 255.}, ground)
-		doc := Picture{Parts: []Part{{ID: "a", Name: "A", Settings: recolour.Defaults(), Target: Target{CSS: "#1d6a72"},
+		doc := document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Settings: recolour.Defaults(), Target: document.Target{CSS: "#1d6a72"},
 			Picks: []isolate.Pick{{Kind: "like", Join: "add", Samples: [][2]float64{{140, 100}}}}}}}
-		d, err := Develop(Source{Pyramid: scenes.NewPyramid(before), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(before), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
 		require.NoError(t, err)
 		r, err := d.Render(0, raster.Rect{X1: 300, Y1: 200})
 		require.NoError(t, err)

@@ -1,14 +1,16 @@
-package document_test
+package develop_test
 
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/mend"
@@ -52,13 +54,13 @@ func around() isolate.Pick {
 }
 
 // developed gives the picture after a document with the disc as its one part.
-func developed(t *testing.T, pic *raster.RGB, set func(p *document.Part)) (*document.Rendered, *document.Developed) {
+func developed(t *testing.T, pic *raster.RGB, set func(p *document.Part)) (*develop.Rendered, *develop.Developed) {
 	t.Helper()
 	part := document.Part{ID: "disc", Name: "Disc", Picks: []isolate.Pick{around()}, Settings: recolour.Defaults()}
 	set(&part)
 	doc := document.Picture{Parts: []document.Part{part}}
 	require.NoError(t, doc.Validate())
-	d, err := document.Develop(document.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
 	require.NoError(t, err)
 	r, err := d.Render(0, raster.Rect{X1: side, Y1: high})
 	require.NoError(t, err)
@@ -153,4 +155,43 @@ func TestANeutralTargetTakesThePicturesLight(t *testing.T) {
 	assert.InDelta(t, warm[2]/warm[0], lit[2]/lit[0], 0.08, "the result has the light's own tint")
 	_, plain := developed(t, pic, target("#808080"))
 	assert.InDelta(t, 0, plain.Parts[0].Aim[2], 0.01, "and one that is as it looks here does not")
+}
+
+// remembered is a memo that forgets nothing.
+type remembered map[string]any
+
+func (m remembered) Do(key string, f func(done raster.Done) (any, error)) (any, error) {
+	if v, ok := m[key]; ok {
+		return v, nil
+	}
+	v, err := f(nil)
+	if err == nil {
+		m[key] = v
+	}
+	return v, err
+}
+
+// A stroke samples what the place has become: it is another colour once the part is elsewhere, though nothing else changed.
+func TestASampledColourFollowsTheParts(t *testing.T) {
+	src := develop.Source{Pyramid: scenes.NewPyramid(disc(red, 0, white)), Space: colour.SRGB}
+	memo := remembered{}
+	at := func(doc document.Picture, memo develop.Memo) []float32 {
+		d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, raster.Rect{X0: 20, Y0: 20, X1: 60, Y1: 60})
+		require.NoError(t, err)
+		return r.After.Pix
+	}
+	part := document.Part{ID: "disc", Name: "Disc", Picks: []isolate.Pick{around()}, Settings: recolour.Defaults(), Target: document.Target{CSS: "#1d6a72"}}
+	doc := document.Picture{Parts: []document.Part{part}, Mends: []document.Mend{{Kind: "brush",
+		Strokes: []mend.Stroke{{Radius: 8, Points: [][2]float64{{40, 40}}, Strength: 1, Sample: &[2]float64{150, 120}}}}}}
+	was := at(doc, memo)
+	small := around()
+	for i, n := range small.Nodes { // the sampled place is in the part no more
+		small.Nodes[i].P = [2]float64{100 + (n.P[0]-150)/5, 120 + (n.P[1]-120)/5}
+	}
+	doc.Parts[0].Picks = []isolate.Pick{small}
+	is := at(doc, memo)
+	assert.False(t, slices.Equal(was, is))
+	assert.True(t, slices.Equal(at(doc, nil), is), "as without a memory")
 }

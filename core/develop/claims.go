@@ -1,12 +1,15 @@
-package document
+package develop
 
-import "episema/core/raster"
+import (
+	"episema/core/document"
+	"episema/core/raster"
+)
 
 // Claims settles who has which pixel: parts made inside another are bounded by it, a pixel that a part inside
 // has is not the outer part's, and of two parts side by side the later has what both want. Parts that may
 // overlap neither give nor take. raw holds a mask a part, all of one size (nil: none); the result shares
 // masks that did not change.
-func Claims(parts []Part, raw []*raster.Mask) []*raster.Mask {
+func Claims(parts []document.Part, raw []*raster.Mask) []*raster.Mask {
 	alone := true
 	n := 0
 	for i := range parts {

@@ -1,0 +1,176 @@
+// Package develop makes pixels of a document: it selects and learns the parts, settles who has which pixel, and does to any
+// rectangle of any level, one after the other, the steps that the document asks for.
+package develop
+
+import (
+	"context"
+	"errors"
+
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/core/recolour"
+)
+
+// Developed is a document made ready to render any rectangle of its picture.
+type Developed struct {
+	Source
+	Parts []Part // as the document has them
+	memo  Memo
+	steps []step
+	// claimed tells who has which pixel.
+	claimed string
+}
+
+// Develop makes a document ready. A part without picks, or whose mask is empty, is left as it is. memo and solved may be nil.
+// With a quick effort the result is what a hand that moves is shown meanwhile. A document that cannot be developed is a
+// *document.Error; work that was cut short is raster.ErrStopped.
+func Develop(src Source, doc document.Picture, solved isolate.Solved, memo Memo, effort isolate.Effort) (d *Developed, err error) {
+	defer raster.Recover(&err)
+	if memo == nil {
+		memo = noMemo{src.Done}
+	}
+	d = &Developed{Source: src, memo: memo, Parts: make([]Part, len(doc.Parts))}
+	alone, err := d.selectParts(doc, solved, effort)
+	if err != nil {
+		return nil, err
+	}
+	if err := d.settleParts(doc, alone); err != nil {
+		return nil, err
+	}
+	if err := d.planParts(alone, effort); err != nil {
+		return nil, err
+	}
+	for _, ready := range steps {
+		s, err := ready(d, doc)
+		if err != nil {
+			return nil, err
+		}
+		if s != nil {
+			d.steps = append(d.steps, s)
+		}
+	}
+	return d, nil
+}
+
+// selectParts compiles the picks of every part. It returns their masks at the learning level, each as if it were alone.
+func (d *Developed) selectParts(doc document.Picture, solved isolate.Solved, effort isolate.Effort) ([]*raster.Mask, error) {
+	order, err := doc.Order()
+	if err != nil {
+		return nil, err
+	}
+	alone := make([]*raster.Mask, len(doc.Parts))
+	made := map[string]*isolate.Selection{}
+	keys := map[string]string{}
+	for _, i := range order {
+		part := doc.Parts[i]
+		var reused []string
+		for _, k := range part.Picks {
+			if k.Kind == "part" {
+				reused = append(reused, keys[k.Part])
+			}
+		}
+		key := keyOf("isolated", part.Picks, part.Edge, reused, effort, d.DepthKey)
+		keys[part.ID] = key
+		v, err := d.memo.Do(key, func(done raster.Done) (any, error) {
+			in := isolate.Inputs{Space: d.Space, Masks: d.Source.Masks, Depth: d.Depth, Parts: made, Key: key}
+			return isolatePart(d.Source, done, part, in, solved, effort)
+		})
+		if errors.Is(err, raster.ErrStopped) || errors.Is(err, context.Canceled) {
+			return nil, err
+		}
+		if err != nil {
+			return nil, wrong(part, err)
+		}
+		iso := v.(*isolated)
+		made[part.ID] = iso.selection
+		d.Parts[i] = Part{Part: part, Selection: iso.selection.On(d.Pyramid), Key: key}
+		alone[i] = iso.mask
+	}
+	return alone, nil
+}
+
+// settleParts decides at the learning level who has which pixel.
+func (d *Developed) settleParts(doc document.Picture, alone []*raster.Mask) error {
+	type claim struct {
+		ID, Key, Within string
+		Overlap         bool
+	}
+	var claims []claim // who has a pixel may depend on every part
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		claims = append(claims, claim{p.ID, p.Key, p.Within, p.Overlap})
+	}
+	d.claimed = keyOf("claims", claims)
+	v, err := d.memo.Do(d.claimed, func(raster.Done) (any, error) { return Claims(doc.Parts, alone), nil })
+	if err != nil {
+		return err
+	}
+	for i, m := range v.([]*raster.Mask) {
+		d.Parts[i].mask = m
+	}
+	return nil
+}
+
+// planParts learns what every part is and plans what it becomes.
+func (d *Developed) planParts(alone []*raster.Mask, effort isolate.Effort) error {
+	flat, err := d.memo.Do("flat", func(raster.Done) (any, error) { return isolate.IsFlat(d.Pyramid) })
+	if err != nil {
+		return err
+	}
+	for i := range d.Parts {
+		d.Done.Check()
+		p := &d.Parts[i]
+		if p.mask == nil {
+			continue
+		}
+		if effort == isolate.Quick && (p.Target.CSS == "" || p.Hidden) {
+			continue // nothing is painted: what the part would say about itself can wait
+		}
+		key := keyOf("learned", p.Key)
+		if p.mask != alone[i] {
+			key = keyOf("learned", p.ID, d.claimed)
+		}
+		v, err := d.memo.Do(key, func(raster.Done) (any, error) { return d.learn(p.mask, d.memo) })
+		if err != nil {
+			return err
+		}
+		l := v.(*learnedPart)
+		p.Share = l.share
+		if l.learned != nil {
+			if err := p.plan(d.Source, l.learned, flat.(bool), d.memo); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Masks renders a rectangle of every part's mask, settled; nil for a part without picks.
+func (d *Developed) Masks(level int, r raster.Rect) ([]*raster.Mask, error) {
+	masks := make([]*raster.Mask, len(d.Parts))
+	for i := range d.Parts {
+		if d.Parts[i].Selection.Empty() {
+			continue
+		}
+		m, err := d.Parts[i].Selection.Until(d.Done).Render(level, r)
+		if err != nil {
+			return nil, err
+		}
+		masks[i] = m
+	}
+	return d.Settle(masks), nil
+}
+
+// Settle decides among the parts who has which pixel of masks that were rendered for each.
+func (d *Developed) Settle(masks []*raster.Mask) []*raster.Mask {
+	parts := make([]document.Part, len(d.Parts))
+	for i := range parts {
+		parts[i] = d.Parts[i].Part
+	}
+	return Claims(parts, masks)
+}
+
+// Margin is how much more than a rectangle must be read on each side to render it as the whole would be, in pixels
+// that are step full-size pixels wide.
+func (d *Developed) Margin(step float64) int { return recolour.Margin + d.around(0, step) }

@@ -1,0 +1,155 @@
+package develop
+
+import (
+	"errors"
+
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/mend"
+	"episema/core/raster"
+	"episema/core/recolour"
+)
+
+// Part is a part of a document with its selection and, where it has a target, its plan.
+type Part struct {
+	document.Part
+	Selection *isolate.Selection
+	Key       string         // tells the selection from any other of the same picture
+	Plan      *recolour.Plan // nil: left as it is
+	Tone      recolour.Tone  // where the result must equal the target; pixels of the learning level
+	Own       colour.Lab     // the colour in the picture at the typical lit tone
+	Want      colour.Lab     // the target
+	Share     float64        // of the picture, 0..1
+	Aim       colour.Lab     // the target as it is in this picture's light
+	mask      *raster.Mask   // at the learning level, as settled among the parts
+	cast      *mend.Field    // nil: none is looked for
+}
+
+// isolated is a part's selection and its mask at the learning level, before claims are settled.
+type isolated struct {
+	selection *isolate.Selection
+	mask      *raster.Mask
+}
+
+// Bytes estimates what it takes in memory.
+func (i *isolated) Bytes() int {
+	if i.mask == nil {
+		return 1 << 10
+	}
+	return 2*len(i.mask.Pix) + 1<<10
+}
+
+func isolatePart(src Source, done raster.Done, part document.Part, in isolate.Inputs, solved isolate.Solved, effort isolate.Effort) (*isolated, error) {
+	sel, err := isolate.Compile(isolate.Until(src.Pyramid, done), part.Picks, part.Edge, in, solved, effort)
+	if err != nil || sel.Empty() {
+		return &isolated{selection: sel}, err
+	}
+	w, h := src.Size(src.LearnLevel())
+	mask, err := sel.Until(done).Render(src.LearnLevel(), raster.Rect{X1: w, Y1: h})
+	return &isolated{sel, mask}, err
+}
+
+// learnedPart is what a mask says about its part; learned is nil for an empty mask.
+type learnedPart struct {
+	learned *recolour.Learned
+	share   float64
+}
+
+// Bytes estimates what it takes in memory: its mask is another's, but the light it finds, and what films hide, are its own.
+func (*learnedPart) Bytes() int { return 2 << 20 }
+
+func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
+	pic, err := s.learningPicture(memo)
+	if err != nil {
+		return nil, err
+	}
+	sum := 0.0
+	for _, v := range mask.Pix {
+		sum += float64(v) / raster.Whole
+	}
+	shades, err := memo.Do("shades", func(raster.Done) (any, error) { return recolour.ShadesOf(pic), nil })
+	if err != nil {
+		return nil, err
+	}
+	learned, err := recolour.LearnIn(pic, mask, shades.(*recolour.Shades))
+	if err != nil && !errors.Is(err, recolour.ErrEmptyMask) {
+		return nil, err
+	}
+	return &learnedPart{learned, sum / float64(len(mask.Pix))}, nil
+}
+
+func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo) error {
+	space := src.Space
+	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
+	if p.Target.CSS == "" || p.Hidden {
+		return nil
+	}
+	var err error
+	if p.Want, err = colour.ParseCSS(p.Target.CSS); err != nil {
+		return wrong(p.Part, err)
+	}
+	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << src.LearnLevel()),
+		Fine: func(r raster.Rect) (*raster.RGB, error) { return src.Linear(0, r) }}
+	if p.Part.Own != "" {
+		own, err := colour.ParseCSS(p.Part.Own)
+		if err != nil {
+			return wrong(p.Part, err)
+		}
+		l := space.Linear(own)
+		q.Own = &l
+	}
+	p.Aim = p.Want
+	if p.Target.Neutral && q.Own == nil {
+		pic, err := src.learningPicture(memo)
+		if err != nil {
+			return err
+		}
+		v, err := memo.Do("illuminant", func(raster.Done) (any, error) { return illuminant(pic), nil })
+		if err != nil {
+			return err
+		}
+		for c, t := range v.([3]float64) {
+			q.Goal[c] *= t
+		}
+		p.Aim = space.Lab(q.Goal)
+	}
+	if p.Match != nil {
+		level := src.LearnLevel()
+		w, h := src.Size(level)
+		k := 1 / float64(int(1)<<level)
+		q.Match = &[2]int{clampInt(int(p.Match[0]*k), w), clampInt(int(p.Match[1]*k), h)}
+	}
+	p.Plan, p.Tone, err = learned.Plan(space, q)
+	return err
+}
+
+func clampInt(v, n int) int { return max(0, min(n-1, v)) }
+
+// Reachable reports whether the target lies in the picture's gamut, and the nearest colour that does.
+func (p *Part) Reachable(space *colour.Space) (bool, colour.Lab) {
+	l := space.Linear(p.Aim)
+	if colour.InGamut(l) {
+		return true, p.Aim
+	}
+	return false, space.Lab(space.MapToGamut(l))
+}
+
+// ChangedMask returns how much of each pixel is changed: the part's share in it, less what does not have its colours.
+func (p *Part) ChangedMask(pic *raster.RGB, mask *raster.Mask) *raster.Mask {
+	if p.Plan == nil || mask == nil {
+		return mask
+	}
+	o := raster.NewMask(mask.W, mask.H)
+	for i, v := range mask.Pix {
+		if v > 0 {
+			o.Pix[i] = uint16(float32(v)*p.Plan.Member(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]) + 0.5)
+		}
+	}
+	return o
+}
+
+// wrong says which part an error is about.
+func wrong(p document.Part, err error) error {
+	return &document.Error{Where: "part \"" + p.Name + "\"", Problem: err.Error()}
+}

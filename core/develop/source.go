@@ -1,0 +1,67 @@
+package develop
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/core/raster"
+)
+
+// Source is a picture to develop: its pixels at halved sizes and the space they are in.
+type Source struct {
+	isolate.Pyramid
+	Space *colour.Space
+	Masks map[string]*raster.Mask // files that mask picks name
+	Depth *raster.Mask            // nearness; nil where there is none
+	// DepthKey tells the depth map from any other.
+	DepthKey string
+	// Done, where given, ends work early once it is closed, with raster.ErrStopped; painting then gives pixels worth nothing.
+	Done raster.Done
+}
+
+// learnAt is the long side of the level from which a part's own colour and measurements are taken.
+const learnAt = 700
+
+// LearnLevel returns the level at which parts are learned and measured.
+func (s Source) LearnLevel() int {
+	for l := range s.Levels() {
+		if w, h := s.Size(l); max(w, h) <= learnAt {
+			return l
+		}
+	}
+	return s.Levels() - 1
+}
+
+// learningPicture returns the whole picture at the learning level.
+func (s Source) learningPicture(memo Memo) (*raster.RGB, error) {
+	level := s.LearnLevel()
+	w, h := s.Size(level)
+	v, err := memo.Do("learning level", func(raster.Done) (any, error) { return s.Linear(level, raster.Rect{X1: w, Y1: h}) })
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.RGB), nil
+}
+
+// Memo remembers what is costly, for one picture. make is called where the key is not known (any more). What it is given is
+// closed once nobody waits for the result.
+type Memo interface {
+	Do(key string, make func(done raster.Done) (any, error)) (any, error)
+}
+
+type noMemo struct{ done raster.Done }
+
+func (m noMemo) Do(_ string, f func(done raster.Done) (any, error)) (any, error) { return f(m.done) }
+
+// keyOf is the key of what follows from these values and nothing else. They are values that JSON can write.
+func keyOf(what string, values ...any) string {
+	b, err := json.Marshal(values)
+	if err != nil {
+		panic(err) // a value that is none: a fault of the program, not of a document
+	}
+	sum := sha256.Sum256(b)
+	return what + " " + hex.EncodeToString(sum[:])
+}

@@ -1,0 +1,110 @@
+package develop
+
+import (
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/raster"
+	"episema/core/recolour"
+)
+
+// step is one thing that is done to the pixels of a picture, after those before it.
+//
+// A step sees a rectangle of a level and must do to it what it would do to the whole: what it looks at around a pixel is its
+// margin, and what it needs to know of the whole picture it finds out when it is made ready, from the learning level. What that
+// costs it remembers under a key made (by keyOf) of all the values that it follows from.
+type step interface {
+	// margin is how far around a rectangle it looks, in pixels that are step full-size pixels wide.
+	margin(step float64) int
+	// apply does it to an area of the canvas.
+	apply(c *canvas, area raster.Rect)
+}
+
+// steps lists what can be done, in its order. Each is made ready for a document; nil is returned where the document does not
+// ask for it. The steps before it are those of d then.
+var steps = []func(d *Developed, doc document.Picture) (step, error){
+	readyRepaint, // what changes the parts; all others may change what is outside of them
+	readyCasts,
+	readyMends,
+}
+
+// canvas is a rectangle of the picture on its way from before to after.
+type canvas struct {
+	*Rendered
+	place raster.Place // of the rectangle in the picture
+	inner raster.Rect  // what is wanted of it; the rest is there to be looked at
+	done  raster.Done
+	all   *raster.Mask
+}
+
+// whole is all of the rectangle.
+func (c *canvas) whole() raster.Rect { return raster.Rect{X1: c.Before.W, Y1: c.Before.H} }
+
+// parts returns the share that all parts together have of each pixel; nil for none.
+func (c *canvas) parts() *raster.Mask {
+	if c.all == nil {
+		c.all = union(c.Masks)
+	}
+	return c.all
+}
+
+// around is how far around a rectangle the steps from the one at k on look.
+func (d *Developed) around(k int, step float64) int {
+	m := 0
+	for _, s := range d.steps[min(k, len(d.steps)):] {
+		m += s.margin(step)
+	}
+	return m
+}
+
+// Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none). place is where it lies
+// in the picture, inner what is wanted of it; the Margin around that is there to be looked at.
+func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) *Rendered {
+	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
+	c := &canvas{Rendered: &Rendered{pic, after, masks, make([]recolour.Stats, len(d.Parts)), nil}, place: place, inner: inner, done: d.Done}
+	var parts []float32 // how the parts left it
+	for k, s := range d.steps {
+		if k == 1 {
+			parts = append(parts, after.Pix...)
+		}
+		s.apply(c, inner.Grow(d.around(k+1, place.Scale())).And(c.whole()))
+	}
+	if parts != nil {
+		c.Meant = make([]bool, pic.W*pic.H)
+		for i := range c.Meant {
+			c.Meant[i] = parts[3*i] != after.Pix[3*i] || parts[3*i+1] != after.Pix[3*i+1] || parts[3*i+2] != after.Pix[3*i+2]
+		}
+		intoGamut(d.Space, after, c.Meant)
+	}
+	return c.Rendered
+}
+
+// intoGamut brings what was changed back into what the picture's space holds.
+func intoGamut(space *colour.Space, p *raster.RGB, where []bool) {
+	for i, w := range where {
+		q := p.Pix[3*i : 3*i+3]
+		if w && (q[0] < 0 || q[1] < 0 || q[2] < 0 || q[0] > 1 || q[1] > 1 || q[2] > 1) {
+			c := space.MapToGamut(colour.RGB{float64(q[0]), float64(q[1]), float64(q[2])})
+			for k := range q {
+				q[k] = float32(c[k])
+			}
+		}
+	}
+}
+
+// union returns the share that all masks have of each pixel together; nil for none.
+func union(masks []*raster.Mask) *raster.Mask {
+	var all *raster.Mask
+	for _, m := range masks {
+		if m == nil {
+			continue
+		}
+		if all == nil {
+			all = &raster.Mask{W: m.W, H: m.H, Pix: append([]uint16(nil), m.Pix...)}
+			continue
+		}
+		for i, v := range m.Pix {
+			all.Pix[i] = uint16(min(raster.Whole, uint32(all.Pix[i])+uint32(v)))
+		}
+	}
+	return all
+}
