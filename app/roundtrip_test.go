@@ -48,13 +48,17 @@ func TestEveryFieldComesThroughTheDatabaseAndAnArchive(t *testing.T) {
 	require.NoError(t, err)
 
 	scene := everyfield.Scene()
-	img := image.NewRGBA(image.Rect(0, 0, scene.W, scene.H))
-	for i := range scene.W * scene.H {
-		img.SetRGBA(i%scene.W, i/scene.W, color.RGBA{uint8(255 * scene.Pix[3*i]), uint8(255 * scene.Pix[3*i+1]), uint8(255 * scene.Pix[3*i+2]), 255})
+	photo := func(gain float32) *bytes.Buffer {
+		img := image.NewRGBA(image.Rect(0, 0, scene.W, scene.H))
+		for i := range scene.W * scene.H {
+			v := func(c int) uint8 { return uint8(255 * gain * scene.Pix[3*i+c]) }
+			img.SetRGBA(i%scene.W, i/scene.W, color.RGBA{v(0), v(1), v(2), 255})
+		}
+		var b bytes.Buffer
+		require.NoError(t, png.Encode(&b, img))
+		return &b
 	}
-	var photo bytes.Buffer
-	require.NoError(t, png.Encode(&photo, img))
-	first, err := s.AddPicture(ctx, j, "scene.png", &photo)
+	first, err := s.AddPicture(ctx, j, "scene.png", photo(1))
 	require.NoError(t, err)
 	shot, err := s.SetDepth(ctx, first, greyPNG(t, everyfield.Near()))
 	require.NoError(t, err)
@@ -87,6 +91,9 @@ func TestEveryFieldComesThroughTheDatabaseAndAnArchive(t *testing.T) {
 		}
 		docs, ids = append(docs, doc), append(ids, id)
 	}
+	darker, err := s.AddPicture(ctx, j, "in the evening.png", photo(0.5)) // and another photo, without a depth map
+	require.NoError(t, err)
+	docs, ids = append(docs, document.Picture{Parts: []document.Part{}}), append(ids, darker)
 
 	var b bytes.Buffer
 	require.NoError(t, s.WriteArchive(ctx, j, &b))
@@ -109,7 +116,7 @@ func TestEveryFieldComesThroughTheDatabaseAndAnArchive(t *testing.T) {
 		assert.Equal(t, was.Name, p.Name)
 		assert.Equal(t, was.SHA, p.SHA)
 		assert.Equal(t, was.Depth, p.Depth)
-		assert.NotEmpty(t, p.Depth)
+		assert.Equal(t, ids[n] != darker, len(p.Depth) > 0)
 		for _, file := range docs[n].MaskFiles() {
 			sha, err := hex.DecodeString(file)
 			require.NoError(t, err)

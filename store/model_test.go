@@ -243,6 +243,9 @@ func TestUploadsAreASetOfFiles(t *testing.T) {
 	whole := map[int]bool{}
 	for turn := range 40 {
 		at, broken := r.IntN(len(files)), r.IntN(3) == 0
+		if turn < 2*len(files) { // before any is there
+			at, broken = turn/2, true
+		}
 		ended := make(chan error, 2)
 		for _, s := range servers {
 			go func() {
