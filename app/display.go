@@ -1,8 +1,6 @@
 package app
 
 import (
-	"math"
-
 	"episema/core/colour"
 	"episema/core/raster"
 )
@@ -13,16 +11,6 @@ type Overlay struct {
 	Strength float64 // of the tint, 0..1
 	Ground   string  // of a cut-out: light, middle, dark or checks
 }
-
-const lutSteps = 1 << 16
-
-var srgbLUT = func() []byte {
-	l := make([]byte, lutSteps+1)
-	for i := range l {
-		l[i] = byte(math.Round(colour.SRGBEncode(float64(i)/lutSteps) * 255))
-	}
-	return l
-}()
 
 // grounds of a cut-out, in linear light.
 var grounds = map[string]float32{"light": 0.57, "middle": 0.254, "dark": 0.033}
@@ -47,7 +35,6 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 	out := make([]byte, 4*w*h)
 	m := colour.SRGB.FromD50.Times(space.ToD50)
 	same := space == colour.SRGB
-	code := func(v float32) byte { return srgbLUT[int(max(0, min(1, v))*lutSteps+0.5)] }
 	raster.Parallel((h+63)/64, func(n int) {
 		for y := n * 64; y < min(h, n*64+64); y++ {
 			for x := range w {
@@ -70,7 +57,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 					g := o.ground(x, y)
 					a, b, c = g+k*(a-g), g+k*(b-g), g+k*(c-g)
 				}
-				px[0], px[1], px[2], px[3] = code(a), code(b), code(c), 255
+				px[0], px[1], px[2], px[3] = colour.Byte(a), colour.Byte(b), colour.Byte(c), 255
 			}
 		}
 	})

@@ -120,10 +120,7 @@ func (s *Studio) renderFlat(ctx context.Context, pic store.Picture, doc document
 		return out, nil
 	}
 	light := make([]float32, 4*f.W*f.H)
-	var lut [256]float32
-	for i := range lut {
-		lut[i] = float32(colour.SRGBDecode(float64(i) / 255))
-	}
+	lut := &colour.Light8
 	raster.Parallel(f.H, func(y int) {
 		for i := y * f.W; i < (y+1)*f.W; i++ {
 			a := float32(pix[4*i+3]) / 255

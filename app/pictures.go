@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/document"
+	"episema/core/raster"
 	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/store"
@@ -89,7 +90,7 @@ func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.P
 	} else if m != nil && imagefile.SameProportions(m, info.Width, info.Height) {
 		png := f.Name() + ".depth"
 		defer os.Remove(png)
-		if err := imagefile.WriteMask(png, m.W, m.H, m.Crop); err != nil {
+		if err := imagefile.WriteMask(png, m.W, m.H, func(r raster.Rect) (*raster.Mask, error) { return m.Crop(r), nil }); err != nil {
 			return none, err
 		}
 		if depth, err = s.putFile(ctx, png); err != nil {

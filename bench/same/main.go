@@ -1,15 +1,19 @@
 // Command same tells whether a change of the code changed a picture. It develops a document for every field of the model, and
 // the demo's photos in every method, and prints a checksum for each; given what it printed before, it prints what differs.
 //
-//	go run ./bench/same > /tmp/before; ...; go run ./bench/same -against /tmp/before
+//	go run ./bench/same -keep /tmp/pixels > /tmp/before; ...; go run ./bench/same -keep /tmp/pixels -against /tmp/before
+//
+// With the pixels kept it also says by how much they differ.
 package main
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/binary"
 	"flag"
 	"fmt"
 	"log"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -25,6 +29,8 @@ import (
 	"episema/internal/everyfield"
 	"episema/internal/scenes"
 )
+
+var keep = flag.String("keep", "", "a folder for the pixels themselves")
 
 func main() {
 	against := flag.String("against", "", "what it printed before")
@@ -46,7 +52,7 @@ func main() {
 			fmt.Printf("%s  %s\n", sum, name)
 		case before[name] != sum:
 			other++
-			fmt.Println("differs:", name)
+			fmt.Println("differs:", name, apart[name])
 		}
 	}
 	fields(say)
@@ -77,7 +83,8 @@ func fields(say func(name, sum string)) {
 		d, err := develop.Develop(src, doc, nil, nil, isolate.Exact)
 		check(err)
 		for level, r := range []raster.Rect{{X1: everyfield.W, Y1: everyfield.H}, {X0: 20, Y0: 10, X1: 120, Y1: 100}} {
-			say(fmt.Sprintf("%s, level %d", name, level), sumOf(d, level, r))
+			where := fmt.Sprintf("%s, level %d", name, level)
+			say(where, sumOf(where, d, level, r))
 		}
 	}
 }
@@ -99,20 +106,41 @@ func photos(say func(name, sum string)) {
 			check(err)
 			name := strings.TrimSuffix(filepath.Base(f), ".png") + ", " + method
 			half, hh := p.Size(1)
-			say(name+", half", sumOf(d, 1, raster.Rect{X1: half, Y1: hh}))
-			say(name+", a piece", sumOf(d, 0, raster.Rect{X0: w / 3, Y0: h / 3, X1: w/3 + 500, Y1: h/3 + 400}))
+			say(name+", half", sumOf(name+", half", d, 1, raster.Rect{X1: half, Y1: hh}))
+			say(name+", a piece", sumOf(name+", a piece", d, 0, raster.Rect{X0: w / 3, Y0: h / 3, X1: w/3 + 500, Y1: h/3 + 400}))
 		}
 		p.Close()
 	}
 }
 
-// sumOf gives the checksum of what a rectangle becomes.
-func sumOf(d *develop.Developed, level int, r raster.Rect) string {
+// apart says by how much what a rectangle becomes is apart from what was kept.
+var apart = map[string]string{}
+
+// sumOf returns the checksum of what a rectangle becomes.
+func sumOf(name string, d *develop.Developed, level int, r raster.Rect) string {
 	out, err := d.Render(level, r)
 	check(err)
-	h := sha256.New()
-	check(binary.Write(h, binary.LittleEndian, out.After.Pix))
-	return fmt.Sprintf("%x", h.Sum(nil))
+	var b bytes.Buffer
+	check(binary.Write(&b, binary.LittleEndian, out.After.Pix))
+	if *keep != "" {
+		path := filepath.Join(*keep, fmt.Sprintf("%x", sha256.Sum256([]byte(name))))
+		before, err := os.ReadFile(path)
+		switch {
+		case os.IsNotExist(err):
+			check(os.WriteFile(path, b.Bytes(), 0o600))
+		case err == nil && len(before) == b.Len():
+			was := make([]float32, len(out.After.Pix))
+			check(binary.Read(bytes.NewReader(before), binary.LittleEndian, was))
+			most, moved := 0.0, 0
+			for i, v := range out.After.Pix {
+				if by := math.Abs(float64(v - was[i])); by > 0 {
+					most, moved = max(most, by), moved+1
+				}
+			}
+			apart[name] = fmt.Sprintf("(%.2g %% of the values, by at most %.2g of linear light)", 100*float64(moved)/float64(len(was)), most)
+		}
+	}
+	return fmt.Sprintf("%x", sha256.Sum256(b.Bytes()))
 }
 
 func check(err error) {

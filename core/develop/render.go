@@ -55,40 +55,18 @@ func (d *Developed) Overview() (*Rendered, error) {
 }
 
 func (r *Rendered) crop(to raster.Rect) *Rendered {
-	if to.X0 == 0 && to.Y0 == 0 && to.X1 == r.Before.W && to.Y1 == r.Before.H {
+	whole := raster.Rect{X1: r.Before.W, Y1: r.Before.H}
+	if to == whole {
 		return r
 	}
-	o := &Rendered{Before: cropRGB(r.Before, to), After: cropRGB(r.After, to), Stats: r.Stats}
+	o := &Rendered{Before: r.Before.Crop(to), After: r.After.Crop(to), Masks: make([]*raster.Mask, len(r.Masks)), Stats: r.Stats}
 	if r.Meant != nil {
-		for y := to.Y0; y < to.Y1; y++ {
-			o.Meant = append(o.Meant, r.Meant[y*r.Before.W+to.X0:y*r.Before.W+to.X1]...)
-		}
+		o.Meant = raster.Crop(r.Meant, 1, whole, to)
 	}
-	for _, m := range r.Masks {
-		if m == nil {
-			o.Masks = append(o.Masks, nil)
-			continue
+	for i, m := range r.Masks {
+		if m != nil {
+			o.Masks[i] = m.Crop(to)
 		}
-		if to.X0 == 0 && to.X1 == m.W { // whole rows: the same memory
-			o.Masks = append(o.Masks, &raster.Mask{W: m.W, H: to.H(), Pix: m.Pix[to.Y0*m.W : to.Y1*m.W]})
-			continue
-		}
-		c := raster.NewMask(to.W(), to.H())
-		for y := range c.H {
-			copy(c.Pix[y*c.W:(y+1)*c.W], m.Pix[(y+to.Y0)*m.W+to.X0:])
-		}
-		o.Masks = append(o.Masks, c)
-	}
-	return o
-}
-
-func cropRGB(p *raster.RGB, to raster.Rect) *raster.RGB {
-	if to.X0 == 0 && to.X1 == p.W {
-		return &raster.RGB{W: p.W, H: to.H(), Pix: p.Pix[3*to.Y0*p.W : 3*to.Y1*p.W]}
-	}
-	o := raster.NewRGB(to.W(), to.H())
-	for y := range o.H {
-		copy(o.Pix[3*y*o.W:3*(y+1)*o.W], p.Pix[3*((y+to.Y0)*p.W+to.X0):])
 	}
 	return o
 }

@@ -95,7 +95,7 @@ func (o *labOf) of(r, g, b float32) (l, aa, bb float32) {
 
 func labF(t float32) float32 {
 	if t > 216./24389 {
-		return cbrt(t)
+		return colour.Cbrt(t)
 	}
 	return (24389./27*t + 16) / 116
 }

@@ -87,7 +87,7 @@ func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done 
 		for y := box.Y0; y < box.Y1; y++ {
 			done.Check()
 			for x := box.X0; x < box.X1; x++ {
-				d := segmentDistance(float64(x)+0.5, float64(y)+0.5, ax, ay, cx, cy)
+				d := raster.ToSegment(float64(x)+0.5, float64(y)+0.5, [2]float64{ax, ay}, [2]float64{cx, cy})
 				v := (radius + 0.5 - d) / ramp
 				if v <= 0 {
 					continue

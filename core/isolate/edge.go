@@ -88,8 +88,8 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	outer := r.Grow(around).And(raster.Rect{X1: lw, Y1: lh})
 	w, h := outer.W(), outer.H()
-	out := make([]float32, r.W()*r.H())
 	if alike, v := s.even(outer, scale); alike {
+		out := make([]float32, r.W()*r.H())
 		for i := range out {
 			out[i] = v
 		}
@@ -101,14 +101,8 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 			rough[y*w+x] = s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
 		}
 	}
-	crop := func(from []float32) {
-		for y := 0; y < r.H(); y++ {
-			copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*w+r.X0-outer.X0:])
-		}
-	}
 	if s.rough {
-		crop(rough)
-		return out, nil
+		return raster.Crop(rough, 1, outer, r), nil
 	}
 	pic, err := p.Linear(level, outer)
 	if err != nil {
@@ -184,8 +178,7 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 			soft[i] = 0.5*alpha[i] + 0.125*(alpha[i-1]+alpha[i+1]+alpha[i-w]+alpha[i+w])
 		}
 	}
-	crop(soft)
-	return out, nil
+	return raster.Crop(soft, 1, outer, r), nil
 }
 
 // smooth samples the labels with a quadratic B-spline, so that the enlarged edge is no staircase.

@@ -118,7 +118,7 @@ func (f *finish) render(s *Selection, level int, r raster.Rect) ([]float32, erro
 	if sigma := f.featherSigma(k); sigma > 0.05 {
 		raster.Gauss(m, outer.W(), outer.H(), sigma)
 	}
-	return crop(m, outer, r), nil
+	return raster.Crop(m, 1, outer, r), nil
 }
 
 func (f *finish) withAreas(s *Selection, level int, r raster.Rect) ([]float32, error) {
@@ -178,7 +178,7 @@ func grown(m []float32, w, h int, g float64) []float32 {
 			if n < 1e-6 {
 				continue
 			}
-			out[i] = bilinear(m, w, h, float64(x)+g*gx/n, float64(y)+g*gy/n)
+			out[i] = raster.Sample(m, w, h, float64(x)+g*gx/n, float64(y)+g*gy/n)
 			// On ridges the way is unclear: the distance decides.
 			if g > 0 && float64(d[i])+g > 1 && d[i] < float32(-0.5) && out[i] < 0.5 && n < 0.8 {
 				out[i] = max(out[i], float32(math.Max(0, math.Min(1, float64(d[i])+g))))
@@ -186,12 +186,4 @@ func grown(m []float32, w, h int, g float64) []float32 {
 		}
 	})
 	return out
-}
-
-func bilinear(m []float32, w, h int, x, y float64) float32 {
-	x, y = math.Max(0, math.Min(float64(w-1), x)), math.Max(0, math.Min(float64(h-1), y))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(w-1, x0+1), min(h-1, y0+1)
-	fx, fy := float32(x-float64(x0)), float32(y-float64(y0))
-	return (m[y0*w+x0]*(1-fx)+m[y0*w+x1]*fx)*(1-fy) + (m[y1*w+x0]*(1-fx)+m[y1*w+x1]*fx)*fy
 }

@@ -1,6 +1,10 @@
 package isolate
 
-import "math"
+import (
+	"math"
+
+	"episema/core/raster"
+)
 
 // FitPath gives few nodes whose curve runs within most pixels of each point of an open path, drawn by hand: cubic Bezier curves
 // fitted by least squares and split where they are too far off (Schneider, An algorithm for automatically fitting digitized
@@ -94,7 +98,7 @@ func (f *fitter) piece(nodes []Node, pts [][2]float64) []Node {
 func straight(pts [][2]float64, most2 float64) bool {
 	a, b := pts[0], pts[len(pts)-1]
 	for _, p := range pts {
-		if d := segmentDistance(p[0], p[1], a[0], a[1], b[0], b[1]); d*d > most2/4 {
+		if d := raster.ToSegment(p[0], p[1], a, b); d*d > most2/4 {
 			return false
 		}
 	}

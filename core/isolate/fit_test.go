@@ -8,6 +8,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"episema/core/raster"
 )
 
 // off is the distance of a point from the open curve through nodes.
@@ -25,7 +27,7 @@ func off(nodes []Node, p [2]float64) float64 {
 		last := c[0]
 		for k := 1; k <= 200; k++ {
 			q := bezier(c, float64(k)/200)
-			best = min(best, segmentDistance(p[0], p[1], last[0], last[1], q[0], q[1]))
+			best = min(best, raster.ToSegment(p[0], p[1], last, q))
 			last = q
 		}
 	}

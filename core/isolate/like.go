@@ -325,18 +325,7 @@ func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	done.Check()
 	out := unmixRim(pic, full, l.flat, done)
-	return crop(out, outer, r), nil
-}
-
-func crop(from []float32, outer, r raster.Rect) []float32 {
-	if outer == r {
-		return from
-	}
-	out := make([]float32, r.W()*r.H())
-	for y := range r.H() {
-		copy(out[y*r.W():(y+1)*r.W()], from[(y+r.Y0-outer.Y0)*outer.W()+r.X0-outer.X0:])
-	}
-	return out
+	return raster.Crop(out, 1, outer, r), nil
 }
 
 // unmixRim gives pixels next to a wholly picked area the share that the mixture of the colours on both sides

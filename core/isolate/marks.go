@@ -1,6 +1,8 @@
 package isolate
 
 import (
+	"slices"
+
 	"math"
 
 	"episema/core/raster"
@@ -150,12 +152,9 @@ func trimap(f *planes, labels, seeds []uint8, ring []float32, done raster.Done) 
 
 func (m *matted) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	out := make([]float32, r.W()*r.H())
-	switch {
+	switch whole := (raster.Rect{X1: m.w, Y1: m.h}); {
 	case level == m.level:
-		for y := range r.H() {
-			copy(out[y*r.W():(y+1)*r.W()], m.alpha[(y+r.Y0)*m.w+r.X0:])
-		}
-		return out, nil
+		return slices.Clone(raster.Crop(m.alpha, 1, whole, r)), nil // others write into what they are given
 	case level > m.level:
 		n := 1 << (level - m.level)
 		for y := range r.H() {
@@ -185,11 +184,8 @@ func (m *matted) carry(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	const radius = 2
 	coarse := raster.Rect{X0: r.X0>>d - 2*radius - 1, Y0: r.Y0>>d - 2*radius - 1, X1: (r.X1-1)>>d + 2*radius + 2, Y1: (r.Y1-1)>>d + 2*radius + 2}.And(raster.Rect{X1: m.w, Y1: m.h})
 	cw, ch := coarse.W(), coarse.H()
-	alpha := make([]float32, cw*ch)
+	alpha := slices.Clone(raster.Crop(m.alpha, 1, raster.Rect{X1: m.w, Y1: m.h}, coarse))
 	even := true
-	for y := range ch {
-		copy(alpha[y*cw:(y+1)*cw], m.alpha[(y+coarse.Y0)*m.w+coarse.X0:])
-	}
 	for _, v := range alpha {
 		even = even && v == alpha[0]
 	}

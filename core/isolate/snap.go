@@ -102,7 +102,7 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 	lab := make([]float32, len(pic.Pix))
 	raster.Parallel(pic.H, func(y int) {
 		for i := y * pic.W; i < (y+1)*pic.W; i++ {
-			lab[3*i], lab[3*i+1], lab[3*i+2] = oklabFast(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2])
+			lab[3*i], lab[3*i+1], lab[3*i+2] = oklab.Oklab(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2])
 		}
 	})
 	sample := func(x, y float64) (v [3]float32) {

@@ -4,6 +4,7 @@ import (
 	"math"
 	"sync"
 
+	"episema/core/colour"
 	"episema/core/raster"
 )
 
@@ -321,7 +322,7 @@ func eachDab(st Stroke, k, r float64, w, h int, f func(i int)) {
 		y0, y1 := int(math.Floor(math.Min(ay, by)-r)), int(math.Ceil(math.Max(ay, by)+r))
 		for y := max(0, y0); y <= min(h-1, y1); y++ {
 			for x := max(0, x0); x <= min(w-1, x1); x++ {
-				if segmentDistance(float64(x)+0.5, float64(y)+0.5, ax, ay, bx, by) <= r {
+				if raster.ToSegment(float64(x)+0.5, float64(y)+0.5, [2]float64{ax, ay}, [2]float64{bx, by}) <= r {
 					f(y*w + x)
 				}
 			}
@@ -329,14 +330,8 @@ func eachDab(st Stroke, k, r float64, w, h int, f func(i int)) {
 	}
 }
 
-func segmentDistance(px, py, ax, ay, bx, by float64) float64 {
-	dx, dy := bx-ax, by-ay
-	t := 0.0
-	if l := dx*dx + dy*dy; l > 0 {
-		t = math.Max(0, math.Min(1, ((px-ax)*dx+(py-ay)*dy)/l))
-	}
-	return math.Hypot(px-ax-t*dx, py-ay-t*dy)
-}
+// oklab is Oklab as if every picture were in sRGB: what tells things apart need not be exact.
+var oklab = colour.NewFast(colour.SRGB)
 
 // feature planes of a picture: Oklab for contrast, and a shading-tolerant triple for the colour models.
 type planes struct {
@@ -367,7 +362,7 @@ func features(p *raster.RGB, done raster.Done) *planes {
 	f := &planes{w: p.W, h: p.H, lab: make([]float32, 3*p.W*p.H)}
 	done.Parallel(p.H, func(y int) {
 		for i := y * p.W; i < (y+1)*p.W; i++ {
-			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = oklabFast(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
+			f.lab[3*i], f.lab[3*i+1], f.lab[3*i+2] = oklab.Oklab(p.Pix[3*i], p.Pix[3*i+1], p.Pix[3*i+2])
 		}
 	})
 	done.Check()
@@ -422,24 +417,4 @@ func asTheyAre(l, a, b float32) [3]float32 { return [3]float32{l, 2.5 * a, 2.5 *
 func tolerant(l, a, b float32) [3]float32 {
 	k := 1 / (l + 0.12)
 	return [3]float32{l, a * k, b * k}
-}
-
-// oklabFast is colour.OklabOf for linear sRGB-like light in single precision, for features only.
-func oklabFast(r, g, b float32) (float32, float32, float32) {
-	l := cbrt(0.4122214708*r + 0.5363325363*g + 0.0514459929*b)
-	m := cbrt(0.2119034982*r + 0.6806995451*g + 0.1073969566*b)
-	s := cbrt(0.0883024619*r + 0.2817188376*g + 0.6299787005*b)
-	return 0.2104542553*l + 0.7936177850*m - 0.0040720468*s,
-		1.9779984951*l - 2.4285922050*m + 0.4505937099*s,
-		0.0259040371*l + 0.7827717662*m - 0.8086757660*s
-}
-
-func cbrt(v float32) float32 {
-	if v <= 0 {
-		return 0
-	}
-	b := math.Float32bits(v)
-	y := math.Float32frombits(b/3 + 709921077)
-	y = (2*y + v/(y*y)) / 3
-	return (2*y + v/(y*y)) / 3
 }

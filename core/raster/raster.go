@@ -58,16 +58,29 @@ type Mask struct {
 // NewMask makes an empty mask.
 func NewMask(w, h int) *Mask { return &Mask{w, h, make([]uint16, w*h)} }
 
-// Crop copies a rectangle, which must lie inside the mask.
-func (m *Mask) Crop(r Rect) (*Mask, error) {
-	if r.Empty() || r.X0 < 0 || r.Y0 < 0 || r.X1 > m.W || r.Y1 > m.H {
-		return nil, fmt.Errorf("the rectangle %v is not inside a mask of %d x %d", r, m.W, m.H)
+// Crop returns a rectangle of a plane of ch values a pixel that covers outer. It shares the plane's memory where it can: where
+// whole rows are wanted. r must lie in outer.
+func Crop[T any](p []T, ch int, outer, r Rect) []T {
+	n := ch * outer.W()
+	if r.X0 == outer.X0 && r.X1 == outer.X1 {
+		return p[(r.Y0-outer.Y0)*n : (r.Y1-outer.Y0)*n]
 	}
-	o := NewMask(r.W(), r.H())
-	for y := range o.H {
-		copy(o.Pix[y*o.W:(y+1)*o.W], m.Pix[(y+r.Y0)*m.W+r.X0:])
+	out := make([]T, 0, ch*r.W()*r.H())
+	for y := r.Y0; y < r.Y1; y++ {
+		at := (y-outer.Y0)*n + ch*(r.X0-outer.X0)
+		out = append(out, p[at:at+ch*r.W()]...)
 	}
-	return o, nil
+	return out
+}
+
+// Crop returns a rectangle, which must lie inside the mask; see Crop.
+func (m *Mask) Crop(r Rect) *Mask {
+	return &Mask{r.W(), r.H(), Crop(m.Pix, 1, Rect{X1: m.W, Y1: m.H}, r)}
+}
+
+// Crop returns a rectangle, which must lie inside the picture; see Crop.
+func (p *RGB) Crop(r Rect) *RGB {
+	return &RGB{r.W(), r.H(), Crop(p.Pix, 3, Rect{X1: p.W, Y1: p.H}, r)}
 }
 
 // Whole is the value of a pixel that lies wholly in the part.

@@ -196,8 +196,8 @@ func (p *Plan) paintRim(solid [3]float32, a float32, out []float32) {
 	r, g, b := p.paint(solid[0], solid[1], solid[2])
 	c := p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
 	for k := range 3 {
-		v := coded(out[k]) + a*(coded(float32(c[k]))-coded(solid[k]))
-		out[k] = lightOf(max(0, min(1, v)))
+		v := colour.Coded32(out[k]) + a*(colour.Coded32(float32(c[k]))-colour.Coded32(solid[k]))
+		out[k] = colour.Light32(max(0, min(1, v)))
 	}
 }
 

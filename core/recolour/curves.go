@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"sort"
+
+	"episema/core/colour"
 )
 
 // Curves is the method that bends the coded values of the channels.
@@ -123,9 +125,9 @@ func newCurves(c *Curves) painter {
 		}
 	}
 	bend := func(k int, v float32) float32 {
-		f := max(0, min(1, coded(v))) * steps
+		f := max(0, min(1, colour.Coded32(v))) * steps
 		i := min(steps-1, int(f))
-		return lightOf(table[k][i] + (f-float32(i))*(table[k][i+1]-table[k][i]))
+		return colour.Light32(table[k][i] + (f-float32(i))*(table[k][i+1]-table[k][i]))
 	}
 	return func(r, g, b float32) (float32, float32, float32) { return bend(0, r), bend(1, g), bend(2, b) }
 }

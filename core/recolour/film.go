@@ -69,7 +69,7 @@ func newFilm(amount float64) *film {
 
 // light gives the light before the curve of a value of the picture, and value the way back.
 func (f *film) light(v float32) float32 {
-	p := max(0, min(1, coded(v))) * filmSteps
+	p := max(0, min(1, colour.Coded32(v))) * filmSteps
 	i := int(p)
 	return f.inverse[i] + (p-float32(i))*(f.inverse[i+1]-f.inverse[i])
 }

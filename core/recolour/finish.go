@@ -70,7 +70,7 @@ func newFinish(space *colour.Space, f *Finish) finisher {
 		if f.Blend != "" && f.Blend != "normal" {
 			var b, s [3]float64
 			for c := range 3 {
-				b[c], s[c] = float64(max(0, min(1, coded(was[c])))), float64(max(0, min(1, coded(now[c]))))
+				b[c], s[c] = float64(max(0, min(1, colour.Coded32(was[c])))), float64(max(0, min(1, colour.Coded32(now[c]))))
 			}
 			if channel == nil {
 				s = Blend(f.Blend, b, s)
@@ -78,7 +78,7 @@ func newFinish(space *colour.Space, f *Finish) finisher {
 				s = [3]float64{channel(b[0], s[0]), channel(b[1], s[1]), channel(b[2], s[2])}
 			}
 			for c, v := range s {
-				now[c] = lightOf(float32(v))
+				now[c] = colour.Light32(float32(v))
 			}
 		}
 		return now
@@ -95,7 +95,7 @@ func (f *Finish) levels() func([3]float32) [3]float32 {
 	}
 	return func(c [3]float32) [3]float32 {
 		for k, v := range c {
-			p := max(0, min(1, coded(v))) * n
+			p := max(0, min(1, colour.Coded32(v))) * n
 			i := min(n-1, int(p))
 			c[k] = table[i] + (p-float32(i))*(table[i+1]-table[i])
 		}
@@ -104,11 +104,11 @@ func (f *Finish) levels() func([3]float32) [3]float32 {
 }
 
 func (f *Finish) tones(space *colour.Space) func([3]float32) [3]float32 {
-	o := newFastOklab(space)
+	o := colour.NewFast(space)
 	hi, lo := float32(f.Highlights/100*0.25), float32(f.Shadows/100*0.25)
 	sat, vib := float32(f.Saturation/100), float32(f.Vibrance/100)
 	return func(c [3]float32) [3]float32 {
-		l, a, b := o.of(c[0], c[1], c[2])
+		l, a, b := o.Oklab(c[0], c[1], c[2])
 		t := max(0, min(1, l))
 		l += lo*4*t*(1-t)*(1-t) + hi*4*t*t*(1-t)
 		k := 1 + sat
@@ -116,7 +116,7 @@ func (f *Finish) tones(space *colour.Space) func([3]float32) [3]float32 {
 			chroma := float32(math.Sqrt(float64(a*a + b*b)))
 			k *= 1 + vib*max(0, 1-chroma/0.2)
 		}
-		r, g, bb := o.light(l, a*k, b*k)
+		r, g, bb := o.Light(l, a*k, b*k)
 		return [3]float32{r, g, bb}
 	}
 }

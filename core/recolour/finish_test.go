@@ -275,22 +275,22 @@ func TestSaturationIsOfChromaAndVibranceSparesTheVivid(t *testing.T) {
 func TestEachChannelHasItsOwnCurve(t *testing.T) {
 	bent := [][2]float64{{0.5, 0.8}}
 	for k, c := range []Curves{{Red: bent}, {Green: bent}, {Blue: bent}} {
-		r, g, b := newCurves(&c)(lightOf(0.5), lightOf(0.5), lightOf(0.5))
+		r, g, b := newCurves(&c)(colour.Light32(0.5), colour.Light32(0.5), colour.Light32(0.5))
 		for i, v := range []float32{r, g, b} {
 			want := 0.5
 			if i == k {
 				want = 0.8
 			}
-			assert.InDelta(t, want, coded(v), 2e-3, "curve %d, channel %d", k, i)
+			assert.InDelta(t, want, colour.Coded32(v), 2e-3, "curve %d, channel %d", k, i)
 		}
 	}
 	// The curve of all comes first: 0.5 becomes 0.8 and that 0.4.
-	r, _, _ := newCurves(&Curves{All: bent, Red: [][2]float64{{0.8, 0.4}}})(lightOf(0.5), 0, 0)
-	assert.InDelta(t, 0.4, coded(r), 2e-3)
+	r, _, _ := newCurves(&Curves{All: bent, Red: [][2]float64{{0.8, 0.4}}})(colour.Light32(0.5), 0, 0)
+	assert.InDelta(t, 0.4, colour.Coded32(r), 2e-3)
 	free := newCurves(&Curves{All: [][2]float64{{0, 0.2}, {1, 0.7}}, Free: true})
 	lo, _, hi := free(0, 0, 1)
-	assert.InDelta(t, 0.2, coded(lo), 1e-3)
-	assert.InDelta(t, 0.7, coded(hi), 1e-3)
+	assert.InDelta(t, 0.2, colour.Coded32(lo), 1e-3)
+	assert.InDelta(t, 0.7, colour.Coded32(hi), 1e-3)
 }
 
 // The middle is the tone, in percent of the lit one's lightness, at which both ends count alike.

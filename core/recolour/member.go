@@ -107,7 +107,7 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 			thick = max(thick, d)
 		}
 		deep := min(memberDeep/float32(scale), 0.45*thick)
-		lab := newFastOklab(space)
+		lab := colour.NewFast(space)
 		core, ring := newDensity(), newDensity()
 		for i, d := range in {
 			to := core
@@ -118,7 +118,7 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 			default:
 				continue
 			}
-			a, b, c := lab.of(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
+			a, b, c := lab.Oklab(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
 			to.add([3]float32{a, b, c})
 		}
 		if core.n < 200 || ring.n < 200 {
@@ -130,8 +130,8 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 		m := &member{}
 		for i := range m.odds {
 			r, g, b := i%memberSide, i/memberSide%memberSide, i/memberSide/memberSide
-			v := func(k int) float32 { return lightOf(float32(k) / (memberSide - 1)) }
-			x, y, z := lab.of(v(r), v(g), v(b))
+			v := func(k int) float32 { return colour.Light32(float32(k) / (memberSide - 1)) }
+			x, y, z := lab.Oklab(v(r), v(g), v(b))
 			o := [3]float32{x, y, z}
 			m.odds[i] = float32(math.Log(float64((ring.of(o) + 1e-5) / (core.of(o) + 1e-5))))
 		}
@@ -198,7 +198,7 @@ func (m *member) of(r, g, b float32) float32 {
 		return 1 // most pixels are, and a small table says so
 	}
 	const n = memberSide - 1
-	x, y, z := coded(max(0, min(1, r)))*n, coded(max(0, min(1, g)))*n, coded(max(0, min(1, b)))*n
+	x, y, z := colour.Coded32(max(0, min(1, r)))*n, colour.Coded32(max(0, min(1, g)))*n, colour.Coded32(max(0, min(1, b)))*n
 	i, j, k := min(n-1, int(x)), min(n-1, int(y)), min(n-1, int(z))
 	u, v, w := x-float32(i), y-float32(j), z-float32(k)
 	at := (k*memberSide+j)*memberSide + i

@@ -102,13 +102,13 @@ func TestTwoToneGovernsBothEnds(t *testing.T) {
 
 func TestFastOklabIsOklab(t *testing.T) {
 	for _, s := range []*colour.Space{colour.SRGB, colour.DisplayP3} {
-		f := newFastOklab(s)
+		f := colour.NewFast(s)
 		for i := range 343 {
 			c := colour.RGB{float64(i%7) / 6, float64(i/7%7) / 6, float64(i/49) / 6}
 			want := s.Oklab(c)
-			l, a, b := f.of(float32(c[0]), float32(c[1]), float32(c[2]))
+			l, a, b := f.Oklab(float32(c[0]), float32(c[1]), float32(c[2]))
 			assert.InDeltaSlice(t, want[:], []float64{float64(l), float64(a), float64(b)}, 2e-4)
-			r, g, bb := f.light(l, a, b)
+			r, g, bb := f.Light(l, a, b)
 			assert.InDeltaSlice(t, c[:], []float64{float64(r), float64(g), float64(bb)}, 1e-4)
 		}
 	}

@@ -2,6 +2,8 @@ package recolour
 
 import (
 	"math"
+
+	"episema/core/colour"
 )
 
 // steady is the straight line nearest to the tone curve that a plan makes of a part: which lightness becomes which. Results
@@ -50,7 +52,9 @@ func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 }
 
 // lightness is that of a linear colour, coded.
-func lightness(r, g, b float32) float64 { return float64(coded(max(0, min(1, luma(r, g, b))))) }
+func lightness(r, g, b float32) float64 {
+	return float64(colour.Coded32(max(0, min(1, luma(r, g, b)))))
+}
 
 // steadyWeight tells how much of the line a request gets: most where the target is much darker or much lighter than most
 // things are, for there tones lie close together.
@@ -70,8 +74,8 @@ func (s *steady) of(r, g, b float32, o [3]float32) [3]float32 {
 	if y <= 1e-6 {
 		return o
 	}
-	c := coded(min(1, y))
-	line := s.to + s.slope*(coded(max(0, min(1, luma(r, g, b))))-s.at)
+	c := colour.Coded32(min(1, y))
+	line := s.to + s.slope*(colour.Coded32(max(0, min(1, luma(r, g, b))))-s.at)
 	// It neither burns nor crushes.
 	if low := min(0.6*s.to, 0.5); line < low {
 		d := low * 0.8
@@ -82,7 +86,7 @@ func (s *steady) of(r, g, b float32, o [3]float32) [3]float32 {
 		line = high + d*(1-exp32((high-line)/d))
 	}
 	w := s.weight * max(0.8, min(1, 1-(c-line-0.06)/0.3)) // strong sheen stays what it is, mostly
-	k := lightOf(c+w*(line-c)) / y
+	k := colour.Light32(c+w*(line-c)) / y
 	return [3]float32{o[0] * k, o[1] * k, o[2] * k}
 }
 

@@ -171,14 +171,14 @@ func peaksOf(p []float32, w, h int, valley float32) []int {
 
 // blended paints with a plan for each tint, weighed by how near a pixel lies to it.
 type blended struct {
-	lab   *fastOklab
+	lab   *colour.Fast
 	tints []tint
 	plans []*Plan
 	reach float64 // half a step of it between two tints is shared
 }
 
 func newBlended(space *colour.Space, tints []tint, plans []*Plan) *blended {
-	b := &blended{lab: newFastOklab(space), tints: tints, plans: plans, reach: math.Inf(1)}
+	b := &blended{lab: colour.NewFast(space), tints: tints, plans: plans, reach: math.Inf(1)}
 	for i := range tints {
 		for j := range i {
 			b.reach = math.Min(b.reach, math.Sqrt(apart(tints[i].at, tints[j].at)))
@@ -193,7 +193,7 @@ func apart(a, b [3]float64) float64 {
 
 func (b *blended) paint(r, g, bl float32) (float32, float32, float32) {
 	var o [3]float32
-	l, a, bb := b.lab.of(r, g, bl)
+	l, a, bb := b.lab.Oklab(r, g, bl)
 	l = max(l, 0.05)
 	at := [3]float64{float64(a / l), float64(bb / l), tintLight * float64(l)}
 	var d [6]float64

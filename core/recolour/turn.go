@@ -54,14 +54,14 @@ func newTurn(space *colour.Space, own, goal colour.RGB, t *Turn) painter {
 	chroma := 1 + t.Saturation/100
 	cos, sin := float32(math.Cos(angle)*chroma), float32(math.Sin(angle)*chroma)
 	light := float32(t.Lightness / 100)
-	f := newFastOklab(space)
+	f := colour.NewFast(space)
 	return func(r, g, b float32) (float32, float32, float32) {
-		l, x, y := f.of(r, g, b)
+		l, x, y := f.Oklab(r, g, b)
 		if light > 0 {
 			l += light * (1 - l)
 		} else {
 			l += light * l
 		}
-		return f.light(l, x*cos-y*sin, x*sin+y*cos)
+		return f.Light(l, x*cos-y*sin, x*sin+y*cos)
 	}
 }

@@ -49,21 +49,21 @@ func newTwoTone(space *colour.Space, lit, goal colour.RGB, t *TwoTone) (painter,
 	for i := range curve {
 		curve[i] = float32(math.Pow(float64(i)/1024, power))
 	}
-	f := newFastOklab(space)
+	f := colour.NewFast(space)
 	var d, g [3]float32
 	for c := range 3 {
 		d[c], g[c] = float32(dark[c]), float32(top[c])
 	}
 	return func(r, gg, b float32) (float32, float32, float32) {
-		v, _, _ := f.of(r, gg, b)
+		v, _, _ := f.Oklab(r, gg, b)
 		k := v * scale
 		if k <= 1 {
 			k = max(0, k) * 1024
 			i := min(1023, int(k))
 			m := curve[i] + (k-float32(i))*(curve[i+1]-curve[i])
-			return f.light(d[0]+m*(g[0]-d[0]), d[1]+m*(g[1]-d[1]), d[2]+m*(g[2]-d[2]))
+			return f.Light(d[0]+m*(g[0]-d[0]), d[1]+m*(g[1]-d[1]), d[2]+m*(g[2]-d[2]))
 		}
 		k = min(1, (v-float32(l))/rest)
-		return f.light(g[0]+k*(1-g[0]), g[1]*(1-k), g[2]*(1-k))
+		return f.Light(g[0]+k*(1-g[0]), g[1]*(1-k), g[2]*(1-k))
 	}, nil
 }

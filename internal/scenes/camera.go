@@ -18,17 +18,10 @@ func Clean(p *raster.RGB, seed int64) *raster.RGB {
 	o := raster.NewRGB(p.W, p.H)
 	for i, v := range p.Pix {
 		c := colour.SRGBEncode(math.Min(1, float64(v)))*255 + r.NormFloat64()*1.2
-		o.Pix[i] = decode8[uint8(math.Max(0, math.Min(255, math.Round(c))))]
+		o.Pix[i] = colour.Light8[uint8(math.Max(0, math.Min(255, math.Round(c))))]
 	}
 	return o
 }
-
-var decode8 = func() (t [256]float32) {
-	for i := range t {
-		t[i] = float32(colour.SRGBDecode(float64(i) / 255))
-	}
-	return t
-}()
 
 // What the camera does. They are of the order that photographs of small cameras show; common practice, no source.
 const (

@@ -61,7 +61,7 @@ func FromImage(img image.Image, value func(v uint32) float32) *raster.RGB {
 }
 
 // Coded8 turns a channel of 16 bits that holds 8 bits coded for sRGB into linear light.
-func Coded8(v uint32) float32 { return decode8[v>>8] }
+func Coded8(v uint32) float32 { return colour.Light8[v>>8] }
 
 // Mask reads a truth mask.
 func Mask(dir, name string) (*raster.Mask, error) {
