@@ -127,10 +127,6 @@ func attachment(name string) *string {
 func (s *Server) ReadPaletteFile(_ context.Context, r ReadPaletteFileRequestObject) (ReadPaletteFileResponseObject, error) {
 	list, err := palette.Read("", []byte(*r.Body))
 	if err != nil {
-		var p *palette.Error
-		if errors.As(err, &p) {
-			return nil, &app.InputError{Problem: err.Error()}
-		}
 		return nil, err
 	}
 	var pal []document.Swatch

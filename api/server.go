@@ -21,11 +21,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"episema/app"
-	"episema/core/artwork"
-	"episema/core/colour"
-	"episema/core/document"
-	"episema/core/isolate"
-	"episema/imagefile"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -199,17 +195,9 @@ func (s *Server) problem(c *gin.Context, status int, message string) {
 
 // fail turns an error of the application into a problem with the right status.
 func (s *Server) fail(c *gin.Context, err error) {
-	var (
-		rejected *imagefile.Rejected
-		input    *app.InputError
-		pick     *isolate.InputError
-		doc      *document.Error
-		css      *colour.SyntaxError
-		drawing  *artwork.Error
-		tooLarge *http.MaxBytesError
-	)
+	var tooLarge *http.MaxBytesError
 	switch {
-	case errors.As(err, &rejected), errors.As(err, &input), errors.As(err, &pick), errors.As(err, &doc), errors.As(err, &css), errors.As(err, &drawing):
+	case problem.IsMendable(err):
 		s.problem(c, http.StatusUnprocessableEntity, err.Error())
 	case errors.As(err, &tooLarge):
 		s.problem(c, http.StatusRequestEntityTooLarge, "the call is larger than the document of a picture can be")

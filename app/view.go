@@ -38,6 +38,9 @@ type InputError struct{ Problem string }
 
 func (e *InputError) Error() string { return e.Problem }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*InputError) Mendable() {}
+
 // picture gives a picture with its document: the stored one, or the draft that came with the request.
 func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, error) {
 	p, err := s.Store.Head(ctx, id)

@@ -62,6 +62,9 @@ type Rejected struct{ Problem string }
 
 func (r *Rejected) Error() string { return r.Problem }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*Rejected) Mendable() {}
+
 func rejected(f string, a ...any) error { return &Rejected{fmt.Sprintf(f, a...)} }
 
 var start = sync.OnceValue(func() error {

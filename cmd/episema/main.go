@@ -8,12 +8,17 @@ import (
 	"io"
 	"os"
 	"strings"
+
+	"episema/internal/problem"
 )
 
 // usageError is a call or input that is wrong; it ends with exit status 2.
 type usageError struct{ problem string }
 
 func (e *usageError) Error() string { return e.problem }
+
+// Mendable marks it as an error that whoever asked can mend.
+func (*usageError) Mendable() {}
 
 func usagef(f string, a ...any) error { return &usageError{fmt.Sprintf(f, a...)} }
 
@@ -58,7 +63,7 @@ func main() {
 		return
 	}
 	fmt.Fprintln(os.Stderr, "episema: "+strings.ReplaceAll(err.Error(), "\n", " "))
-	if isInputError(err) {
+	if problem.IsMendable(err) {
 		os.Exit(2)
 	}
 	os.Exit(1)

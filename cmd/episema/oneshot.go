@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"episema/app"
-	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/develop"
 	"episema/core/document"
@@ -23,19 +22,6 @@ import (
 	"episema/core/recolour"
 	"episema/imagefile"
 )
-
-func isInputError(err error) bool {
-	var (
-		u *usageError
-		r *imagefile.Rejected
-		p *isolate.InputError
-		d *document.Error
-		c *colour.SyntaxError
-		a *artwork.Error
-	)
-	return errors.As(err, &u) || errors.As(err, &r) || errors.As(err, &p) || errors.As(err, &d) || errors.As(err, &c) || errors.As(err, &a) ||
-		errors.Is(err, recolour.ErrEmptyMask)
-}
 
 // picksFile is picks.json as the command line's contract has it.
 type picksFile struct {

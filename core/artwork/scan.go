@@ -58,6 +58,9 @@ func (e *Error) Error() string {
 	return e.Problem
 }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*Error) Mendable() {}
+
 // What a drawing may cost.
 const (
 	MaxBytes    = 64 << 20

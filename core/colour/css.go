@@ -16,6 +16,9 @@ func (e *SyntaxError) Error() string {
 	return fmt.Sprintf("%q is not a colour: %s", e.Input, e.Problem)
 }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*SyntaxError) Mendable() {}
+
 // ParseCSS reads a CSS Color 4 colour into CIELAB D50. Colours out of the sRGB gamut keep their values.
 // Opaque colours only; relative colours, system colours and currentColor are not colours of their own.
 func ParseCSS(input string) (Lab, error) {

@@ -80,6 +80,9 @@ type Error struct{ Where, Problem string }
 
 func (e *Error) Error() string { return e.Where + ": " + e.Problem }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*Error) Mendable() {}
+
 // Bounds no work meets, only broken or hostile input.
 const (
 	MaxParts = 500

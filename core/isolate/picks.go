@@ -126,6 +126,9 @@ func (e *InputError) Error() string {
 	return fmt.Sprintf("pick %d: %s", e.Pick, e.Problem)
 }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*InputError) Mendable() {}
+
 // Bounds of what a pick may hold; generous, so that only broken or hostile input meets them.
 const (
 	maxPicks   = 2000

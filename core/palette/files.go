@@ -37,6 +37,9 @@ func (e *Error) Error() string {
 	return e.Problem
 }
 
+// Mendable marks it as an error that whoever asked can mend.
+func (*Error) Mendable() {}
+
 // Formats are the kinds of palette file: Design Tokens of the W3C community group, CSS custom properties, and CSV with a
 // heading line.
 var Formats = []string{"tokens", "css", "csv"}

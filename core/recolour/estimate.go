@@ -1,7 +1,6 @@
 package recolour
 
 import (
-	"errors"
 	"sort"
 
 	"episema/core/colour"
@@ -9,7 +8,14 @@ import (
 )
 
 // ErrEmptyMask is returned where a mask has no pixel to learn the own colour from.
-var ErrEmptyMask = errors.New("the mask is empty; nothing would be recoloured")
+var ErrEmptyMask error = emptyMask{}
+
+type emptyMask struct{}
+
+func (emptyMask) Error() string { return "the mask is empty; nothing would be recoloured" }
+
+// Mendable marks it as an error that whoever asked can mend.
+func (emptyMask) Mendable() {}
 
 // Tone is a part's typical lit tone: its colour, and where in the picture it stands.
 type Tone struct {
