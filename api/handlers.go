@@ -94,9 +94,7 @@ func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) 
 	if err != nil {
 		return o, err
 	}
-	if o.Space = "sRGB"; p.Format != app.FormatSVG {
-		o.Space, err = s.Studio.SpaceName(ctx, p.SHA)
-	}
+	o.Space, err = s.Studio.SpaceName(ctx, p)
 	return o, err
 }
 

@@ -14,7 +14,6 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 
 	"episema/core/document"
-	"episema/core/isolate"
 	"episema/imagefile"
 )
 
@@ -100,54 +99,7 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err := json.Unmarshal(d.Options, &opts); err != nil {
 		return err
 	}
-	if pic.Format == FormatSVG {
-		if err := s.deliverDrawing(ctx, pic, doc, d.Format, d.Quality, opts, work, out, report); err != nil {
-			return err
-		}
-		return s.finishDelivery(ctx, id, out)
-	}
-	if drawnInPixels(pic, doc) {
-		if err := s.deliverFlat(ctx, pic, doc, d.Format, d.Quality, opts, work, out, report); err != nil {
-			return err
-		}
-		return s.finishDelivery(ctx, id, out)
-	}
-	if d.Format == FormatSVG || d.Format == "pdf" {
-		return &InputError{"a photo is not delivered as " + d.Format + "; choose a format of pixels for it"}
-	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
-	if err != nil {
-		return err
-	}
-	defer release()
-	original, done, err := s.original(ctx, pic.SHA)
-	if err != nil {
-		return err
-	}
-	defer done()
-	dev, err := s.develop(ctx, p, pic, doc, isolate.Exact)
-	if err != nil {
-		return err
-	}
-	if d.Format == "ora" {
-		if err := WriteOpenRaster(dev, p, out, report); err != nil {
-			return err
-		}
-		return s.finishDelivery(ctx, id, out)
-	}
-	if d.Format == "masks" {
-		if err := WriteMasks(dev, p, out, report); err != nil {
-			return err
-		}
-		return s.finishDelivery(ctx, id, out)
-	}
-	t, err := Export(dev, p, original, work, d.Format, d.Quality, opts, out, report, func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error {
-		return s.readers.Encode(ctx, raw, info, original, format, quality, opts, out)
-	})
-	if err != nil {
-		return err
-	}
-	if err := t.deliverable(); err != nil {
+	if err := s.mediumOf(pic, doc).deliver(ctx, ordered{d.Format, d.Quality, opts, work, out, report}); err != nil {
 		return err
 	}
 	return s.finishDelivery(ctx, id, out)

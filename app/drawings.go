@@ -18,6 +18,7 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/palette"
 	"episema/core/proof"
 	"episema/imagefile"
 	"episema/imagefile/apart"
@@ -78,7 +79,7 @@ func familyParts(families []artwork.Family) []document.Part {
 }
 
 // drawing gives a picture's drawing, remembered.
-func (s *Studio) drawing(ctx context.Context, sha []byte) (*artwork.Drawing, error) {
+func (s *Studio) svg(ctx context.Context, sha []byte) (*artwork.Drawing, error) {
 	v, err := s.memory.do(ctx, "drawing|"+string(sha), func(v any) int64 { return int64(20 * len(v.(*artwork.Drawing).Source)) }, func(ctx context.Context) (any, error) {
 		r, err := s.Store.Blob(ctx, sha)
 		if err != nil {
@@ -96,30 +97,13 @@ func (s *Studio) drawing(ctx context.Context, sha []byte) (*artwork.Drawing, err
 	return v.(*artwork.Drawing), nil
 }
 
-// drawn gives a drawing picture with its document and what becomes of its items.
+// drawn returns a drawing picture with its document and what becomes of its items.
 func (s *Studio) drawn(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, *artwork.Drawing, document.Want, error) {
-	var w document.Want
-	pic, doc, err := s.picture(ctx, id, draft)
+	m, pic, doc, err := s.medium(ctx, id, draft)
 	if err != nil {
-		return pic, doc, nil, w, err
+		return pic, doc, nil, document.Want{}, err
 	}
-	if drawnInPixels(pic, doc) {
-		f, err := s.flat(ctx, pic.SHA)
-		if err != nil {
-			return pic, doc, nil, w, err
-		}
-		d := f.Drawing()
-		w, err = doc.Drawn(d)
-		return pic, doc, d, w, err
-	}
-	if pic.Format != FormatSVG {
-		return pic, doc, nil, w, &InputError{"this picture is a photo, not a drawing"}
-	}
-	d, err := s.drawing(ctx, pic.SHA)
-	if err != nil {
-		return pic, doc, nil, w, err
-	}
-	w, err = doc.Drawn(d)
+	d, w, err := m.drawing(ctx)
 	return pic, doc, d, w, err
 }
 
@@ -262,53 +246,107 @@ func (s *Studio) renderDrawn(ctx context.Context, pic store.Picture, svg []byte,
 	return r.(*apart.Rendering).RGBA(ctx, k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
 }
 
-// drawnSource gives a drawing's file in a colourway.
-func (s *Studio) drawnSource(ctx context.Context, pic store.Picture, doc document.Picture) ([]byte, error) {
-	d, err := s.drawing(ctx, pic.SHA)
+// shapes is a drawing made of shapes: an SVG, or what was made one.
+type shapes struct{ shown }
+
+func (s shapes) drawing(ctx context.Context) (*artwork.Drawing, document.Want, error) {
+	d, err := s.svg(ctx, s.pic.SHA)
+	if err != nil {
+		return nil, document.Want{}, err
+	}
+	w, err := s.doc.Drawn(d)
+	return d, w, err
+}
+
+// recoloured returns the file in its colours.
+func (s shapes) recoloured(ctx context.Context) ([]byte, error) {
+	d, err := s.svg(ctx, s.pic.SHA)
 	if err != nil {
 		return nil, err
 	}
-	r, err := doc.Recoloured(d)
+	r, err := s.doc.Recoloured(d)
 	return r.Source, err
 }
 
-// deliverDrawing renders a drawing into a file.
-func (s *Studio) deliverDrawing(ctx context.Context, pic store.Picture, doc document.Picture, format string, quality int, o imagefile.Options, work, out string, report func(float64) error) error {
-	svg, err := s.drawnSource(ctx, pic, doc)
+func (s shapes) render(ctx context.Context, v View) ([]byte, error) {
+	if v.Show == "before" {
+		s.doc = document.Picture{}
+	}
+	svg, err := s.recoloured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.renderDrawn(ctx, s.pic, svg, v)
+}
+
+func (s shapes) prove(ctx context.Context) ([]proof.Part, int, error) {
+	return proveDrawing(ctx, s, &s.doc)
+}
+
+// proveDrawing measures the families of a drawing, in which nothing outside of them can change.
+func proveDrawing(ctx context.Context, m medium, doc *document.Picture) ([]proof.Part, int, error) {
+	d, w, err := m.drawing(ctx)
+	if err != nil {
+		return nil, 0, err
+	}
+	return proof.MeasureDrawing(doc, d, w).Parts, 0, nil
+}
+
+// colours of a drawing are those that most things are painted with.
+func (s shapes) colours(ctx context.Context, k int) ([]palette.Taken, error) {
+	d, err := s.svg(ctx, s.pic.SHA)
+	if err != nil {
+		return nil, err
+	}
+	total := 0
+	for i := range d.Colours {
+		total += d.Colours[i].Count
+	}
+	out := []palette.Taken{}
+	for i := range d.Colours[:min(len(d.Colours), k)] {
+		out = append(out, palette.Taken{Lab: d.Colours[i].Lab(), Share: float64(d.Colours[i].Count) / float64(total)})
+	}
+	return out, nil
+}
+
+func (shapes) space(context.Context) (string, error) { return colour.SRGB.Name, nil }
+
+func (s shapes) deliver(ctx context.Context, o ordered) error {
+	svg, err := s.recoloured(ctx)
 	if err != nil {
 		return err
 	}
-	if err := report(0.3); err != nil {
+	if err := o.report(0.3); err != nil {
 		return err
 	}
-	switch format {
+	switch o.format {
 	case FormatSVG:
-		return os.WriteFile(out, svg, 0o644)
+		return os.WriteFile(o.out, svg, 0o644)
 	case "pdf":
-		return imagefile.DrawingToPDF(ctx, svg, out)
+		return imagefile.DrawingToPDF(ctx, svg, o.out)
 	case "ora", "masks":
 		return &InputError{"a drawing is delivered as SVG, PDF or pixels; OpenRaster and masks are of photos"}
 	}
-	w, h := pic.Width, pic.Height
-	if o.Longest > 0 {
-		k := float64(o.Longest) / float64(max(w, h))
+	w, h := s.pic.Width, s.pic.Height
+	if o.options.Longest > 0 {
+		k := float64(o.options.Longest) / float64(max(w, h))
 		w, h = max(1, int(math.Round(float64(w)*k))), max(1, int(math.Round(float64(h)*k)))
 	}
 	if n := int64(w) * int64(h); n > s.Limits.Pixels {
 		return &InputError{fmt.Sprintf("%d x %d pixels are %d megapixels; a drawing is delivered in at most %d", w, h, n/1_000_000, s.Limits.Pixels/1_000_000)}
 	}
-	flat := filepath.Join(work, "drawing.png")
+	flat := filepath.Join(o.work, "drawing.png")
 	if err := s.readers.DrawingToPNG(ctx, svg, w, h, deliverTime, flat); err != nil {
 		return err
 	}
-	if err := report(0.6); err != nil {
+	if err := o.report(0.6); err != nil {
 		return err
 	}
-	raw := filepath.Join(work, "drawing.raw")
+	raw := filepath.Join(o.work, "drawing.raw")
 	info, err := s.readers.Decode(ctx, flat, raw, s.Limits)
 	if err != nil {
 		return err
 	}
-	o.Longest = 0
-	return s.readers.Encode(ctx, raw, info, flat, format, quality, o, out)
+	o.options.Longest = 0
+	return s.readers.Encode(ctx, raw, info, flat, o.format, o.quality, o.options, o.out)
 }

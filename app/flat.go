@@ -9,16 +9,14 @@ import (
 	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/core/palette"
+	"episema/core/proof"
 	"episema/core/raster"
 	"episema/imagefile"
-	"episema/store"
 )
 
-// drawnInPixels says whether a picture is a flat drawing of pixels: its parts are families of exact colours.
-func drawnInPixels(pic store.Picture, doc document.Picture) bool {
-	if pic.Format == FormatSVG {
-		return false
-	}
+// drawnInPixels reports whether a picture, of pixels, is a flat drawing: its parts are families of exact colours.
+func drawnInPixels(doc document.Picture) bool {
 	for i := range doc.Parts {
 		if doc.Parts[i].Family != nil {
 			return true
@@ -87,22 +85,48 @@ func (s *Studio) flat(ctx context.Context, sha []byte) (*artwork.Flat, error) {
 	return v.(*artwork.Flat), nil
 }
 
-// flatPixels gives a flat drawing as a document has it.
-func (s *Studio) flatPixels(ctx context.Context, pic store.Picture, doc document.Picture) (*artwork.Flat, []byte, error) {
-	f, err := s.flat(ctx, pic.SHA)
+// pixelArt is a flat drawing of pixels: its families are of exact colours.
+type pixelArt struct{ shown }
+
+func (s pixelArt) drawing(ctx context.Context) (*artwork.Drawing, document.Want, error) {
+	f, err := s.flat(ctx, s.pic.SHA)
+	if err != nil {
+		return nil, document.Want{}, err
+	}
+	d := f.Drawing()
+	w, err := s.doc.Drawn(d)
+	return d, w, err
+}
+
+// recoloured returns the drawing as it came in, and its pixels in their colours.
+func (s pixelArt) recoloured(ctx context.Context) (*artwork.Flat, []byte, error) {
+	f, err := s.flat(ctx, s.pic.SHA)
 	if err != nil {
 		return nil, nil, err
 	}
-	w, err := doc.Drawn(f.Drawing())
+	w, err := s.doc.Drawn(f.Drawing())
 	if err != nil {
 		return nil, nil, err
 	}
 	return f, f.Recolour(w.To), nil // an item for each colour, in their order
 }
 
-// renderFlat gives a view of a flat drawing with its transparency: enlarged pixels are repeated, others averaged in light.
-func (s *Studio) renderFlat(ctx context.Context, pic store.Picture, doc document.Picture, v View) ([]byte, error) {
-	f, pix, err := s.flatPixels(ctx, pic, doc)
+func (s pixelArt) prove(ctx context.Context) ([]proof.Part, int, error) {
+	return proveDrawing(ctx, s, &s.doc)
+}
+
+func (s pixelArt) colours(ctx context.Context, k int) ([]palette.Taken, error) {
+	return photo(s).colours(ctx, k)
+}
+
+func (s pixelArt) space(ctx context.Context) (string, error) { return photo(s).space(ctx) }
+
+// render shows it with its transparency: enlarged pixels are repeated, others averaged in light.
+func (s pixelArt) render(ctx context.Context, v View) ([]byte, error) {
+	if v.Show == "before" {
+		s.doc = document.Picture{}
+	}
+	f, pix, err := s.recoloured(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -141,22 +165,21 @@ func (s *Studio) renderFlat(ctx context.Context, pic store.Picture, doc document
 	return out, nil
 }
 
-// deliverFlat writes a flat drawing in a format of pixels.
-func (s *Studio) deliverFlat(ctx context.Context, pic store.Picture, doc document.Picture, format string, quality int, o imagefile.Options, work, out string, report func(float64) error) error {
-	if format == FormatSVG || format == "pdf" || format == "ora" || format == "masks" {
+func (s pixelArt) deliver(ctx context.Context, o ordered) error {
+	if o.format == FormatSVG || o.format == "pdf" || o.format == "ora" || o.format == "masks" {
 		return &InputError{"a drawing of pixels is delivered in a format of pixels, such as PNG"}
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
 	defer release()
-	original, done, err := s.original(ctx, pic.SHA)
+	original, done, err := s.original(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
 	defer done()
-	_, pix, err := s.flatPixels(ctx, pic, doc)
+	_, pix, err := s.recoloured(ctx)
 	if err != nil {
 		return err
 	}
@@ -166,12 +189,12 @@ func (s *Studio) deliverFlat(ctx context.Context, pic store.Picture, doc documen
 		}
 		pix = pix[:len(pix)/4*3]
 	}
-	if err := report(0.5); err != nil {
+	if err := o.report(0.5); err != nil {
 		return err
 	}
-	raw := filepath.Join(work, "flat.raw")
+	raw := filepath.Join(o.work, "flat.raw")
 	if err := os.WriteFile(raw, pix, 0o644); err != nil {
 		return err
 	}
-	return s.readers.Encode(ctx, raw, p.Info, original, format, quality, o, out)
+	return s.readers.Encode(ctx, raw, p.Info, original, o.format, o.quality, o.options, o.out)
 }

@@ -10,7 +10,6 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/palette"
-	"episema/core/raster"
 	"episema/store"
 )
 
@@ -75,37 +74,11 @@ func (s *Studio) PaletteFile(ctx context.Context, id uuid.UUID, format string) (
 
 // ColoursOf takes k representative colours out of a picture as it came in.
 func (s *Studio) ColoursOf(ctx context.Context, id uuid.UUID, k int) ([]palette.Taken, error) {
-	pic, err := s.Store.Picture(ctx, id)
+	m, _, _, err := s.medium(ctx, id, nil)
 	if err != nil {
 		return nil, err
 	}
-	if pic.Format == FormatSVG { // a drawing has colours of its own
-		d, err := s.drawing(ctx, pic.SHA)
-		if err != nil {
-			return nil, err
-		}
-		total := 0
-		for i := range d.Colours {
-			total += d.Colours[i].Count
-		}
-		out := []palette.Taken{}
-		for i := range d.Colours[:min(len(d.Colours), k)] {
-			out = append(out, palette.Taken{Lab: d.Colours[i].Lab(), Share: float64(d.Colours[i].Count) / float64(total)})
-		}
-		return out, nil
-	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
-	if err != nil {
-		return nil, err
-	}
-	defer release()
-	level := levelUpTo(p, 400)
-	w, h := p.Size(level)
-	px, err := p.Linear(level, raster.Rect{X1: w, Y1: h})
-	if err != nil {
-		return nil, err
-	}
-	return palette.OfPicture(p.Space, px, k), nil
+	return m.colours(ctx, k)
 }
 
 // Nearest gives the colour of a palette that is nearest to one, and its CIEDE2000; nil for an empty palette.

@@ -72,27 +72,11 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 
 // Prove measures every part of a picture.
 func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Picture) ([]proof.Part, int, error) {
-	pic, doc, err := s.picture(ctx, id, draft)
+	m, _, _, err := s.medium(ctx, id, draft)
 	if err != nil {
 		return nil, 0, err
 	}
-	if pic.Format == FormatSVG || drawnInPixels(pic, doc) {
-		_, doc, d, w, err := s.drawn(ctx, id, &doc)
-		if err != nil {
-			return nil, 0, err
-		}
-		return proof.MeasureDrawing(&doc, d, w).Parts, 0, err
-	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
-	if err != nil {
-		return nil, 0, err
-	}
-	defer release()
-	d, err := s.develop(ctx, p, pic, doc, isolate.Exact)
-	if err != nil {
-		return nil, 0, err
-	}
-	return proof.Measure(d)
+	return m.prove(ctx)
 }
 
 // Closely looks at a part at (nearly) full size; see proof.Closely.

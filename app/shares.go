@@ -33,12 +33,17 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	if v.Width*v.Height*sheets > mostSharePixels {
 		return nil, &InputError{"shares of so many colours are given in a smaller view: 80 million pixels for all sheets of three colours together"}
 	}
-	pic, doc, d, w, err := s.drawn(ctx, id, v.Document)
+	m, _, doc, err := s.medium(ctx, id, v.Document)
 	if err != nil {
 		return nil, err
 	}
-	if pic.Format != FormatSVG {
+	of, ok := m.(shapes)
+	if !ok {
 		return nil, &InputError{"shares are given of drawings that are made of shapes"}
+	}
+	d, w, err := of.drawing(ctx)
+	if err != nil {
+		return nil, err
 	}
 	at := slices.IndexFunc(doc.Parts, func(p document.Part) bool { return p.ID == part })
 	if at < 0 {
@@ -64,7 +69,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 				}
 				return &primaries[k]
 			})
-			full[n], err = s.renderDrawn(ctx, pic, r.Source, v)
+			full[n], err = s.renderDrawn(ctx, of.pic, r.Source, v)
 			return err
 		})
 	}

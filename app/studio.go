@@ -103,12 +103,7 @@ func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Pi
 	return develop.Develop(src, doc, m, m, effort)
 }
 
-// SpaceName gives the name of the colour space a picture's pixels are in.
-func (s *Studio) SpaceName(ctx context.Context, sha []byte) (string, error) {
-	p, release, err := s.pyramid(ctx, sha)
-	if err != nil {
-		return "", err
-	}
-	defer release()
-	return p.Space.Name, nil
+// SpaceName returns the name of the colour space that a picture's pixels are in.
+func (s *Studio) SpaceName(ctx context.Context, pic store.Picture) (string, error) {
+	return s.mediumOf(pic, document.Picture{}).space(ctx)
 }

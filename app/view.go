@@ -62,108 +62,35 @@ func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Pict
 
 // Render gives a view as rows of 8 bit sRGB RGBA, exactly as the picture is at that size.
 func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, error) {
-	switch {
-	case v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192:
-		return nil, &InputError{"a view is 1 to 8192 pixels wide and high"}
-	case !(v.W > 0 && v.H > 0 && v.W < 1e6 && v.H < 1e6 && math.Abs(v.X) < 1e6 && math.Abs(v.Y) < 1e6):
-		return nil, &InputError{"the view's rectangle is empty or not a rectangle"}
-	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
-		return nil, &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
-	}
-	if !slices.Contains(shows, v.Show) {
-		return nil, &InputError{fmt.Sprintf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))}
+	if err := checkView(v); err != nil {
+		return nil, err
 	}
 	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
 	if err != nil {
 		return nil, err
 	}
 	defer leave()
-	pic, doc, err := s.picture(ctx, id, v.Document)
+	m, _, _, err := s.medium(ctx, id, v.Document)
 	if err != nil {
 		return nil, err
 	}
-	flat := drawnInPixels(pic, doc)
-	if v.Show == "before" {
-		doc = document.Picture{}
+	return m.render(ctx, v)
+}
+
+// checkView says what is wrong with a view.
+func checkView(v View) error {
+	switch {
+	case v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192:
+		return &InputError{"a view is 1 to 8192 pixels wide and high"}
+	case !(v.W > 0 && v.H > 0 && v.W < 1e6 && v.H < 1e6 && math.Abs(v.X) < 1e6 && math.Abs(v.Y) < 1e6):
+		return &InputError{"the view's rectangle is empty or not a rectangle"}
+	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
+		return &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
 	}
-	if flat {
-		return s.renderFlat(ctx, pic, doc, v)
+	if !slices.Contains(shows, v.Show) {
+		return &InputError{fmt.Sprintf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))}
 	}
-	if pic.Format == FormatSVG {
-		svg, err := s.drawnSource(ctx, pic, doc)
-		if err != nil {
-			return nil, err
-		}
-		return s.renderDrawn(ctx, pic, svg, v)
-	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
-	if err != nil {
-		return nil, err
-	}
-	defer release()
-	effort := isolate.Exact
-	if v.Draft {
-		effort = isolate.Quick
-	}
-	d, err := s.develop(ctx, p, pic, doc, effort)
-	if err != nil {
-		return nil, err
-	}
-	if err := ctx.Err(); err != nil {
-		return nil, err // a newer value is wanted already
-	}
-	g := gridOf(p, v, d)
-	src, err := s.light(ctx, p, pic.SHA, g)
-	if err != nil {
-		return nil, err
-	}
-	masks := make([]*raster.Mask, len(d.Parts))
-	maskGrid := g
-	if v.Draft && g.level < p.Levels()-1 {
-		maskGrid = g.coarser() // a quick mask is no finer
-	}
-	at := -1
-	for i := range d.Parts {
-		if d.Parts[i].ID == v.Part {
-			at = i
-		}
-		if d.Parts[i].Selection.Empty() {
-			continue
-		}
-		if masks[i], err = s.mask(ctx, pic.SHA, &d.Parts[i], maskGrid); err != nil {
-			return nil, err
-		}
-	}
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	masks = d.Settle(masks)
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
-	out := src
-	if v.Show != "before" {
-		out = d.Paint(src, masks, g.place(), inner).After
-	}
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	var part *raster.Mask
-	if at >= 0 {
-		part = masks[at]
-		if v.Show == "cast" {
-			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
-		}
-		if v.Show == "changed" {
-			part = d.Parts[at].ChangedMask(src, part)
-		}
-	}
-	if v.Stage && !v.Draft {
-		s.prepare(pic.SHA)
-	}
-	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
-	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
+	return nil
 }
 
 // shows are the ways a view is shown.

@@ -1,0 +1,168 @@
+package app
+
+import (
+	"context"
+
+	"episema/core/artwork"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/palette"
+	"episema/core/proof"
+	"episema/core/raster"
+	"episema/imagefile"
+)
+
+// photo is a picture whose parts are selected in its pixels.
+type photo struct{ shown }
+
+func (s photo) render(ctx context.Context, v View) ([]byte, error) {
+	pic, doc := s.pic, s.doc
+	if v.Show == "before" {
+		doc = document.Picture{}
+	}
+	p, release, err := s.pyramid(ctx, pic.SHA)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
+	effort := isolate.Exact
+	if v.Draft {
+		effort = isolate.Quick
+	}
+	d, err := s.develop(ctx, p, pic, doc, effort)
+	if err != nil {
+		return nil, err
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err // a newer value is wanted already
+	}
+	g := gridOf(p, v, d)
+	src, err := s.light(ctx, p, pic.SHA, g)
+	if err != nil {
+		return nil, err
+	}
+	masks := make([]*raster.Mask, len(d.Parts))
+	maskGrid := g
+	if v.Draft && g.level < p.Levels()-1 {
+		maskGrid = g.coarser() // a quick mask is no finer
+	}
+	at := -1
+	for i := range d.Parts {
+		if d.Parts[i].ID == v.Part {
+			at = i
+		}
+		if d.Parts[i].Selection.Empty() {
+			continue
+		}
+		if masks[i], err = s.mask(ctx, pic.SHA, &d.Parts[i], maskGrid); err != nil {
+			return nil, err
+		}
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	masks = d.Settle(masks)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
+	out := src
+	if v.Show != "before" {
+		out = d.Paint(src, masks, g.place(), inner).After
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	var part *raster.Mask
+	if at >= 0 {
+		part = masks[at]
+		if v.Show == "cast" {
+			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
+		}
+		if v.Show == "changed" {
+			part = d.Parts[at].ChangedMask(src, part)
+		}
+	}
+	if v.Stage && !v.Draft {
+		s.prepare(pic.SHA)
+	}
+	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
+	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
+}
+
+func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {
+	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	if err != nil {
+		return nil, 0, err
+	}
+	defer release()
+	d, err := s.develop(ctx, p, s.pic, s.doc, isolate.Exact)
+	if err != nil {
+		return nil, 0, err
+	}
+	return proof.Measure(d)
+}
+
+func (photo) drawing(context.Context) (*artwork.Drawing, document.Want, error) {
+	return nil, document.Want{}, &InputError{"this picture is a photo, not a drawing"}
+}
+
+// coloursAt is the long side of the level that a photo's colours are taken from.
+const coloursAt = 400
+
+func (s photo) colours(ctx context.Context, k int) ([]palette.Taken, error) {
+	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
+	level := levelUpTo(p, coloursAt)
+	w, h := p.Size(level)
+	px, err := p.Linear(level, raster.Rect{X1: w, Y1: h})
+	if err != nil {
+		return nil, err
+	}
+	return palette.OfPicture(p.Space, px, k), nil
+}
+
+func (s photo) space(ctx context.Context) (string, error) {
+	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	if err != nil {
+		return "", err
+	}
+	defer release()
+	return p.Space.Name, nil
+}
+
+func (s photo) deliver(ctx context.Context, o ordered) error {
+	if o.format == FormatSVG || o.format == "pdf" {
+		return &InputError{"a photo is not delivered as " + o.format + "; choose a format of pixels for it"}
+	}
+	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	if err != nil {
+		return err
+	}
+	defer release()
+	d, err := s.develop(ctx, p, s.pic, s.doc, isolate.Exact)
+	if err != nil {
+		return err
+	}
+	switch o.format {
+	case "ora":
+		return WriteOpenRaster(d, p, o.out, o.report)
+	case "masks":
+		return WriteMasks(d, p, o.out, o.report)
+	}
+	original, done, err := s.original(ctx, s.pic.SHA)
+	if err != nil {
+		return err
+	}
+	defer done()
+	t, err := Export(d, p, original, o.work, o.format, o.quality, o.options, o.out, o.report, func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error {
+		return s.readers.Encode(ctx, raw, info, original, format, quality, opts, out)
+	})
+	if err != nil {
+		return err
+	}
+	return t.deliverable()
+}
