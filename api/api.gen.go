@@ -573,6 +573,9 @@ type Colour struct {
 	Hex    string    `json:"hex"`
 	InSrgb bool      `json:"in_srgb"`
 	Lab    []float64 `json:"lab"`
+
+	// Oklch Lightness 0 to 1, chroma, hue in degrees
+	Oklch []float64 `json:"oklch"`
 }
 
 // Colourway defines model for Colourway.
@@ -1387,6 +1390,14 @@ type AddMaskParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// GetPlaneParams defines parameters for GetPlane.
+type GetPlaneParams struct {
+	// Hue Degrees
+	Hue    float64 `form:"hue" json:"hue"`
+	Width  int     `form:"width" json:"width"`
+	Height int     `form:"height" json:"height"`
+}
+
 // AwaitRevisionsJSONBody defines parameters for AwaitRevisions.
 type AwaitRevisionsJSONBody struct {
 	Pictures []Revision `json:"pictures"`
@@ -1619,6 +1630,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(c *gin.Context, picture PictureId)
+
+	// (GET /api/plane)
+	GetPlane(c *gin.Context, params GetPlaneParams)
 
 	// (POST /api/revisions)
 	AwaitRevisions(c *gin.Context)
@@ -3077,6 +3091,49 @@ func (siw *ServerInterfaceWrapper) RenderView(c *gin.Context) {
 	siw.Handler.RenderView(c, picture)
 }
 
+// GetPlane operation middleware
+func (siw *ServerInterfaceWrapper) GetPlane(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPlaneParams
+
+	// ------------- Required query parameter "hue" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "hue", c.Request.URL.Query(), &params.Hue, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter hue: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "width" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "width", c.Request.URL.Query(), &params.Width, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter width: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "height" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "height", c.Request.URL.Query(), &params.Height, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter height: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPlane(c, params)
+}
+
 // AwaitRevisions operation middleware
 func (siw *ServerInterfaceWrapper) AwaitRevisions(c *gin.Context) {
 
@@ -3171,6 +3228,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
 	router.GET(options.BaseURL+"/api/colour", wrapper.ReadColour)
+	router.GET(options.BaseURL+"/api/plane", wrapper.GetPlane)
 }
 
 type ProblemJSONResponse Problem
@@ -5417,6 +5475,51 @@ func (response RenderViewdefaultJSONResponse) VisitRenderViewResponse(w http.Res
 	return err
 }
 
+type GetPlaneRequestObject struct {
+	Params GetPlaneParams
+}
+
+type GetPlaneResponseObject interface {
+	VisitGetPlaneResponse(w http.ResponseWriter) error
+}
+
+type GetPlane200ImagepngResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPlane200ImagepngResponse) VisitGetPlaneResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPlanedefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPlanedefaultJSONResponse) VisitGetPlaneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AwaitRevisionsRequestObject struct {
 	Body *AwaitRevisionsJSONRequestBody
 }
@@ -5617,6 +5720,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(ctx context.Context, request RenderViewRequestObject) (RenderViewResponseObject, error)
+
+	// (GET /api/plane)
+	GetPlane(ctx context.Context, request GetPlaneRequestObject) (GetPlaneResponseObject, error)
 
 	// (POST /api/revisions)
 	AwaitRevisions(ctx context.Context, request AwaitRevisionsRequestObject) (AwaitRevisionsResponseObject, error)
@@ -7429,6 +7535,32 @@ func (sh *strictHandler) RenderView(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RenderViewResponseObject); ok {
 		if err := validResponse.VisitRenderViewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPlane operation middleware
+func (sh *strictHandler) GetPlane(ctx *gin.Context, params GetPlaneParams) {
+	var request GetPlaneRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPlane(ctx, request.(GetPlaneRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPlane")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPlaneResponseObject); ok {
+		if err := validResponse.VisitGetPlaneResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -473,32 +473,3 @@ func (s *Server) GetDeliveredFile(ctx context.Context, r GetDeliveredFileRequest
 	return GetDeliveredFile200ApplicationoctetStreamResponse{Body: body, ContentLength: d.Bytes,
 		Headers: GetDeliveredFile200ResponseHeaders{ContentDisposition: ptr(mime.FormatMediaType("attachment", map[string]string{"filename": d.Name}))}}, nil
 }
-
-// ReadColour reads a typed colour.
-func (s *Server) ReadColour(ctx context.Context, r ReadColourRequestObject) (ReadColourResponseObject, error) {
-	css := r.Params.Css
-	if r.Params.Job != nil {
-		var err error
-		if css, err = s.Studio.ReadIn(ctx, *r.Params.Job, css); err != nil {
-			return nil, err
-		}
-	}
-	l, err := colour.ParseCSS(css)
-	if err != nil {
-		return nil, err
-	}
-	return ReadColour200JSONResponse{Css: r.Params.Css, Hex: colour.Hex(l), Lab: labOf(l), InSrgb: colour.InGamut(colour.SRGB.Linear(l))}, nil
-}
-
-// CompareColours measures two colours.
-func (s *Server) CompareColours(_ context.Context, r CompareColoursRequestObject) (CompareColoursResponseObject, error) {
-	a, err := colour.ParseCSS(r.Params.A)
-	if err != nil {
-		return nil, err
-	}
-	b, err := colour.ParseCSS(r.Params.B)
-	if err != nil {
-		return nil, err
-	}
-	return CompareColours200JSONResponse{DeltaE00: colour.DeltaE00(a, b)}, nil
-}

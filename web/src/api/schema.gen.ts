@@ -863,6 +863,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plane": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The colours of one Oklch hue as PNG; chroma from 0 at the left to 85 % (CSS Color 4) at the right, lightness from 0 at the bottom to 100 %. What sRGB cannot reach is transparent. */
+        get: operations["getPlane"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1673,6 +1690,8 @@ export interface components {
             css: string;
             hex: string;
             lab: number[];
+            /** @description Lightness 0 to 1, chroma, hue in degrees */
+            oklch: number[];
             in_srgb: boolean;
         };
     };
@@ -3140,6 +3159,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Colour"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlane: {
+        parameters: {
+            query: {
+                /** @description Degrees */
+                hue: number;
+                width: number;
+                height: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A PNG */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -250,6 +250,12 @@ export function DrawingPage({ id }: { id: string }) {
     stage.current?.ahead(inColourway(next, colourway));
     setDraft(next);
   });
+  const onDragTarget = useStable((css: string) => {
+    if (!part) return;
+    const next = { ...doc.document, parts: doc.document.parts.map((q) => (q.id === part.id ? { ...q, target: { css }, ...(q.family ? { family: { ...q.family, held: false } } : {}) } : q)) };
+    stage.current?.ahead(inColourway(next, colourway && withCell(colourway, rowOf(part), { target: { css } })));
+    setDraft(next);
+  });
   const onKeepColour = useStable(() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); });
   const onSample = useStable(() => setSampling((on) => !on));
   const onMembers = useStable((label: string, members: Family["members"]) => family(label, { members }));
@@ -304,6 +310,7 @@ export function DrawingPage({ id }: { id: string }) {
               onPart={onPart}
               onFamily={onFamily}
               onDrag={onDrag}
+              onDragTarget={onDragTarget}
               onMembers={onMembers}
               onMove={onMoveColour}
               onPick={onPickColour}

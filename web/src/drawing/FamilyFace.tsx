@@ -69,6 +69,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
   onPart: (label: string, change: Partial<Part>) => void;
   onFamily: (label: string, change: Partial<Family>) => void;
   onDrag: (change: Partial<Family>) => void;
+  onDragTarget: (css: string) => void;
   onMembers: MembersProps["onMembers"];
   onMove: MembersProps["onMove"];
   onPick: MembersProps["onPick"];
@@ -88,7 +89,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       <Ribbon from={proof?.own_hex ?? family.main} to={proof?.want_hex} />
       <Ends>
         <div><b>In the drawing</b><br /><span className="num">{lab(proof?.own)}</span></div>
-        <div><b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b><br /><span className="num">{part.target.css ? lab(proof?.want) : ""}</span></div>
+        <div><b>{named?.name ?? (part.target.css ? "Set here" : "Left as it is")}</b><br /><span className="num">{part.target.css ? lab(proof?.want) : ""}</span></div>
       </Ends>
       {family.held && <Notice>Held: not one byte of these colours changes.</Notice>}
       <Swatches role="group" aria-label="Colours of the palette">
@@ -100,7 +101,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       </Swatches>
       <Line>
         <span>Target</span>
-        <ColourField label="Target" value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <ColourField label="Target" value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
         <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? "Click it" : "Sample"}</Button>
       </Line>
       {part.target.css && (

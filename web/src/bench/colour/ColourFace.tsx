@@ -43,7 +43,7 @@ export function ColourFace(p: {
           <span className="num">{proof && proof.share > 0 ? lab(proof.own) : "nothing selected"}</span>
         </div>
         <div>
-          <b>{named?.name ?? (part.target.css ? "Typed" : "Left as it is")}</b>
+          <b>{named?.name ?? (part.target.css ? "Set here" : "Left as it is")}</b>
           <br />
           <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
@@ -57,7 +57,7 @@ export function ColourFace(p: {
       </Swatches>
       <Line>
         <span>Target</span>
-        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
         <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
           {p.tool === "sample" ? "Click the picture" : "Sample"}
         </Button>
@@ -73,7 +73,7 @@ export function ColourFace(p: {
       )}
       <Line>
         <span>Original colour, if known</span>
-        <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
+        <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
         <span />
       </Line>
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />

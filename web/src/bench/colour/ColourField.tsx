@@ -3,17 +3,26 @@ import styled from "styled-components";
 import { api, explain, untilAnswered, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
 import { Field } from "../../look/Field";
+import { ByEye } from "./ByEye";
 
 /** A label, a field, and room for a button. */
 export const Line = styled.div`
   display: grid;
-  grid-template-columns: 104px 1fr auto;
+  grid-template-columns: 84px 1fr auto;
   gap: 9px;
   align-items: center;
 `;
 
+/** The field, and beside it the disc of its colour, which opens the planes. */
+const Both = styled.div`
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px;
+  align-items: center;
+`;
+
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onClear?: () => void; row?: number; job?: string }) {
+export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; job?: string; own?: string }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   const newest = useRef(0);
@@ -45,7 +54,8 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
   };
   return (
     <>
-      <Field style={{ width: "100%" }}
+      <Both>
+      <Field
         aria-label={p.label}
         aria-invalid={problem ? true : undefined}
         value={typed}
@@ -61,6 +71,8 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
           }
         }}
       />
+      <ByEye label={p.label} value={p.value} job={p.job} own={p.own} onDrag={p.onDrag} onColour={p.onColour} />
+      </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>
           <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>

@@ -60,7 +60,7 @@ export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
         <>
           <Line>
             <span>Dark end</span>
-            <ColourField label="Colour of the dark end" value={two.dark} placeholder="the target’s hue, deep" onColour={(dark) => onRest("dark end", { ...s, two_tone: { ...two, dark } })} onClear={() => onRest("linked dark end", { ...s, two_tone: { ...two, dark: "" } })} />
+            <ColourField label="Colour of the dark end" value={two.dark} placeholder="the target’s hue, deep" onDrag={(dark) => onDrag({ ...s, two_tone: { ...two, dark } })} onColour={(dark) => onRest("dark end", { ...s, two_tone: { ...two, dark } })} onClear={() => onRest("linked dark end", { ...s, two_tone: { ...two, dark: "" } })} />
             <span />
           </Line>
           {hand("Middle", two.middle, 1, 99, 50, (v) => ({ ...s, two_tone: { ...two, middle: v } }))}

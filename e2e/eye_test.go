@@ -1,0 +1,102 @@
+package e2e
+
+import (
+	"strconv"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/e2e/drive"
+)
+
+// A colour is chosen by eye: the stage follows the hand, each gesture is one step, by pointer and by key, and what was chosen
+// last can be had again, after a reload too.
+func TestAColourIsChosenByEye(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
+	e.settled()
+	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
+	css := func() string { return e.parts()[0].Target.CSS }
+	body := func() string {
+		x, y, err := e.b.OnStage(800, 620, 1800, 1200)
+		require.NoError(t, err)
+		c, err := drive.Eval[string](e.b, `(() => { const c = document.querySelector("canvas"), r = c.getBoundingClientRect(); return [...c.getContext("2d").getImageData((`+fmtFloat(x)+` - r.x) * c.width / r.width, (`+fmtFloat(y)+` - r.y) * c.height / r.height, 1, 1).data].join(" ") })()`)
+		require.NoError(t, err)
+		return c
+	}
+	open := func() [4]float64 {
+		e.click("Choose by eye: Target colour")
+		e.do("plane", e.b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))
+		e.do("drawn", e.b.Drawn())
+		box, err := drive.Eval[[4]float64](e.b, `(() => { const r = document.querySelector("[data-plane]").getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
+		require.NoError(t, err)
+		return box
+	}
+	plane := open()
+	e.axe("colour by eye")
+	before, was := revision(), body()
+	mouse := func(kind input.MouseType, fx, fy float64) {
+		e.do("mouse", e.b.Do(input.DispatchMouseEvent(kind, plane[0]+fx*plane[2], plane[1]+fy*plane[3]).WithButton(input.Left).WithButtons(1).WithClickCount(1)))
+	}
+	mouse(input.MousePressed, 0.05, 0.6)
+	mouse(input.MouseMoved, 0.1, 0.5)
+	mouse(input.MouseMoved, 0.2, 0.2)
+	require.Eventually(t, func() bool { return body() != was }, 10*time.Second, 50*time.Millisecond, "the stage follows before the hand lets go")
+	assert.Equal(t, before, revision(), "and nothing is stored yet")
+	mouse(input.MouseReleased, 0.2, 0.2)
+	require.Eventually(t, func() bool { return revision() == before+1 }, 10*time.Second, 50*time.Millisecond, "one gesture is one step")
+	is, err := colour.ParseCSS(css())
+	require.NoError(t, err)
+	l, c, h := colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
+	assert.InDelta(t, 0.8, l, 0.02, css())
+	assert.InDelta(t, 0.2*colour.PlaneChroma, c, 0.01, css())
+	teal, err := colour.ParseCSS("#1d6a72")
+	require.NoError(t, err)
+	_, _, wasHue := colour.SRGB.Oklab(colour.SRGB.Linear(teal)).Oklch()
+	assert.InDelta(t, wasHue, h, 1, "its hue stays")
+	assert.Empty(t, e.parts()[0].Target.PaletteID)
+
+	// By keys: five are one step.
+	keys := []chromedp.Action{chromedp.Focus(`[role=slider][aria-label="Lightness and chroma"]`, chromedp.ByQuery)}
+	for range 5 {
+		keys = append(keys, chromedp.KeyEvent(kb.ArrowDown))
+	}
+	e.do("keys", e.b.Do(keys...))
+	require.Eventually(t, func() bool { return revision() == before+2 }, 10*time.Second, 50*time.Millisecond)
+	time.Sleep(700 * time.Millisecond) // whatever else would come has come
+	assert.Equal(t, before+2, revision())
+	is, err = colour.ParseCSS(css())
+	require.NoError(t, err)
+	darker, _, _ := colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
+	assert.InDelta(t, l-0.05, darker, 0.005)
+
+	// By hue, saturation and brightness: a key on React Aria's own area.
+	chosen := css()
+	e.click("Saturation, brightness")
+	e.do("area", e.b.Do(chromedp.Focus(`[role=dialog] input[type=range]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowLeft)))
+	require.Eventually(t, func() bool { return css() != chosen }, 10*time.Second, 50*time.Millisecond)
+	assert.Regexp(t, "^#[0-9A-Fa-f]{6}$", css())
+	e.do("escape", e.b.Do(chromedp.KeyEvent(kb.Escape)))
+	e.do("closed", e.b.Until(`!document.querySelector("[role=dialog]")`))
+
+	e.do("again", e.b.Do(chromedp.Reload()))
+	e.settled()
+	e.click("Colour")
+	open()
+	e.click(chosen)
+	require.Eventually(t, func() bool { return css() == chosen }, 10*time.Second, 50*time.Millisecond, "what was chosen last")
+}
+
+func fmtFloat(v float64) string { return strconv.FormatFloat(v, 'f', 2, 64) }

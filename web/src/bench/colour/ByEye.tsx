@@ -1,0 +1,55 @@
+import { lazy, Suspense, useState } from "react";
+import { Dialog, DialogTrigger, Popover } from "react-aria-components";
+import styled from "styled-components";
+import { Button } from "../../look/controls";
+import { Disc } from "../../look/Disc";
+
+const Planes = lazy(() => import("./Planes"));
+
+export interface Eye {
+  label: string;
+  /** The colour as it stands; empty where none is set. */
+  value: string;
+  /** Whose ink profile CMYK is read through. */
+  job?: string;
+  /** The thing's own colour, marked on the plane. */
+  own?: string;
+  /** What a hand that moves is shown meanwhile. */
+  onDrag?: (css: string) => void;
+  onColour: (css: string) => void;
+}
+
+/** A colour chosen by eye: on a plane of lightness and chroma with the edge of what the screen can show, or by hue, saturation and brightness. */
+export function ByEye(p: Eye) {
+  const [open, setOpen] = useState(false);
+  return (
+    <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+      <Trigger $kind="quiet" aria-label={`Choose by eye: ${p.label}`}>
+        <Disc from={p.value || "transparent"} size={18} />
+      </Trigger>
+      <Popover placement="bottom end" offset={4}>
+        <Card aria-label={`${p.label}, by eye`}>{open && <Suspense fallback={<Room />}><Planes {...p} /></Suspense>}</Card>
+      </Popover>
+    </DialogTrigger>
+  );
+}
+
+const Room = styled.div`height: 390px;`;
+const Trigger = styled(Button)`
+  padding: 0;
+  border-radius: 50%;
+  display: grid;
+  border: 1px dotted var(--edge);
+`;
+const Card = styled(Dialog)`
+  background: var(--card);
+  border: 1px solid var(--ink);
+  border-radius: 8px;
+  padding: 12px;
+  width: 290px;
+  display: grid;
+  gap: 8px;
+  outline: none;
+  max-height: calc(100vh - 24px);
+  overflow: auto;
+`;

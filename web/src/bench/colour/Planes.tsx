@@ -1,0 +1,251 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { ColorArea, ColorSlider, ColorThumb, parseColor, SliderTrack, type Color } from "react-aria-components";
+import styled from "styled-components";
+import { api, unwrap } from "../../api/client";
+import { Button, NumberRow, Segmented } from "../../look/controls";
+import { Disc } from "../../look/Disc";
+import { Small } from "../../look/Field";
+import { Swatches } from "../../look/Swatches";
+import { keysRest, useStep } from "../../look/useStep";
+import type { Eye } from "./ByEye";
+import { at, byKey, cssOf, harmonies, planeChroma, polarOf, type Polar } from "./polar";
+import { chose, recentColours } from "./recent";
+
+const middle: Polar = { l: 60, c: 25, h: 200 };
+
+/** What the card of a colour chosen by eye holds. It comes when it is first opened. */
+export default function Planes(p: Eye) {
+  const [plane, setPlane] = useState<"oklch" | "hsb">("oklch");
+  const [polar, setPolar] = useState(middle);
+  const [hsb, setHSB] = useState<Color>(() => parseColor("hsb(200, 60%, 60%)"));
+  const [recent, setRecent] = useState(recentColours);
+  const mine = useRef<string | undefined>(undefined); // what was set here comes back as the value
+  const now = useColour(p.value, p.job);
+  const own = useColour(p.own ?? "", p.job);
+  useEffect(() => {
+    if (!now) return;
+    const here = p.value === mine.current; // the plane it was set on is where the hand is already
+    if (!here || plane !== "oklch") setPolar((before) => polarOf(now.oklch, before));
+    if (!here || plane !== "hsb") setHSB((before) => sameHue(parseColor(now.hex).toFormat("hsb"), before));
+  }, [now, p.value, plane]);
+
+  const drag = (css: string) => {
+    mine.current = css;
+    p.onDrag?.(css);
+  };
+  const rest = (css: string) => {
+    mine.current = css;
+    p.onColour(css);
+    chose(css);
+    setRecent(recentColours());
+  };
+  const dragPolar = (v: Polar) => {
+    setPolar(v);
+    drag(cssOf(v));
+  };
+  const restPolar = (v: Polar) => {
+    setPolar(v);
+    rest(cssOf(v));
+  };
+  const pick = (css: string) => {
+    mine.current = undefined; // so that the planes follow
+    p.onColour(css);
+    chose(css);
+    setRecent(recentColours());
+  };
+  const dragHSB = (v: Color) => {
+    setHSB(v);
+    drag(v.toString("hex"));
+  };
+  return (
+    <>
+      <Segmented small label="Planes" value={plane} onChange={setPlane} options={[["oklch", "Lightness, chroma"], ["hsb", "Saturation, brightness"]]} />
+      {plane === "oklch" ? (
+        <>
+          <Plane polar={polar} own={own ? polarOf(own.oklch) : undefined} onDrag={dragPolar} onRest={restPolar} />
+          <NumberRow label="Hue" value={polar.h} min={0} max={360} unit="°" initial={polar.h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
+          <NumberRow label="Lightness" value={polar.l} min={0} max={100} step={0.5} unit="%" initial={polar.l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
+          <NumberRow label="Chroma" value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={polar.c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
+        </>
+      ) : (
+        <>
+          <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={(v) => rest(v.toString("hex"))}><Thumb /></Area>
+          <ColorSlider aria-label="Hue" channel="hue" colorSpace="hsb" value={hsb} onChange={dragHSB} onChangeEnd={(v) => rest(v.toString("hex"))}>
+            <HueTrack><Thumb style={{ top: "50%" }} /></HueTrack>
+          </ColorSlider>
+        </>
+      )}
+      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
+      <Chips>
+        <Small id="harmonies">By angle</Small>
+        <Swatches role="group" aria-labelledby="harmonies">
+          {harmonies(polar).map((c) => <Chip key={c.name} css={c.css} label={`Hue ${c.name}`} onPick={pick} />)}
+        </Swatches>
+        {recent.length > 0 && <Small id="recent">Chosen last</Small>}
+        {recent.length > 0 && (
+          <Swatches role="group" aria-labelledby="recent">
+            {recent.map((c) => <Chip key={c} css={c} label={c} onPick={pick} />)}
+          </Swatches>
+        )}
+      </Chips>
+    </>
+  );
+}
+
+/** What a colour means; undefined while it is asked, or where there is none. */
+function useColour(css: string, job?: string) {
+  return useQuery({
+    queryKey: ["colour", css, job],
+    enabled: css !== "",
+    staleTime: Infinity,
+    placeholderData: (before) => (css === "" ? undefined : before),
+    queryFn: () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(job ? { job } : {}) } } })),
+  }).data;
+}
+
+/** A grey keeps the hue that was set. */
+function sameHue(c: Color, before: Color): Color {
+  return c.getChannelValue("saturation") === 0 || c.getChannelValue("brightness") === 0 ? c.withChannelValue("hue", before.getChannelValue("hue")) : c;
+}
+
+function Chip(p: { css: string; label: string; onPick: (css: string) => void }) {
+  return (
+    <Press $kind="quiet" aria-label={p.label} onPress={() => p.onPick(p.css)}><Disc from={p.css} size={18} /></Press>
+  );
+}
+
+const width = 264;
+const height = 180;
+
+/** The plane of one hue. It is drawn by the server; the edge on it is the edge of sRGB. */
+function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRest: (v: Polar) => void }) {
+  const box = useRef<HTMLDivElement>(null);
+  const held = useRef(false);
+  const keys = useStep(box, p.onRest);
+  const hue = Math.round(p.polar.h) % 360;
+  const picture = usePlane(hue);
+  const place = (e: PointerEvent) => {
+    const r = box.current?.getBoundingClientRect();
+    return r ? at(p.polar, (e.clientX - r.x) / r.width, (e.clientY - r.y) / r.height) : p.polar;
+  };
+  const spot = (v: Polar) => ({ left: `${(100 * Math.min(v.c, planeChroma)) / planeChroma}%`, top: `${100 - v.l}%` });
+  return (
+    <Ground
+      ref={box}
+      data-plane={picture ? hue : ""}
+      onPointerDown={(e) => {
+        e.preventDefault();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        e.currentTarget.querySelector<HTMLElement>("[role=slider]")?.focus();
+        held.current = true;
+        p.onDrag(place(e));
+      }}
+      onPointerMove={(e) => { if (held.current) p.onDrag(place(e)); }}
+      onPointerUp={(e) => {
+        if (!held.current) return;
+        held.current = false;
+        p.onRest(place(e));
+      }}
+      onPointerCancel={() => {
+        held.current = false;
+        p.onRest(p.polar);
+      }}
+    >
+      {picture && <img src={picture} width={width} height={height} alt="" draggable={false} />}
+      {p.own && <Mark style={spot(p.own)} title="The colour in the picture" />}
+      <Handle
+        role="slider"
+        tabIndex={0}
+        aria-label="Lightness and chroma"
+        aria-orientation="vertical"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(p.polar.l)}
+        aria-valuetext={`lightness ${Math.round(p.polar.l)} %, chroma ${Math.round(p.polar.c)} %`}
+        style={spot(p.polar)}
+        onKeyDown={(e: KeyboardEvent) => {
+          const next = byKey(p.polar, e.key, e.shiftKey);
+          if (!next) return;
+          e.preventDefault();
+          p.onDrag(next);
+          keys.after(next, keysRest);
+        }}
+      />
+    </Ground>
+  );
+}
+
+/** The address of a hue's plane once it is there; meanwhile that of the hue before. */
+function usePlane(hue: number): string | undefined {
+  const [shown, setShown] = useState<string>();
+  useEffect(() => {
+    let wanted = true;
+    const src = `/api/plane?hue=${hue}&width=${width}&height=${height}`;
+    const img = new Image();
+    img.src = src;
+    img.decode().then(() => { if (wanted) setShown(src); }, () => undefined); // the line is away: the plane before stays
+    return () => { wanted = false; };
+  }, [hue]);
+  return shown;
+}
+
+const Chips = styled.div`
+  display: grid;
+  grid-template-columns: 76px 1fr;
+  gap: 0 6px;
+  align-items: center;
+`;
+const Ground = styled.div`
+  position: relative;
+  width: ${width}px;
+  height: ${height}px;
+  border: 1px solid var(--edge);
+  background: repeating-linear-gradient(45deg, #e4e4e4 0 3px, #efefef 3px 6px);
+  touch-action: none;
+  cursor: crosshair;
+  > img { display: block; position: absolute; inset: 0; }
+`;
+const Handle = styled.div`
+  position: absolute;
+  width: 14px;
+  height: 14px;
+  margin: -7px 0 0 -7px;
+  border: 2px solid #fff;
+  border-radius: 50%;
+  box-shadow: 0 0 0 1.5px #1c1c1c, inset 0 0 0 1.5px #1c1c1c;
+  outline-offset: 4px;
+`;
+const Mark = styled.div`
+  position: absolute;
+  width: 8px;
+  height: 8px;
+  margin: -4px 0 0 -4px;
+  border: 1px solid #fff;
+  outline: 1px solid #1c1c1c;
+  transform: rotate(45deg);
+  pointer-events: none;
+`;
+const Area = styled(ColorArea)`
+  width: ${width}px;
+  height: ${height}px;
+  border: 1px solid var(--edge);
+`;
+const Thumb = styled(ColorThumb)`
+  width: 14px;
+  height: 14px;
+  border: 2px solid #fff;
+  border-radius: 50%;
+  box-shadow: 0 0 0 1.5px #1c1c1c, inset 0 0 0 1.5px #1c1c1c;
+  &[data-focus-visible] { outline: 2px solid var(--ink); outline-offset: 3px; }
+`;
+const HueTrack = styled(SliderTrack)`
+  width: ${width}px;
+  height: 16px;
+  border-radius: 8px;
+`;
+const Press = styled(Button)`
+  padding: 0;
+  border-radius: 50%;
+  display: grid;
+`;
