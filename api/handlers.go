@@ -7,7 +7,6 @@ import (
 	"errors"
 	"math"
 	"mime"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -16,7 +15,6 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/proof"
-	"episema/store"
 )
 
 var _ StrictServerInterface = (*Server)(nil)
@@ -71,7 +69,7 @@ func (s *Server) contentOf(ctx context.Context, b []byte) (pal []Swatch, c docum
 	return pal, c, err
 }
 
-func (s *Server) pictureOf(ctx context.Context, p store.Picture) (Picture, error) {
+func (s *Server) pictureOf(ctx context.Context, p app.Picture) (Picture, error) {
 	var doc document.Picture
 	if err := json.Unmarshal(p.Document, &doc); err != nil {
 		return Picture{}, err
@@ -89,7 +87,7 @@ func (s *Server) pictureOf(ctx context.Context, p store.Picture) (Picture, error
 		Palette: pal, Colourways: c.Colourways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 
-func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) {
+func (s *Server) picture(ctx context.Context, p app.Picture) (Picture, error) {
 	o, err := s.pictureOf(ctx, p)
 	if err != nil {
 		return o, err
@@ -99,7 +97,7 @@ func (s *Server) picture(ctx context.Context, p store.Picture) (Picture, error) 
 }
 
 func (s *Server) job(ctx context.Context, id uuid.UUID) (Job, error) {
-	j, err := s.Studio.Store.Job(ctx, id)
+	j, err := s.Studio.Job(ctx, id)
 	if err != nil {
 		return Job{}, err
 	}
@@ -107,28 +105,20 @@ func (s *Server) job(ctx context.Context, id uuid.UUID) (Job, error) {
 }
 
 // jobOf gives a job with its pictures and the rows of its parts.
-func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
-	pics, err := s.Studio.Store.Pictures(ctx, j.ID)
+func (s *Server) jobOf(ctx context.Context, j app.Job) (Job, error) {
+	in, err := s.Studio.Contents(ctx, j.ID)
 	if err != nil {
 		return Job{}, err
 	}
 	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}, Trash: []PictureSummary{}, Rows: []PartRow{}, Revision: j.Revision, Undo: j.Undo, Redo: j.Redo, Archived: j.Archived}
-	for _, p := range pics {
+	for _, p := range in.Pictures {
 		o.Pictures = append(o.Pictures, summary(p))
 	}
-	removed, err := s.Studio.Store.RemovedPictures(ctx, j.ID)
-	if err != nil {
-		return Job{}, err
-	}
-	for _, p := range removed {
+	for _, p := range in.Removed {
 		o.Trash = append(o.Trash, summary(p))
 	}
-	rows, err := s.Studio.Store.PartRows(ctx, j.ID)
-	if err != nil {
-		return Job{}, err
-	}
 	at := map[string]int{}
-	for _, r := range rows {
+	for _, r := range in.Rows {
 		i, ok := at[r.Row]
 		if !ok {
 			i = len(o.Rows)
@@ -145,13 +135,13 @@ func (s *Server) jobOf(ctx context.Context, j store.Job) (Job, error) {
 	return o, err
 }
 
-func summary(p store.Picture) PictureSummary {
+func summary(p app.Picture) PictureSummary {
 	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision, Format: p.Format}
 }
 
 // ListJobs lists all jobs.
 func (s *Server) ListJobs(ctx context.Context, r ListJobsRequestObject) (ListJobsResponseObject, error) {
-	jobs, err := s.Studio.Store.Jobs(ctx, r.Params.Removed != nil && *r.Params.Removed)
+	jobs, err := s.Studio.Jobs(ctx, r.Params.Removed != nil && *r.Params.Removed)
 	if err != nil {
 		return nil, err
 	}
@@ -164,7 +154,7 @@ func (s *Server) ListJobs(ctx context.Context, r ListJobsRequestObject) (ListJob
 
 // CreateJob makes an empty job.
 func (s *Server) CreateJob(ctx context.Context, r CreateJobRequestObject) (CreateJobResponseObject, error) {
-	id, err := s.Studio.Store.CreateJob(ctx, r.Body.Name, []byte(`{"palette":[],"colourways":[]}`))
+	id, err := s.Studio.NewJob(ctx, r.Body.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -184,13 +174,13 @@ func (s *Server) AddPicture(ctx context.Context, r AddPictureRequestObject) (Add
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.Studio.Store.Picture(ctx, id)
+	p, err := s.Studio.Picture(ctx, id)
 	return AddPicture201JSONResponse(summary(p)), err
 }
 
 // GetPicture gives a picture with its document.
 func (s *Server) GetPicture(ctx context.Context, r GetPictureRequestObject) (GetPictureResponseObject, error) {
-	p, err := s.Studio.Store.Picture(ctx, r.Picture)
+	p, err := s.Studio.Picture(ctx, r.Picture)
 	if err != nil {
 		return nil, err
 	}
@@ -200,26 +190,23 @@ func (s *Server) GetPicture(ctx context.Context, r GetPictureRequestObject) (Get
 
 // RemovePicture takes a picture out of its job.
 func (s *Server) RemovePicture(ctx context.Context, r RemovePictureRequestObject) (RemovePictureResponseObject, error) {
-	return RemovePicture204Response{}, s.Studio.Store.RemovePicture(ctx, r.Picture)
+	return RemovePicture204Response{}, s.Studio.RemovePicture(ctx, r.Picture)
 }
 
 // ChangePicture renames a picture, brings it back or gives it another place.
 func (s *Server) ChangePicture(ctx context.Context, r ChangePictureRequestObject) (ChangePictureResponseObject, error) {
 	if r.Body.Removed != nil {
-		if err := s.Studio.Store.BringBackPicture(ctx, r.Picture); err != nil {
+		if err := s.Studio.BringBackPicture(ctx, r.Picture); err != nil {
 			return nil, err
 		}
 	}
 	if r.Body.Name != nil {
-		if strings.TrimSpace(*r.Body.Name) == "" {
-			return nil, &app.InputError{Problem: "a picture has a name; give it one"}
-		}
-		if err := s.Studio.Store.RenamePicture(ctx, r.Picture, strings.TrimSpace(*r.Body.Name)); err != nil {
+		if err := s.Studio.RenamePicture(ctx, r.Picture, *r.Body.Name); err != nil {
 			return nil, err
 		}
 	}
 	if r.Body.Before != nil || r.Body.Last != nil {
-		if err := s.Studio.Store.PlacePicture(ctx, r.Picture, r.Body.Before); err != nil {
+		if err := s.Studio.PlacePicture(ctx, r.Picture, r.Body.Before); err != nil {
 			return nil, err
 		}
 	}
@@ -229,7 +216,7 @@ func (s *Server) ChangePicture(ctx context.Context, r ChangePictureRequestObject
 // PutDocument stores an edit.
 func (s *Server) PutDocument(ctx context.Context, r PutDocumentRequestObject) (PutDocumentResponseObject, error) {
 	p, err := s.Studio.Edit(ctx, r.Picture, r.Body.Base, r.Body.Label, r.Body.Document)
-	if err != nil && !errors.Is(err, store.ErrStale) {
+	if err != nil && !errors.Is(err, app.ErrStale) {
 		return nil, err
 	}
 	o, convErr := s.picture(ctx, p)
@@ -245,7 +232,7 @@ func (s *Server) PutDocument(ctx context.Context, r PutDocumentRequestObject) (P
 // PatchDocument stores an edit that comes as changes.
 func (s *Server) PatchDocument(ctx context.Context, r PatchDocumentRequestObject) (PatchDocumentResponseObject, error) {
 	p, err := s.Studio.EditBy(ctx, r.Picture, r.Body.Base, r.Body.Label, r.Body.Changes)
-	if errors.Is(err, store.ErrStale) {
+	if errors.Is(err, app.ErrStale) {
 		o, err := s.picture(ctx, p)
 		return PatchDocument409JSONResponse(o), err
 	}
@@ -364,7 +351,7 @@ func (s *Server) asked(ctx context.Context, picture uuid.UUID, doc *document.Pic
 	if err != nil || doc != nil || colourway == nil {
 		return doc, err
 	}
-	p, err := s.Studio.Store.Picture(ctx, picture)
+	p, err := s.Studio.Picture(ctx, picture)
 	if err != nil {
 		return nil, err
 	}
@@ -415,7 +402,7 @@ func proofOf(p proof.Part) PartProof {
 	return q
 }
 
-func deliveryOf(d store.Delivery) Delivery {
+func deliveryOf(d app.Delivery) Delivery {
 	o := Delivery{Id: d.ID, Picture: d.Picture, Name: d.Name, Format: d.Format, Quality: d.Quality, State: DeliveryState(d.State), Progress: d.Progress, Created: d.Created, Batch: d.Batch}
 	if d.Colourway != "" {
 		o.Colourway = &d.Colourway
@@ -431,7 +418,7 @@ func deliveryOf(d store.Delivery) Delivery {
 
 // ListDeliveries lists a job's deliveries.
 func (s *Server) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error) {
-	list, err := s.Studio.Store.Deliveries(ctx, r.Job)
+	list, err := s.Studio.Deliveries(ctx, r.Job)
 	if err != nil {
 		return nil, err
 	}
@@ -444,29 +431,19 @@ func (s *Server) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObje
 
 // GetDelivery gives one delivery.
 func (s *Server) GetDelivery(ctx context.Context, r GetDeliveryRequestObject) (GetDeliveryResponseObject, error) {
-	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
+	d, err := s.Studio.Delivery(ctx, r.Delivery)
 	return GetDelivery200JSONResponse(deliveryOf(d)), err
 }
 
 // CancelDelivery ends a delivery that is not over.
 func (s *Server) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
-	if err := s.Studio.Store.Cancel(ctx, r.Delivery); err != nil {
-		return nil, err
-	}
-	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
+	d, err := s.Studio.CancelDelivery(ctx, r.Delivery)
 	return CancelDelivery200JSONResponse(deliveryOf(d)), err
 }
 
 // GetDeliveredFile streams the file.
 func (s *Server) GetDeliveredFile(ctx context.Context, r GetDeliveredFileRequestObject) (GetDeliveredFileResponseObject, error) {
-	d, err := s.Studio.Store.Delivery(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	if d.State != "done" {
-		return nil, &app.InputError{Problem: "the delivery is " + d.State + "; its file is there once it is done"}
-	}
-	body, err := s.Studio.Store.Blob(ctx, d.SHA)
+	d, body, err := s.Studio.DeliveredFile(ctx, r.Delivery)
 	if err != nil {
 		return nil, err
 	}

@@ -11,7 +11,6 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/proof"
-	"episema/store"
 )
 
 const listedAreas = 200
@@ -125,7 +124,7 @@ func (s *Server) AddMask(ctx context.Context, r AddMaskRequestObject) (AddMaskRe
 
 // GetMask gives a part's mask as PNG.
 func (s *Server) GetMask(ctx context.Context, r GetMaskRequestObject) (GetMaskResponseObject, error) {
-	p, err := s.Studio.Store.Picture(ctx, r.Picture)
+	p, err := s.Studio.Picture(ctx, r.Picture)
 	if err != nil {
 		return nil, err
 	}
@@ -150,7 +149,7 @@ func (s *Server) CarriedParts(ctx context.Context, r CarriedPartsRequestObject) 
 	return o, nil
 }
 
-func maskName(p store.Picture, part string) string {
+func maskName(p app.Picture, part string) string {
 	var doc document.Picture
 	if err := json.Unmarshal(p.Document, &doc); err == nil {
 		for _, q := range doc.Parts {

@@ -14,25 +14,12 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/palette"
-	"episema/store"
 )
 
 // ChangeJob renames a job, puts it aside or takes it out of the list.
 func (s *Server) ChangeJob(ctx context.Context, r ChangeJobRequestObject) (ChangeJobResponseObject, error) {
-	if r.Body.Name != nil {
-		if err := s.Studio.Store.RenameJob(ctx, r.Job, *r.Body.Name); err != nil {
-			return nil, err
-		}
-	}
-	if r.Body.Archived != nil {
-		if err := s.Studio.Store.SetArchived(ctx, r.Job, *r.Body.Archived); err != nil {
-			return nil, err
-		}
-	}
-	if r.Body.Removed != nil {
-		if err := s.Studio.Store.SetRemoved(ctx, r.Job, *r.Body.Removed); err != nil {
-			return nil, err
-		}
+	if err := s.Studio.ChangeJob(ctx, r.Job, app.JobChange{Name: r.Body.Name, Archived: r.Body.Archived, Removed: r.Body.Removed}); err != nil {
+		return nil, err
 	}
 	j, err := s.job(ctx, r.Job)
 	return ChangeJob200JSONResponse(j), err
@@ -40,7 +27,7 @@ func (s *Server) ChangeJob(ctx context.Context, r ChangeJobRequestObject) (Chang
 
 // DuplicateJob copies a job.
 func (s *Server) DuplicateJob(ctx context.Context, r DuplicateJobRequestObject) (DuplicateJobResponseObject, error) {
-	id, err := s.Studio.Store.DuplicateJob(ctx, r.Job, r.Body.Name)
+	id, err := s.Studio.DuplicateJob(ctx, r.Job, r.Body.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -58,7 +45,7 @@ func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (Put
 		c.Inks = &document.Inks{Profile: r.Body.Inks.Profile, Name: r.Body.Inks.Name}
 	}
 	j, err := s.Studio.EditJob(ctx, r.Job, r.Body.Base, r.Body.Label, c)
-	if err != nil && !errors.Is(err, store.ErrStale) {
+	if err != nil && !errors.Is(err, app.ErrStale) {
 		return nil, err
 	}
 	o, convErr := s.jobOf(ctx, j)
@@ -74,7 +61,7 @@ func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (Put
 // PutInks gives the job an ink profile.
 func (s *Server) PutInks(ctx context.Context, r PutInksRequestObject) (PutInksResponseObject, error) {
 	j, err := s.Studio.SetInks(ctx, r.Job, r.Params.Base, r.Params.Name, r.Body)
-	if err != nil && !errors.Is(err, store.ErrStale) {
+	if err != nil && !errors.Is(err, app.ErrStale) {
 		return nil, err
 	}
 	o, convErr := s.jobOf(ctx, j)
@@ -88,7 +75,7 @@ func (s *Server) PutInks(ctx context.Context, r PutInksRequestObject) (PutInksRe
 }
 
 func (s *Server) moveJob(ctx context.Context, id uuid.UUID, by int64) (Job, error) {
-	j, err := s.Studio.Store.MoveJob(ctx, id, by)
+	j, err := s.Studio.MoveJob(ctx, id, by)
 	if err != nil {
 		return Job{}, err
 	}
@@ -194,7 +181,7 @@ func (s *Server) DeliverAgain(ctx context.Context, r DeliverAgainRequestObject) 
 
 // GetBatch streams the finished files of an order.
 func (s *Server) GetBatch(ctx context.Context, r GetBatchRequestObject) (GetBatchResponseObject, error) {
-	files, err := s.Studio.Store.BatchFiles(ctx, r.Batch)
+	files, err := s.Studio.BatchFiles(ctx, r.Batch)
 	if err != nil {
 		return nil, err
 	}

@@ -22,7 +22,6 @@ import (
 
 	"episema/app"
 	"episema/internal/problem"
-	"episema/store"
 )
 
 // Server answers the contract's calls.
@@ -96,7 +95,7 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 func (s *Server) health(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c, 2*time.Second)
 	defer cancel()
-	if err := s.Studio.Store.Pool.Ping(ctx); err != nil {
+	if err := s.Studio.Ping(ctx); err != nil {
 		s.problem(c, http.StatusServiceUnavailable, "the database does not answer")
 		return
 	}
@@ -201,17 +200,17 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.problem(c, http.StatusUnprocessableEntity, err.Error())
 	case errors.As(err, &tooLarge):
 		s.problem(c, http.StatusRequestEntityTooLarge, "the call is larger than the document of a picture can be")
-	case errors.Is(err, store.ErrNotFound):
+	case errors.Is(err, app.ErrNotFound):
 		s.problem(c, http.StatusNotFound, err.Error())
-	case store.IsBadText(err):
+	case app.IsBadText(err):
 		s.problem(c, http.StatusUnprocessableEntity, "a text holds a character that cannot be kept (NUL); leave it out")
-	case errors.Is(err, store.ErrStale):
+	case errors.Is(err, app.ErrStale):
 		s.problem(c, http.StatusConflict, "the document of that revision can be had no more; send it whole")
-	case errors.Is(err, store.ErrNothing):
+	case errors.Is(err, app.ErrNothing):
 		s.problem(c, http.StatusConflict, err.Error())
 	case c.Request.Context().Err() != nil:
 		c.Status(499) // whoever asked has gone
-	case store.IsAway(err):
+	case app.IsAway(err):
 		s.Log.Error("the database is away", "request_id", c.GetString("request_id"), "path", c.Request.URL.Path, "error", err)
 		c.Header("Retry-After", "1")
 		s.problem(c, http.StatusServiceUnavailable, "the database is being started again; what was saved is safe. Try again in a moment")

@@ -4,7 +4,7 @@ import { ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap, type Delivery } from "../api/client";
 import { Button, Notice } from "../look/controls";
-import { Meter } from "./JobPage";
+import { Meter } from "../look/Meter";
 
 const Row = styled.li`
   padding: 8px 0;

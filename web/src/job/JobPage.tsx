@@ -4,6 +4,7 @@ import { FileTrigger, ProgressBar } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { Meter } from "../look/Meter";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { UndoRedo } from "../look/UndoRedo";
@@ -86,13 +87,6 @@ const UploadRow = styled.li`
   padding: 7px 11px;
   b { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   p { grid-column: 1; color: var(--ink2); overflow-wrap: anywhere; }
-`;
-export const Meter = styled.div`
-  height: 4px;
-  border-radius: 2px;
-  background: #cdcdcd;
-  overflow: hidden;
-  i { display: block; height: 100%; background: var(--ink); }
 `;
 
 function UploadLine({ u, again, dismiss }: { u: Upload; again: () => void; dismiss: () => void }) {

@@ -1,0 +1,74 @@
+// Package house holds the rules of the tree that no compiler knows: which room may ask which.
+package house
+
+import (
+	"os/exec"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// imports lists what each package of the project imports, tests apart.
+func imports(t *testing.T) map[string][]string {
+	t.Helper()
+	out, err := exec.Command("go", "list", "-f", "{{.ImportPath}} {{join .Imports \" \"}}", "episema/api", "episema/app", "episema/cmd/...", "episema/core/...", "episema/imagefile/...", "episema/store/...").CombinedOutput()
+	require.NoError(t, err, string(out))
+	all := map[string][]string{}
+	for line := range strings.Lines(string(out)) {
+		f := strings.Fields(line)
+		all[f[0]] = f[1:]
+	}
+	require.Greater(t, len(all), 15)
+	return all
+}
+
+func TestImportsGoOneWay(t *testing.T) {
+	// What each may ask, beside itself and what lies in it.
+	may := map[string][]string{
+		"episema/core":      {},
+		"episema/store":     {},
+		"episema/imagefile": {"episema/core"},
+		"episema/app":       {"episema/core", "episema/imagefile", "episema/store"},
+		"episema/api":       {"episema/core", "episema/app", "episema/internal/problem"},
+	}
+	in := func(path, room string) bool { return path == room || strings.HasPrefix(path, room+"/") }
+	for path, list := range imports(t) {
+		for room, asks := range may {
+			if !in(path, room) {
+				continue
+			}
+			for _, i := range list {
+				ok := !strings.HasPrefix(i, "episema/") || in(i, room)
+				for _, a := range asks {
+					ok = ok || in(i, a)
+				}
+				assert.True(t, ok, "%s imports %s", path, i)
+			}
+		}
+	}
+}
+
+// The core computes: it opens no file, knows no database and no network, and of other people's code it takes only what reads
+// style sheets and markup, and colour names and coverage from golang.org/x.
+func TestTheCoreOnlyComputes(t *testing.T) {
+	outside := []string{"golang.org/x/image/", "golang.org/x/net/html", "github.com/tdewolff/parse/v2", "github.com/andybalholm/cascadia"}
+	for path, list := range imports(t) {
+		if !strings.HasPrefix(path, "episema/core/") {
+			continue
+		}
+		for _, i := range list {
+			switch {
+			case i == "os" || i == "net" || strings.HasPrefix(i, "net/") || strings.HasPrefix(i, "os/") || strings.HasPrefix(i, "database/"):
+				t.Errorf("%s imports %s", path, i)
+			case strings.Contains(strings.Split(i, "/")[0], "."):
+				known := false
+				for _, o := range outside {
+					known = known || strings.HasPrefix(i, o)
+				}
+				assert.True(t, known, "%s imports %s", path, i)
+			}
+		}
+	}
+}
