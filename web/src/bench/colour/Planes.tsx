@@ -24,11 +24,14 @@ export default function Planes(p: Eye) {
   const now = useColour(p.value, p.job);
   const own = useColour(p.own ?? "", p.job);
   useEffect(() => {
-    if (!now) return;
+    if (!now) {
+      if (p.value === "" && own) setPolar(polarOf(own.oklch)); // where nothing is set, from what the thing is
+      return;
+    }
     const here = p.value === mine.current; // the plane it was set on is where the hand is already
     if (!here || plane !== "oklch") setPolar((before) => polarOf(now.oklch, before));
     if (!here || plane !== "hsb") setHSB((before) => sameHue(parseColor(now.hex).toFormat("hsb"), before));
-  }, [now, p.value, plane]);
+  }, [now, own, p.value, plane]);
 
   const drag = (css: string) => {
     mine.current = css;
