@@ -61,6 +61,7 @@ func main() {
 	step("colour", b.Click("Colour"))
 	step("teal", b.Click("Harbour teal"))
 	step("stage", b.Settled())
+	step("proof", b.Until(`/ΔE [0-9.]+ of/.test(document.body.textContent)`))
 	shot("bench-colour")
 	step("forced", b.Do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "forced-colors", Value: "active"}})))
 	step("stage", b.Settled())

@@ -72,7 +72,7 @@ export function ColourFace(p: {
         </Line>
       )}
       <Line>
-        <span>Original colour, if known</span>
+        <span>Own colour</span>
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
         <span />
       </Line>
