@@ -195,3 +195,70 @@ func TestASampledColourFollowsTheParts(t *testing.T) {
 	assert.False(t, slices.Equal(was, is))
 	assert.True(t, slices.Equal(at(doc, nil), is), "as without a memory")
 }
+
+// The old colour is taken out of the edge inside of a mend's box, as without one, and nowhere else.
+func TestTheEdgeIsMendedInItsBox(t *testing.T) {
+	pic := disc(red, 0, white)
+	inner := around()
+	for i, n := range inner.Nodes { // too small by two pixels: the old colour is left over
+		inner.Nodes[i].P = [2]float64{150 + (n.P[0]-150)*48/50, 120 + (n.P[1]-120)*48/50}
+	}
+	of := func(mends ...document.Mend) *raster.RGB {
+		doc := document.Picture{Mends: mends, Parts: []document.Part{{ID: "disc", Name: "Disc", Picks: []isolate.Pick{inner}, Settings: recolour.Defaults(), Target: document.Target{CSS: "#1d6a72"}}}}
+		require.NoError(t, doc.Validate())
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, raster.Rect{X1: side, Y1: high})
+		require.NoError(t, err)
+		return r.After
+	}
+	none, all := of(), of(document.Mend{Kind: "edge", Part: "disc"})
+	box := [4]float64{150, 60, 230, 120} // the right upper quarter of the edge
+	some := of(document.Mend{Kind: "edge", Part: "disc", Box: &box})
+	inside, outside := 0, 0
+	for y := range high {
+		for x := range side {
+			is, want := at(some, x, y), at(none, x, y)
+			if fx, fy := float64(x)+0.5, float64(y)+0.5; fx >= box[0] && fx < box[2] && fy >= box[1] && fy < box[3] {
+				want = at(all, x, y)
+				if want != at(none, x, y) {
+					inside++
+				}
+			} else if at(all, x, y) != want {
+				outside++
+			}
+			require.Equal(t, want, is, "%d, %d", x, y)
+		}
+	}
+	assert.Greater(t, inside, 50)
+	assert.Greater(t, outside, 150)
+}
+
+// The match point is a place of the full size, also where the picture is learned from a smaller level.
+func TestTheMatchPointIsOfTheFullSize(t *testing.T) {
+	const w, h = 1600, 300
+	pic := raster.NewRGB(w, h)
+	for i := range w * h {
+		x := i % w
+		c := [3]float32{0.3, 0.3, 0.3}
+		if x >= 200 && x < 1400 {
+			e := float32(0.5 + 0.5*float64(x-200)/1200)
+			c = [3]float32{0.4 * e, 0.05 * e, 0.04 * e}
+		}
+		copy(pic.Pix[3*i:], c[:])
+	}
+	box := isolate.Pick{Kind: "outline", Join: "add", Nodes: []isolate.Node{{P: [2]float64{200, 0}}, {P: [2]float64{1400, 0}}, {P: [2]float64{1400, h}}, {P: [2]float64{200, h}}}}
+	src := develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}
+	require.Greater(t, src.LearnLevel(), 0)
+	want, err := colour.ParseCSS("#1d6a72")
+	require.NoError(t, err)
+	for _, x := range []int{400, 1200} {
+		doc := document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Picks: []isolate.Pick{box}, Settings: recolour.Defaults(), Target: document.Target{CSS: "#1d6a72"}, Match: &[2]float64{float64(x), 150}}}}
+		d, err := develop.Develop(src, doc, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		assert.InDelta(t, 0.75, d.Parts[0].Share, 0.01)
+		r, err := d.Render(0, raster.Rect{X0: x, Y0: 150, X1: x + 1, Y1: 151})
+		require.NoError(t, err)
+		assert.Less(t, colour.DeltaE00(want, colour.SRGB.Lab(at(r.After, 0, 0))), 0.7, "at %d", x)
+	}
+}
