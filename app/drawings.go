@@ -247,7 +247,7 @@ func (s *Studio) renderDrawn(ctx context.Context, pic store.Picture, svg []byte,
 }
 
 // shapes is a drawing made of shapes: an SVG, or what was made one.
-type shapes struct{ shown }
+type shapes struct{ asDocument }
 
 func (s shapes) drawing(ctx context.Context) (*artwork.Drawing, document.Want, error) {
 	d, err := s.svg(ctx, s.pic.SHA)

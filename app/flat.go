@@ -86,7 +86,7 @@ func (s *Studio) flat(ctx context.Context, sha []byte) (*artwork.Flat, error) {
 }
 
 // pixelArt is a flat drawing of pixels: its families are of exact colours.
-type pixelArt struct{ shown }
+type pixelArt struct{ asDocument }
 
 func (s pixelArt) drawing(ctx context.Context) (*artwork.Drawing, document.Want, error) {
 	f, err := s.flat(ctx, s.pic.SHA)

@@ -30,8 +30,8 @@ type medium interface {
 	deliver(ctx context.Context, o ordered) error
 }
 
-// shown is a picture with a document: what a medium is made from.
-type shown struct {
+// asDocument is a picture with a document: what a medium is made from.
+type asDocument struct {
 	*Studio
 	pic store.Picture
 	doc document.Picture
@@ -48,7 +48,7 @@ type ordered struct {
 
 // mediumOf returns the medium of a picture as a document has it.
 func (s *Studio) mediumOf(pic store.Picture, doc document.Picture) medium {
-	p := shown{s, pic, doc}
+	p := asDocument{s, pic, doc}
 	switch {
 	case pic.Format == FormatSVG:
 		return shapes{p}

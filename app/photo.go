@@ -13,7 +13,7 @@ import (
 )
 
 // photo is a picture whose parts are selected in its pixels.
-type photo struct{ shown }
+type photo struct{ asDocument }
 
 func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	pic, doc := s.pic, s.doc

@@ -3,6 +3,7 @@ import { Dialog, DialogTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { useColour } from "./useColour";
 
 const Planes = lazy(() => import("./Planes"));
 
@@ -22,10 +23,12 @@ export interface Eye {
 /** A colour chosen by eye: on a plane of lightness and chroma with the edge of what the screen can show, or by hue, saturation and brightness. */
 export function ByEye(p: Eye) {
   const [open, setOpen] = useState(false);
+  const known = CSS.supports("color", p.value); // inks are no colour of the browser's
+  const read = useColour(known ? "" : p.value, p.job);
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       <Trigger $kind="quiet" aria-label={`Choose by eye: ${p.label}`}>
-        <Disc from={p.value || "transparent"} size={18} />
+        <Disc from={(known ? p.value : read?.hex) ?? "transparent"} size={18} />
       </Trigger>
       <Popover placement="bottom end" offset={4}>
         <Card aria-label={`${p.label}, by eye`}>{open && <Suspense fallback={<Room />}><Planes {...p} /></Suspense>}</Card>

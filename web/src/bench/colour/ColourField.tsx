@@ -55,23 +55,23 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
   return (
     <>
       <Both>
-      <Field
-        aria-label={p.label}
-        aria-invalid={problem ? true : undefined}
-        value={typed}
-        placeholder={p.placeholder}
-        spellCheck={false}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={() => void commit()}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") void commit();
-          if (e.key === "Escape") {
-            setTyped(p.value);
-            setProblem(undefined);
-          }
-        }}
-      />
-      <ByEye label={p.label} value={p.value} job={p.job} own={p.own} onDrag={p.onDrag} onColour={p.onColour} />
+        <Field
+          aria-label={p.label}
+          aria-invalid={problem ? true : undefined}
+          value={typed}
+          placeholder={p.placeholder}
+          spellCheck={false}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => void commit()}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") void commit();
+            if (e.key === "Escape") {
+              setTyped(p.value);
+              setProblem(undefined);
+            }
+          }}
+        />
+        <ByEye label={p.label} value={p.value} job={p.job} own={p.own} onDrag={p.onDrag} onColour={p.onColour} />
       </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>

@@ -1,16 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { ColorArea, ColorSlider, ColorThumb, parseColor, SliderTrack, type Color } from "react-aria-components";
 import styled from "styled-components";
-import { api, unwrap } from "../../api/client";
 import { Button, NumberRow, Segmented } from "../../look/controls";
 import { Disc } from "../../look/Disc";
 import { Small } from "../../look/Field";
 import { Swatches } from "../../look/Swatches";
+import { useStable } from "../../look/useStable";
 import { keysRest, useStep } from "../../look/useStep";
 import type { Eye } from "./ByEye";
 import { at, byKey, cssOf, harmonies, planeChroma, polarOf, type Polar } from "./polar";
 import { chose, recentColours } from "./recent";
+import { useColour } from "./useColour";
 
 const middle: Polar = { l: 60, c: 25, h: 200 };
 
@@ -20,29 +20,44 @@ export default function Planes(p: Eye) {
   const [polar, setPolar] = useState(middle);
   const [hsb, setHSB] = useState<Color>(() => parseColor("hsb(200, 60%, 60%)"));
   const [recent, setRecent] = useState(recentColours);
+  const [start, setStart] = useState<Polar>(); // where a double click goes back to
   const mine = useRef<string | undefined>(undefined); // what was set here comes back as the value
-  const now = useColour(p.value, p.job);
+  const moving = useRef<string | undefined>(undefined); // what a hand that has not let go shows
+  const [asked, setAsked] = useState(p.value); // not while a hand moves: it asks the stage for enough
+  const now = useColour(asked, p.job);
   const own = useColour(p.own ?? "", p.job);
+  useEffect(() => { if (moving.current === undefined) setAsked(p.value); }, [p.value]);
   useEffect(() => {
-    if (!now) {
-      if (p.value === "" && own) setPolar(polarOf(own.oklch)); // where nothing is set, from what the thing is
-      return;
-    }
-    const here = p.value === mine.current; // the plane it was set on is where the hand is already
+    if (asked === "" && own) setPolar(polarOf(own.oklch)); // where nothing is set, from what the thing is
+    if (!now || now.css !== asked) return;
+    const here = asked === mine.current; // the plane it was set on is where the hand is already
     if (!here || plane !== "oklch") setPolar((before) => polarOf(now.oklch, before));
     if (!here || plane !== "hsb") setHSB((before) => sameHue(parseColor(now.hex).toFormat("hsb"), before));
-  }, [now, own, p.value, plane]);
+    setStart((before) => before ?? polarOf(now.oklch));
+  }, [now, own, asked, plane]);
 
-  const drag = (css: string) => {
-    mine.current = css;
-    p.onDrag?.(css);
-  };
-  const rest = (css: string) => {
-    mine.current = css;
+  const set = (css: string) => {
+    moving.current = undefined;
+    setAsked(css);
     p.onColour(css);
     chose(css);
     setRecent(recentColours());
   };
+  const drag = (css: string) => {
+    mine.current = moving.current = css;
+    p.onDrag?.(css);
+  };
+  const rest = (css: string) => {
+    mine.current = css;
+    set(css);
+  };
+  const pick = (css: string) => {
+    mine.current = undefined; // so that the planes follow
+    set(css);
+  };
+  // What is shown is kept, also where the planes are closed before the hand lets go. What waits for keys comes first.
+  const left = useStable(() => queueMicrotask(() => { if (moving.current !== undefined) p.onColour(moving.current); }));
+  useEffect(() => left, [left]);
   const dragPolar = (v: Polar) => {
     setPolar(v);
     drag(cssOf(v));
@@ -50,12 +65,6 @@ export default function Planes(p: Eye) {
   const restPolar = (v: Polar) => {
     setPolar(v);
     rest(cssOf(v));
-  };
-  const pick = (css: string) => {
-    mine.current = undefined; // so that the planes follow
-    p.onColour(css);
-    chose(css);
-    setRecent(recentColours());
   };
   const dragHSB = (v: Color) => {
     setHSB(v);
@@ -67,9 +76,9 @@ export default function Planes(p: Eye) {
       {plane === "oklch" ? (
         <>
           <Plane polar={polar} own={own ? polarOf(own.oklch) : undefined} onDrag={dragPolar} onRest={restPolar} />
-          <NumberRow label="Hue" value={polar.h} min={0} max={360} unit="°" initial={polar.h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
-          <NumberRow label="Lightness" value={polar.l} min={0} max={100} step={0.5} unit="%" initial={polar.l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
-          <NumberRow label="Chroma" value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={polar.c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
+          <NumberRow label="Hue" value={polar.h} min={0} max={360} unit="°" initial={(start ?? polar).h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
+          <NumberRow label="Lightness" value={polar.l} min={0} max={100} step={0.5} unit="%" initial={(start ?? polar).l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
+          <NumberRow label="Chroma" value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={(start ?? polar).c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
         </>
       ) : (
         <>
@@ -94,17 +103,6 @@ export default function Planes(p: Eye) {
       </Chips>
     </>
   );
-}
-
-/** What a colour means; undefined while it is asked, or where there is none. */
-function useColour(css: string, job?: string) {
-  return useQuery({
-    queryKey: ["colour", css, job],
-    enabled: css !== "",
-    staleTime: Infinity,
-    placeholderData: (before) => (css === "" ? undefined : before),
-    queryFn: () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(job ? { job } : {}) } } })),
-  }).data;
 }
 
 /** A grey keeps the hue that was set. */

@@ -1,0 +1,50 @@
+package api_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"image/png"
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/api"
+)
+
+// The planes of a hue are pictures of the size that was asked for, and no larger than somebody looks at.
+func TestAPlaneOfAHueIsAPicture(t *testing.T) {
+	s, _ := serve(t)
+	res, err := http.Get(s.URL + "/api/plane?hue=187&width=64&height=40")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	require.Equal(t, 200, res.StatusCode)
+	p, err := png.Decode(res.Body)
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{64, 40}, [2]int{p.Bounds().Dx(), p.Bounds().Dy()})
+	_, _, _, a := p.At(0, 20).RGBA()
+	assert.EqualValues(t, 0xffff, a, "a grey can be shown")
+	_, _, _, a = p.At(63, 20).RGBA()
+	assert.Zero(t, a, "so vivid a teal cannot")
+	for _, q := range []string{"hue=361&width=64&height=40", "hue=NaN&width=64&height=40", "hue=1&width=4&height=40", "hue=1&width=64&height=40000", "width=64&height=40", "hue=1&width=64&height=40&size=3"} {
+		res, err := http.Get(s.URL + "/api/plane?" + q)
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.True(t, res.StatusCode >= 400 && res.StatusCode < 500, "%s: %d", q, res.StatusCode)
+	}
+}
+
+func TestAColourIsReadInEveryForm(t *testing.T) {
+	s, _ := serve(t)
+	res, err := http.Get(s.URL + "/api/colour?css=oklch(50%25%2025%25%20187)")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	var c api.Colour
+	require.NoError(t, json.NewDecoder(res.Body).Decode(&c))
+	assert.Equal(t, "oklch(50% 25% 187)", c.Css)
+	for k, want := range []float64{0.5, 0.1, 187} {
+		assert.InDelta(t, want, c.Oklch[k], 1e-3, fmt.Sprint(k))
+	}
+	assert.False(t, c.InSrgb)
+}

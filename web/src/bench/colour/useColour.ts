@@ -1,0 +1,13 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, unwrap } from "../../api/client";
+
+/** What a colour means; undefined while it is asked for the first time, and where there is none. */
+export function useColour(css: string, job?: string) {
+  return useQuery({
+    queryKey: ["colour", css, job],
+    enabled: css !== "",
+    staleTime: Infinity,
+    placeholderData: (before) => (css === "" ? undefined : before),
+    queryFn: () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(job ? { job } : {}) } } })),
+  }).data;
+}
