@@ -124,6 +124,8 @@ function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRes
   const box = useRef<HTMLDivElement>(null);
   const held = useRef(false);
   const keys = useStep(box, p.onRest);
+  const newest = useRef(p.polar); // keys may come faster than the page is drawn
+  useEffect(() => { newest.current = p.polar; }, [p.polar]);
   const hue = Math.round(p.polar.h) % 360;
   const picture = usePlane(hue);
   const place = (e: PointerEvent) => {
@@ -166,9 +168,10 @@ function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRes
         aria-valuetext={`lightness ${Math.round(p.polar.l)} %, chroma ${Math.round(p.polar.c)} %`}
         style={spot(p.polar)}
         onKeyDown={(e: KeyboardEvent) => {
-          const next = byKey(p.polar, e.key, e.shiftKey);
+          const next = byKey(newest.current, e.key, e.shiftKey);
           if (!next) return;
           e.preventDefault();
+          newest.current = next;
           p.onDrag(next);
           keys.after(next, keysRest);
         }}
