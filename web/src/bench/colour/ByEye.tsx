@@ -55,4 +55,5 @@ const Card = styled(Dialog)`
   outline: none;
   max-height: calc(100vh - 24px);
   overflow: auto;
+  @media (max-height: 480px) { width: 306px; } /* room for its bar */
 `;

@@ -32,12 +32,12 @@ describe("a colour by lightness, chroma and hue", () => {
 });
 
 describe("colours chosen last", () => {
-  test("the newest first, each once, at most six, whatever is stored", () => {
+  test("the newest first, each once, at most five, whatever is stored", () => {
     const kept = new Map<string, string>();
     const storage = { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v) };
     Object.defineProperty(globalThis, "localStorage", { value: storage, configurable: true });
     for (let i = 0; i < 15; i++) chose(`#00000${(i % 14).toString(16)}`);
-    expect(recentColours()).toHaveLength(6);
+    expect(recentColours()).toHaveLength(5);
     expect(recentColours()[0]).toBe("#000000");
     kept.set("episema.recent-colours", '{"no":"list"}');
     expect(recentColours()).toEqual([]);

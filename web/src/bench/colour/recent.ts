@@ -1,6 +1,6 @@
 /** The colours that were chosen last, in this browser, the newest first. */
 const key = "episema.recent-colours";
-const most = 6;
+const most = 5;
 
 export function recentColours(): string[] {
   try {
