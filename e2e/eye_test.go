@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -55,6 +56,7 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	mouse(input.MouseMoved, 0.2, 0.2)
 	require.Eventually(t, func() bool { return body() != was }, 10*time.Second, 50*time.Millisecond, "the stage follows before the hand lets go")
 	assert.Equal(t, before, revision(), "and nothing is stored yet")
+	e.do("slow", e.b.Do(network.Enable(), network.EmulateNetworkConditions(false, 300, -1, -1)))
 	mouse(input.MouseReleased, 0.2, 0.2)
 	require.Eventually(t, func() bool { return revision() == before+1 }, 10*time.Second, 50*time.Millisecond, "one gesture is one step")
 	is, err := colour.ParseCSS(css())
@@ -68,10 +70,10 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	assert.InDelta(t, wasHue, h, 1, "its hue stays")
 	assert.Empty(t, e.parts()[0].Target.PaletteID)
 
-	// By keys: five are one step.
+	// By keys: five are one step, also on a line on which the answer to the last gesture comes between them.
 	keys := []chromedp.Action{chromedp.Focus(`[role=slider][aria-label="Lightness and chroma"]`, chromedp.ByQuery)}
 	for range 5 {
-		keys = append(keys, chromedp.KeyEvent(kb.ArrowDown))
+		keys = append(keys, chromedp.KeyEvent(kb.ArrowDown), chromedp.Sleep(40*time.Millisecond))
 	}
 	e.do("keys", e.b.Do(keys...))
 	require.Eventually(t, func() bool { return revision() == before+2 }, 10*time.Second, 50*time.Millisecond)
@@ -81,6 +83,8 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	require.NoError(t, err)
 	darker, _, _ := colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
 	assert.InDelta(t, l-0.05, darker, 0.005)
+
+	e.do("quick", e.b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 
 	// By hue, saturation and brightness: a key on React Aria's own area.
 	chosen := css()

@@ -28,6 +28,7 @@ export default function Planes(p: Eye) {
   const own = useColour(p.own ?? "", p.job);
   useEffect(() => { if (moving.current === undefined) setAsked(p.value); }, [p.value]);
   useEffect(() => {
+    if (moving.current !== undefined) return; // an answer that comes late does not pull at the hand
     if (asked === "" && own) setPolar(polarOf(own.oklch)); // where nothing is set, from what the thing is
     if (!now || now.css !== asked) return;
     const here = asked === mine.current; // the plane it was set on is where the hand is already
