@@ -587,9 +587,10 @@ type ContentEdit struct {
 	Colourways []Colourway `json:"colourways"`
 
 	// Inks The ICC profile that CMYK colours are read through
-	Inks    *Inks    `json:"inks,omitempty"`
-	Label   string   `json:"label"`
-	Palette []Swatch `json:"palette"`
+	Inks    *Inks     `json:"inks,omitempty"`
+	Label   string    `json:"label"`
+	Palette []Swatch  `json:"palette"`
+	Recipes *[]Recipe `json:"recipes,omitempty"`
 }
 
 // Curves defines model for Curves.
@@ -730,9 +731,12 @@ type Job struct {
 	Name     string           `json:"name"`
 	Palette  []Swatch         `json:"palette"`
 	Pictures []PictureSummary `json:"pictures"`
-	Redo     string           `json:"redo"`
-	Revision int64            `json:"revision"`
-	Rows     []PartRow        `json:"rows"`
+
+	// Recipes The job's own
+	Recipes  *[]Recipe `json:"recipes,omitempty"`
+	Redo     string    `json:"redo"`
+	Revision int64     `json:"revision"`
+	Rows     []PartRow `json:"rows"`
 
 	// Trash What was removed and can be brought back, the last one first
 	Trash []PictureSummary `json:"trash"`
@@ -1085,6 +1089,9 @@ type ProofRequest struct {
 // Rebuild defines model for Rebuild.
 type Rebuild = recolour.Rebuild
 
+// Recipe A way of recolouring kept under a name, to be put on other parts
+type Recipe = document.Recipe
+
 // Revision defines model for Revision.
 type Revision struct {
 	Picture  openapi_types.UUID `json:"picture"`
@@ -1291,6 +1298,9 @@ type ReadColourParams struct {
 
 	// Job Whose ink profile CMYK is read through
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
+
+	// Own The thing's own colour, that css may start from; without it one that does is refused
+	Own *string `form:"own,omitempty" json:"own,omitempty"`
 }
 
 // CompareColoursParams defines parameters for CompareColours.
@@ -1398,6 +1408,9 @@ type GetPlaneParams struct {
 	Height int     `form:"height" json:"height"`
 }
 
+// ReadRecipeFileTextBody defines parameters for ReadRecipeFile.
+type ReadRecipeFileTextBody = string
+
 // AwaitRevisionsJSONBody defines parameters for AwaitRevisions.
 type AwaitRevisionsJSONBody struct {
 	Pictures []Revision `json:"pictures"`
@@ -1466,6 +1479,9 @@ type ProveJSONRequestBody = ProofRequest
 // RenderViewJSONRequestBody defines body for RenderView for application/json ContentType.
 type RenderViewJSONRequestBody = View
 
+// ReadRecipeFileTextRequestBody defines body for ReadRecipeFile for text/plain ContentType.
+type ReadRecipeFileTextRequestBody = ReadRecipeFileTextBody
+
 // AwaitRevisionsJSONRequestBody defines body for AwaitRevisions for application/json ContentType.
 type AwaitRevisionsJSONRequestBody AwaitRevisionsJSONBody
 
@@ -1531,6 +1547,9 @@ type ServerInterface interface {
 
 	// (POST /api/jobs/{job}/pictures)
 	AddPicture(c *gin.Context, job JobId, params AddPictureParams)
+
+	// (GET /api/jobs/{job}/recipe-file)
+	GetRecipeFile(c *gin.Context, job JobId)
 
 	// (POST /api/jobs/{job}/redo)
 	RedoJob(c *gin.Context, job JobId)
@@ -1634,6 +1653,12 @@ type ServerInterface interface {
 	// (GET /api/plane)
 	GetPlane(c *gin.Context, params GetPlaneParams)
 
+	// (POST /api/recipe-file)
+	ReadRecipeFile(c *gin.Context)
+
+	// (GET /api/recipes)
+	ListRecipes(c *gin.Context)
+
 	// (POST /api/revisions)
 	AwaitRevisions(c *gin.Context)
 }
@@ -1707,6 +1732,14 @@ func (siw *ServerInterfaceWrapper) ReadColour(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "job", c.Request.URL.Query(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "own" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "own", c.Request.URL.Query(), &params.Own, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter own: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -2184,6 +2217,31 @@ func (siw *ServerInterfaceWrapper) AddPicture(c *gin.Context) {
 	}
 
 	siw.Handler.AddPicture(c, job, params)
+}
+
+// GetRecipeFile operation middleware
+func (siw *ServerInterfaceWrapper) GetRecipeFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRecipeFile(c, job)
 }
 
 // RedoJob operation middleware
@@ -3134,6 +3192,32 @@ func (siw *ServerInterfaceWrapper) GetPlane(c *gin.Context) {
 	siw.Handler.GetPlane(c, params)
 }
 
+// ReadRecipeFile operation middleware
+func (siw *ServerInterfaceWrapper) ReadRecipeFile(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadRecipeFile(c)
+}
+
+// ListRecipes operation middleware
+func (siw *ServerInterfaceWrapper) ListRecipes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListRecipes(c)
+}
+
 // AwaitRevisions operation middleware
 func (siw *ServerInterfaceWrapper) AwaitRevisions(c *gin.Context) {
 
@@ -3186,6 +3270,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/jobs/:job/undo", wrapper.UndoJob)
 	router.POST(options.BaseURL+"/api/jobs/:job/redo", wrapper.RedoJob)
 	router.GET(options.BaseURL+"/api/jobs/:job/palette-file", wrapper.GetPaletteFile)
+	router.GET(options.BaseURL+"/api/jobs/:job/recipe-file", wrapper.GetRecipeFile)
+	router.GET(options.BaseURL+"/api/recipes", wrapper.ListRecipes)
+	router.POST(options.BaseURL+"/api/recipe-file", wrapper.ReadRecipeFile)
 	router.POST(options.BaseURL+"/api/palette-file", wrapper.ReadPaletteFile)
 	router.POST(options.BaseURL+"/api/jobs/:job/pictures", wrapper.AddPicture)
 	router.GET(options.BaseURL+"/api/jobs/:job/deliveries", wrapper.ListDeliveries)
@@ -4100,6 +4187,59 @@ type AddPicturedefaultJSONResponse struct {
 }
 
 func (response AddPicturedefaultJSONResponse) VisitAddPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecipeFileRequestObject struct {
+	Job JobId `json:"job"`
+}
+
+type GetRecipeFileResponseObject interface {
+	VisitGetRecipeFileResponse(w http.ResponseWriter) error
+}
+
+type GetRecipeFile200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetRecipeFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetRecipeFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetRecipeFile200ApplicationoctetStreamResponse) VisitGetRecipeFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetRecipeFiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRecipeFiledefaultJSONResponse) VisitGetRecipeFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5520,6 +5660,83 @@ func (response GetPlanedefaultJSONResponse) VisitGetPlaneResponse(w http.Respons
 	return err
 }
 
+type ReadRecipeFileRequestObject struct {
+	Body *ReadRecipeFileTextRequestBody
+}
+
+type ReadRecipeFileResponseObject interface {
+	VisitReadRecipeFileResponse(w http.ResponseWriter) error
+}
+
+type ReadRecipeFile200JSONResponse []Recipe
+
+func (response ReadRecipeFile200JSONResponse) VisitReadRecipeFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadRecipeFiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadRecipeFiledefaultJSONResponse) VisitReadRecipeFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecipesRequestObject struct {
+}
+
+type ListRecipesResponseObject interface {
+	VisitListRecipesResponse(w http.ResponseWriter) error
+}
+
+type ListRecipes200JSONResponse []Recipe
+
+func (response ListRecipes200JSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecipesdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRecipesdefaultJSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AwaitRevisionsRequestObject struct {
 	Body *AwaitRevisionsJSONRequestBody
 }
@@ -5622,6 +5839,9 @@ type StrictServerInterface interface {
 	// (POST /api/jobs/{job}/pictures)
 	AddPicture(ctx context.Context, request AddPictureRequestObject) (AddPictureResponseObject, error)
 
+	// (GET /api/jobs/{job}/recipe-file)
+	GetRecipeFile(ctx context.Context, request GetRecipeFileRequestObject) (GetRecipeFileResponseObject, error)
+
 	// (POST /api/jobs/{job}/redo)
 	RedoJob(ctx context.Context, request RedoJobRequestObject) (RedoJobResponseObject, error)
 
@@ -5723,6 +5943,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/plane)
 	GetPlane(ctx context.Context, request GetPlaneRequestObject) (GetPlaneResponseObject, error)
+
+	// (POST /api/recipe-file)
+	ReadRecipeFile(ctx context.Context, request ReadRecipeFileRequestObject) (ReadRecipeFileResponseObject, error)
+
+	// (GET /api/recipes)
+	ListRecipes(ctx context.Context, request ListRecipesRequestObject) (ListRecipesResponseObject, error)
 
 	// (POST /api/revisions)
 	AwaitRevisions(ctx context.Context, request AwaitRevisionsRequestObject) (AwaitRevisionsResponseObject, error)
@@ -6393,6 +6619,32 @@ func (sh *strictHandler) AddPicture(ctx *gin.Context, job JobId, params AddPictu
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddPictureResponseObject); ok {
 		if err := validResponse.VisitAddPictureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRecipeFile operation middleware
+func (sh *strictHandler) GetRecipeFile(ctx *gin.Context, job JobId) {
+	var request GetRecipeFileRequestObject
+
+	request.Job = job
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecipeFile(ctx, request.(GetRecipeFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecipeFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRecipeFileResponseObject); ok {
+		if err := validResponse.VisitGetRecipeFileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7561,6 +7813,62 @@ func (sh *strictHandler) GetPlane(ctx *gin.Context, params GetPlaneParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPlaneResponseObject); ok {
 		if err := validResponse.VisitGetPlaneResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadRecipeFile operation middleware
+func (sh *strictHandler) ReadRecipeFile(ctx *gin.Context) {
+	var request ReadRecipeFileRequestObject
+
+	data, err := io.ReadAll(ctx.Request.Body)
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	body := ReadRecipeFileTextRequestBody(data)
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadRecipeFile(ctx, request.(ReadRecipeFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadRecipeFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadRecipeFileResponseObject); ok {
+		if err := validResponse.VisitReadRecipeFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListRecipes operation middleware
+func (sh *strictHandler) ListRecipes(ctx *gin.Context) {
+	var request ListRecipesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecipes(ctx, request.(ListRecipesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecipes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListRecipesResponseObject); ok {
+		if err := validResponse.VisitListRecipesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -18,13 +18,25 @@ func (s *Server) ReadColour(ctx context.Context, r ReadColourRequestObject) (Rea
 			return nil, err
 		}
 	}
-	l, err := colour.ParseCSS(css)
+	l, err := readColour(css, r.Params.Own)
 	if err != nil {
 		return nil, err
 	}
 	light := colour.SRGB.Linear(l)
 	lightness, chroma, hue := colour.SRGB.Oklab(light).Oklch()
 	return ReadColour200JSONResponse{Css: r.Params.Css, Hex: colour.Hex(l), Lab: labOf(l), Oklch: []float64{lightness, chroma, hue}, InSrgb: colour.InGamut(light)}, nil
+}
+
+// readColour reads a colour that may start from another one where that is given.
+func readColour(css string, own *string) (colour.Lab, error) {
+	if own == nil {
+		return colour.ParseCSS(css)
+	}
+	origin, err := colour.ParseCSS(*own)
+	if err != nil {
+		return origin, err
+	}
+	return colour.ParseFrom(css, origin)
 }
 
 // GetPlane draws the colours of a hue, to choose one by eye.

@@ -48,3 +48,21 @@ func TestAColourIsReadInEveryForm(t *testing.T) {
 	}
 	assert.False(t, c.InSrgb)
 }
+
+// A colour that starts from a thing's own is read with it, and refused without.
+func TestARelativeColourNeedsAThing(t *testing.T) {
+	s, _ := serve(t)
+	const css = "/api/colour?css=oklch(from%20currentcolor%20calc(l%20*%200.5)%200%20h)"
+	res, err := http.Get(s.URL + css + "&own=%23ffffff")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	var c api.Colour
+	require.NoError(t, json.NewDecoder(res.Body).Decode(&c))
+	assert.InDelta(t, 0.5, c.Oklch[0], 1e-3)
+	for _, wrong := range []string{css, css + "&own=%2312"} {
+		res, err := http.Get(s.URL + wrong)
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.Equal(t, 422, res.StatusCode, wrong)
+	}
+}

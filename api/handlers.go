@@ -129,6 +129,9 @@ func (s *Server) jobOf(ctx context.Context, j app.Job) (Job, error) {
 	}
 	pal, c, err := s.contentOf(ctx, j.Content)
 	o.Palette, o.Colourways = pal, c.Colourways
+	if len(c.Recipes) > 0 {
+		o.Recipes = &c.Recipes
+	}
 	if c.Inks != nil {
 		o.Inks = &Inks{Profile: c.Inks.Profile, Name: c.Inks.Name}
 	}

@@ -38,6 +38,9 @@ func (s *Server) DuplicateJob(ctx context.Context, r DuplicateJobRequestObject) 
 // PutContent stores an edit of palette and colourways.
 func (s *Server) PutContent(ctx context.Context, r PutContentRequestObject) (PutContentResponseObject, error) {
 	c := document.Content{Colourways: r.Body.Colourways}
+	if r.Body.Recipes != nil {
+		c.Recipes = *r.Body.Recipes
+	}
 	for _, w := range r.Body.Palette {
 		c.Palette = append(c.Palette, document.Swatch{ID: w.Id, Name: w.Name, CSS: w.Css, Tolerance: w.Tolerance})
 	}

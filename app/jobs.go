@@ -72,6 +72,19 @@ func (s *Studio) PaletteFile(ctx context.Context, id uuid.UUID, format string) (
 	return palette.Write(format, list)
 }
 
+// RecipeFile writes a job's own recipes as a file.
+func (s *Studio) RecipeFile(ctx context.Context, id uuid.UUID) ([]byte, error) {
+	j, err := s.Store.Job(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	var c document.Content
+	if err := json.Unmarshal(j.Content, &c); err != nil {
+		return nil, err
+	}
+	return document.WriteRecipes(c.Recipes)
+}
+
 // ColoursOf takes k representative colours out of a picture as it came in.
 func (s *Studio) ColoursOf(ctx context.Context, id uuid.UUID, k int) ([]palette.Taken, error) {
 	m, _, _, err := s.medium(ctx, id, nil)

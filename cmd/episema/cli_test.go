@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"image"
 	"image/png"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -15,6 +16,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/artwork"
+	"episema/core/colour"
+	"episema/core/document"
+	"episema/core/recolour"
 )
 
 // episema runs the command in this process's place and gives exit status and standard error.
@@ -152,6 +156,10 @@ func TestWrongCallsEndWithStatusTwoAndOneLine(t *testing.T) {
 		"blend mode":      {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--set", "finish_blend_mode=glow", "--out", out}, "soft-light"},
 		"unknown setting": {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--set", "glow=3", "--out", out}, "glow"},
 		"out name":        {[]string{"recolour", "--photo", mug, "--mask", small, "--target", "#fff", "--out", filepath.Join(dir, "x.bmp")}, ".png or .jpg"},
+		"no recipe":       {[]string{"recolour", "--photo", mug, "--mask", small, "--recipe", "Glow", "--out", out}, "Foliage, fresher"},
+		"which recipe":    {[]string{"recolour", "--photo", mug, "--mask", small, "--recipe", file("two.json", `{"recipes":[{"name":"a","target":{},"settings":{}},{"name":"b","target":{},"settings":{}}]}`), "--out", out}, "two.json#a"},
+		"wrong recipe":    {[]string{"recolour", "--photo", mug, "--mask", small, "--recipe", file("r.json", `{"recipes":[{"name":"a","taste":3}]}`), "--out", out}, "taste"},
+		"recipe and set":  {[]string{"recolour", "--photo", mug, "--mask", small, "--recipe", "Quieter", "--set", "strength=3", "--out", out}, "leave --method and --set away"},
 		"flag":            {[]string{"recolour", "--foto", mug}, "foto"},
 		"artwork":         {[]string{"artwork", "paint"}, "colours and recolour"},
 		"artwork input":   {[]string{"artwork", "colours", "--in", mug, "--out", filepath.Join(dir, "f.json")}, "line 1"},
@@ -251,4 +259,40 @@ func TestAFileThatCannotBeReplacedStays(t *testing.T) {
 		}
 		require.NoError(t, os.Remove(out))
 	}
+}
+
+// A recipe that ships, and one of a file, recolour as their names say.
+func TestARecipeOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	in := func(n string) string { return filepath.Join(dir, n) }
+	require.NoError(t, os.WriteFile(in("picks.json"), []byte(`{"picks":[{"kind":"sweep","join":"add","strokes":[{"radius":18,"points":[[620,600],[1000,640],[900,880]]}]}]}`), 0o644))
+	code, msg := episema(t, "select", "--photo", mug, "--picks", in("picks.json"), "--out", in("mask.png"))
+	require.Zero(t, code, msg)
+	b, err := document.WriteRecipes([]document.Recipe{{Name: "Grey", Target: document.Target{CSS: "#808080"}, Settings: recolour.Defaults()}, {Name: "Quieter", Target: document.Target{CSS: "currentcolor"}, Settings: recolour.Defaults()}})
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(in("ours.json"), b, 0o644))
+	chroma := func(recipe string) float64 {
+		code, msg := episema(t, "recolour", "--photo", mug, "--mask", in("mask.png"), "--recipe", recipe, "--out", in("out.png"), "--report", in("report.json"))
+		require.Zero(t, code, msg)
+		var rep struct {
+			Target, From struct {
+				Lab [3]float64 `json:"lab_d50"`
+			}
+		}
+		b, err := os.ReadFile(in("report.json"))
+		require.NoError(t, err)
+		require.NoError(t, json.Unmarshal(b, &rep))
+		f, err := os.Open(in("out.png"))
+		require.NoError(t, err)
+		defer f.Close()
+		m, err := png.Decode(f)
+		require.NoError(t, err)
+		r, g, bl, _ := m.At(800, 640).RGBA()
+		l := colour.SRGB.Lab(colour.SRGB.LinearOf(colour.RGB{float64(r) / 65535, float64(g) / 65535, float64(bl) / 65535}))
+		return math.Hypot(l[1], l[2])
+	}
+	grey, same, quiet := chroma(in("ours.json")+"#grey"), chroma(in("ours.json")+"#Quieter"), chroma("quieter")
+	assert.Less(t, grey, 3.0)
+	assert.Greater(t, same, 30.0)
+	assert.InDelta(t, 0.7, quiet/same, 0.1)
 }

@@ -27,6 +27,7 @@ const help = `episema selects things in pictures and recolours them.
   episema select   --photo p.jpg --picks picks.json --out mask.png
   episema recolour --photo p.jpg --mask mask.png --target '#1d6a72' [--from '#9c2a1e'] [--match x,y]
                    [--method repaint|turn-hue|two-tone|curves] [--set name=value ...] [--mend-edge] --out out.png [--report report.json]
+                   [--recipe NAME|FILE|FILE#NAME: instead of target, method and set]
   episema artwork  colours --in a.svg [--families 5] [--hold '#000000' ...] --out families.json
   episema artwork  recolour --in a.svg --families families.json --out b.svg
   episema schema   picks|report|families|job

@@ -184,11 +184,21 @@ func recolourCommand(args []string, _ io.Writer) error {
 	photo, mask := fs.String("photo", "", ""), fs.String("mask", "", "")
 	target, from, at := fs.String("target", "", ""), fs.String("from", "", ""), fs.String("match", "", "")
 	method, out, reportPath := fs.String("method", "repaint", ""), fs.String("out", "", ""), fs.String("report", "", "")
-	mendEdge := fs.Bool("mend-edge", false, "")
+	mendEdge, recipeOf := fs.Bool("mend-edge", false, ""), fs.String("recipe", "", "")
 	var list settings
 	fs.Var(&list, "set", "")
 	if err := parse(fs, args); err != nil {
 		return err
+	}
+	var recipe document.Recipe
+	if *recipeOf != "" {
+		var err error
+		if recipe, err = findRecipe(*recipeOf); err != nil {
+			return err
+		}
+		if *target == "" {
+			*target = recipe.Target.CSS
+		}
 	}
 	for _, need := range []struct{ name, v string }{{"mask", *mask}, {"target", *target}, {"out", *out}} {
 		if need.v == "" {
@@ -203,8 +213,13 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if err != nil {
 		return err
 	}
-	want, err := colour.ParseCSS(*target)
-	if err != nil {
+	if *recipeOf != "" {
+		if *method != "repaint" || len(list) > 0 {
+			return usagef("--recipe has its own method and settings; leave --method and --set away, or change them in the recipe's file")
+		}
+		set, cast = recipe.Settings, recipe.Cast
+	}
+	if _, err := colour.ParseFrom(*target, colour.Lab{50, 0, 0}); err != nil {
 		return err
 	}
 	if *from != "" {
@@ -274,7 +289,7 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if *from != "" {
 		own, _ = colour.ParseCSS(*from)
 	}
-	r := report{Target: labeled{*target, want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
+	r := report{Target: labeled{*target, q.Want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
 		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
 		Seconds: time.Since(start).Seconds(), Left: left{Places: [][3]int{}}}
 	c, err := proof.Closely(d, 0)

@@ -75,7 +75,7 @@ func (p *Plan) Validate() error {
 			return fail("lightness runs from -100 to 100")
 		}
 		if f.Target != "" {
-			if _, err := colour.ParseCSS(f.Target); err != nil {
+			if _, err := colour.ParseFrom(f.Target, f.origin()); err != nil {
 				return fail("%v", err)
 			}
 		}

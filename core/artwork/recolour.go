@@ -55,11 +55,20 @@ func (p *Plan) Changes() (map[string]colour.Lab, error) {
 	return out, nil
 }
 
+// origin is the colour that a target starts from which is said in terms of the family's own.
+func (f *Family) origin() colour.Lab {
+	main, err := colour.ParseCSS(f.Main)
+	if err != nil && len(f.Members) > 0 {
+		main, _ = colour.ParseCSS(f.Members[0].Colour) // validated with the members
+	}
+	return main
+}
+
 // follow gives the new colours of members.
 func (f *Family) follow(members []colour.Lab) []colour.Lab {
 	out := slices.Clone(members)
 	if f.Target != "" {
-		target, err := colour.ParseCSS(f.Target)
+		target, err := colour.ParseFrom(f.Target, f.origin())
 		if err != nil {
 			return out // validated before
 		}

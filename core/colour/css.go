@@ -20,7 +20,7 @@ func (e *SyntaxError) Error() string {
 func (*SyntaxError) Mendable() {}
 
 // ParseCSS reads a CSS Color 4 colour into CIELAB D50. Colours out of the sRGB gamut keep their values.
-// Opaque colours only; relative colours, system colours and currentColor are not colours of their own.
+// Opaque colours only; system colours are none, and relative ones (see ParseFrom) are not colours of their own.
 func ParseCSS(input string) (Lab, error) {
 	fail := func(f string, a ...any) (Lab, error) {
 		return Lab{}, &SyntaxError{input, fmt.Sprintf(f, a...)}
@@ -32,6 +32,9 @@ func ParseCSS(input string) (Lab, error) {
 	s := strings.ToLower(strings.TrimSpace(input))
 	if s == "" {
 		return fail("nothing was typed; try #1d6a72 or lab(41 -21 -9)")
+	}
+	if Relative(s) {
+		return fail("it starts from a thing's own colour, and here is no thing; type the colour itself")
 	}
 	if s[0] == '#' {
 		return parseHex(s[1:], fail)

@@ -114,6 +114,7 @@ func TestEveryFieldOfAJobIsReadAgain(t *testing.T) {
 	assert.Equal(t, c, again)
 	zero := map[string]bool{}
 	unset(reflect.ValueOf(c), "", zero)
+	delete(zero, ".Recipes.Target.PaletteID") // that is refused: a recipe goes where there is another palette
 	assert.Empty(t, zero, "a new field has its value in everyfield.Content")
 }
 

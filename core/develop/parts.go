@@ -86,7 +86,14 @@ func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo)
 		return nil
 	}
 	var err error
-	if p.Want, err = colour.ParseCSS(p.Target.CSS); err != nil {
+	relative := colour.Relative(p.Target.CSS)
+	origin := p.Own
+	if relative && p.Part.Own != "" {
+		if origin, err = colour.ParseCSS(p.Part.Own); err != nil {
+			return wrong(p.Part, err)
+		}
+	}
+	if p.Want, err = colour.ParseFrom(p.Target.CSS, origin); err != nil {
 		return wrong(p.Part, err)
 	}
 	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << src.LearnLevel()),
@@ -100,7 +107,7 @@ func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo)
 		q.Own = &l
 	}
 	p.Aim = p.Want
-	if p.Target.Neutral && q.Own == nil {
+	if p.Target.Neutral && q.Own == nil && !relative { // what is relative to a colour in this light is in it already
 		pic, err := src.learningPicture(memo)
 		if err != nil {
 			return err

@@ -6,15 +6,15 @@ import (
 	"fmt"
 	"strings"
 
-	"episema/core/colour"
 	"episema/core/recolour"
 )
 
-// Content is what a job holds besides its pictures: its palette and its colourways.
+// Content is what a job holds besides its pictures: its palette, its colourways and its recipes.
 type Content struct {
 	Palette    []Swatch    `json:"palette"`
 	Colourways []Colourway `json:"colourways"`
 	Inks       *Inks       `json:"inks,omitempty"`
+	Recipes    []Recipe    `json:"recipes,omitempty"`
 }
 
 // Inks is the ICC profile through which the job's CMYK colours are read; without one they are guessed by the plain formula.
@@ -64,6 +64,9 @@ func (c *Content) Validate() error {
 	if err := ValidatePalette(c.Palette); err != nil {
 		return err
 	}
+	if err := validateRecipes(c.Recipes, true); err != nil {
+		return err
+	}
 	if c.Inks != nil && (!storedFile.MatchString(c.Inks.Profile) || len(c.Inks.Name) > MaxName) {
 		return &Error{"job", "its ink profile is not one that was brought in; bring it in again"}
 	}
@@ -91,13 +94,8 @@ func (c *Content) Validate() error {
 			if strings.TrimSpace(part) == "" || len(part) > MaxName {
 				return &Error{where, "a cell names a part of 1 to 200 characters"}
 			}
-			if cell.Target.CSS != "" {
-				if _, err := colour.ParseCSS(cell.Target.CSS); err != nil {
-					return &Error{where, err.Error()}
-				}
-			}
-			if !(cell.Target.Tolerance >= 0 && cell.Target.Tolerance <= 100) {
-				return &Error{where, "the tolerance runs from 0 to 100"}
+			if err := cell.Target.validate(); err != nil {
+				return &Error{where, err.Error()}
 			}
 			if cell.Settings != nil {
 				if err := cell.Settings.Validate(); err != nil {

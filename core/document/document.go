@@ -5,6 +5,7 @@ package document
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -59,12 +60,28 @@ func (q *Part) Row() string {
 
 // Target is a colour with the palette entry it came from, if any.
 type Target struct {
+	// CSS is a colour, or one that starts from the thing's own; see colour.Relative.
 	CSS       string  `json:"css,omitempty"`
 	PaletteID string  `json:"palette_id,omitempty"`
 	Tolerance float64 `json:"tolerance,omitempty"` // CIEDE2000; 0 where none was said
 	// Neutral says that the colour was measured under neutral light, so that this picture's light is added to it;
 	// otherwise it is the colour as it shall look here.
 	Neutral bool `json:"neutral,omitempty"`
+}
+
+// anyGrey stands for a thing's own colour where a target that starts from it is only read to be checked.
+var anyGrey = colour.Lab{50, 0, 0}
+
+func (t Target) validate() error {
+	if t.CSS != "" {
+		if _, err := colour.ParseFrom(t.CSS, anyGrey); err != nil {
+			return err
+		}
+	}
+	if !(t.Tolerance >= 0 && t.Tolerance <= 100) {
+		return errors.New("the tolerance runs from 0 to 100")
+	}
+	return nil
 }
 
 // Swatch is a named colour of a job's palette.
@@ -143,16 +160,13 @@ func (p *Picture) Validate() error {
 		if err := q.Settings.Validate(); err != nil {
 			return &Error{where, err.Error()}
 		}
-		for _, css := range []string{q.Target.CSS, q.Own} {
-			if css == "" {
-				continue
-			}
-			if _, err := colour.ParseCSS(css); err != nil {
+		if q.Own != "" {
+			if _, err := colour.ParseCSS(q.Own); err != nil {
 				return &Error{where, err.Error()}
 			}
 		}
-		if !(q.Target.Tolerance >= 0 && q.Target.Tolerance <= 100) {
-			return &Error{where, "the tolerance runs from 0 to 100"}
+		if err := q.Target.validate(); err != nil {
+			return &Error{where, err.Error()}
 		}
 	}
 	if err := p.validateMends(); err != nil {

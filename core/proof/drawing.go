@@ -85,7 +85,7 @@ func (o *Drawing) family(d *artwork.Drawing, w document.Want, k int, p *document
 	if p.Target.CSS == "" || p.Family.Held || p.Hidden {
 		return
 	}
-	want, err := colour.ParseCSS(p.Target.CSS)
+	want, err := colour.ParseFrom(p.Target.CSS, q.Own)
 	if err != nil {
 		return
 	}

@@ -351,5 +351,7 @@ func Content(inks string) document.Content {
 		Colourways: []document.Colourway{{ID: "one", Name: "One", Mark: document.MarkChosen, Remark: "as said\non the phone",
 			Cells: map[string]document.Cell{"The disc": {Target: document.Target{CSS: sand, PaletteID: "harbour", Tolerance: 3, Neutral: true}, Settings: &s}}}},
 		Inks: &document.Inks{Profile: inks, Name: "press.icc"},
+		Recipes: []document.Recipe{{ID: "fresh", Name: "Fresher", Note: "for hedges", Target: document.Target{CSS: "oklch(from currentcolor l calc(c * 1.2) h)", Tolerance: 4, Neutral: true},
+			Settings: s, Cast: &mend.Cast{Amount: 40, Reach: 60, Neutral: true}}},
 	}
 }

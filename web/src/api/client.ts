@@ -7,6 +7,7 @@ export type Document = Schemas["Document"];
 export type Part = Schemas["Part"];
 export type Pick = Schemas["Pick"];
 export type Stroke = Schemas["Stroke"];
+export type Recipe = Schemas["Recipe"];
 export type Swatch = Schemas["Swatch"];
 export type PartProof = Schemas["PartProof"];
 export type Proof = Schemas["Proof"];

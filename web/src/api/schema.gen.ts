@@ -185,6 +185,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/recipe-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRecipeFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRecipes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipe-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a file of recipes. A wrong one answers 422 and says where, and nothing of it is taken. */
+        post: operations["readRecipeFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palette-file": {
         parameters: {
             query?: never;
@@ -932,6 +983,17 @@ export interface components {
             palette: components["schemas"]["Swatch"][];
             colourways: components["schemas"]["Colourway"][];
             inks?: components["schemas"]["Inks"];
+            recipes?: components["schemas"]["Recipe"][];
+        };
+        /** @description A way of recolouring kept under a name, to be put on other parts */
+        Recipe: {
+            /** @description In a job; a file's and those that ship have none */
+            id?: string;
+            name: string;
+            note?: string;
+            target: components["schemas"]["Target"];
+            settings: components["schemas"]["Settings"];
+            cast?: components["schemas"]["Cast"];
         };
         /** @description The ICC profile that CMYK colours are read through */
         Inks: {
@@ -999,6 +1061,8 @@ export interface components {
             colourways: components["schemas"]["Colourway"][];
             rows: components["schemas"]["PartRow"][];
             inks?: components["schemas"]["Inks"];
+            /** @description The job's own */
+            recipes?: components["schemas"]["Recipe"][];
             /** Format: int64 */
             revision: number;
             undo: string;
@@ -2034,6 +2098,76 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecipeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The job's own recipes as JSON */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recipes that ship with the program */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readRecipeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Its recipes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3145,6 +3279,8 @@ export interface operations {
                 css: string;
                 /** @description Whose ink profile CMYK is read through */
                 job?: string;
+                /** @description The thing's own colour, that css may start from; without it one that does is refused */
+                own?: string;
             };
             header?: never;
             path?: never;

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { inColourway, movedCells, rowOf, withCell } from "../colourways";
+import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
@@ -25,6 +25,7 @@ import { KeysDialog } from "./KeysDialog";
 import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
 import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
+import { onto } from "./recipes/recipes";
 import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
@@ -60,6 +61,7 @@ export function BenchPage({ id }: { id: string }) {
   const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
   const job = useJob(doc.picture?.job ?? "");
   const [against, setAgainst] = useState("before");
+  const recipes = job.job?.recipes ?? [];
   const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const facing = ways.find((w) => w.id === against);
@@ -354,6 +356,14 @@ export function BenchPage({ id }: { id: string }) {
             chooseFace("isolate");
           }}
           onCarry={() => setCarrying(true)}
+          recipes={recipes}
+          onRecipe={(r) => {
+            const p = { ...newPart(freshName(r.name, doc.document.parts.map((q) => q.name))), ...onto(r) };
+            edit(`new part with ${r.name}`, (d) => ({ ...d, parts: [...d.parts, p] }));
+            setAt(p.id);
+            chooseFace("isolate");
+            setTool("sweep");
+          }}
           onRename={(p, name) => {
             const q = doc.document.parts.find((x) => x.id === p);
             if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename part", (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
@@ -404,6 +414,9 @@ export function BenchPage({ id }: { id: string }) {
               part={part}
               proof={partProof}
               palette={job.job?.palette ?? picture.palette}
+              job={picture.job}
+              recipes={recipes}
+              onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
               tool={tool}
               onTool={setTool}
               onPart={(label, what) => {

@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
-import type { Part, Proof } from "../api/client";
+import type { Part, Proof, Recipe } from "../api/client";
 import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { nested } from "./parts";
+import { RecipeMenu } from "./recipes/RecipeMenu";
 
 const Head = styled.div`
   display: flex;
@@ -72,6 +73,9 @@ export function Parts(p: {
   onChoose: (id: string) => void;
   onAdd: () => void;
   onCarry?: () => void;
+  recipes: Recipe[];
+  /** Makes a new part that a recipe is on already. */
+  onRecipe: (r: Recipe) => void;
   onRename: (id: string, name: string) => void;
   onHide: (id: string, hidden: boolean) => void;
   onDelete: (id: string) => void;
@@ -87,6 +91,7 @@ export function Parts(p: {
         <span style={{ display: "flex" }}>
           {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>Copy parts from…</Button>}
           <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
+          <RecipeMenu label="With recipe" own={p.recipes} onChoose={p.onRecipe} />
         </span>
       </Head>
       {p.parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>None yet. The first stroke makes one.</p>}

@@ -101,7 +101,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       </Swatches>
       <Line>
         <span>Target</span>
-        <ColourField label="Target" value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <ColourField label="Target" relative value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
         <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? "Click it" : "Sample"}</Button>
       </Line>
       {part.target.css && (

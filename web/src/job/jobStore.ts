@@ -5,6 +5,7 @@ import { mostLabel } from "../bench/documentStore";
 import { keep, kept } from "../bench/unsent";
 
 export interface Content {
+  recipes?: Job["recipes"];
   palette: Swatch[];
   colourways: Colourway[];
   inks?: Job["inks"];
@@ -41,7 +42,7 @@ export function worldOfJob(id: string): JobWorld {
   return {
     get: () => unwrap(api.GET("/api/jobs/{job}", { ...path, signal: signal() })),
     async put(base, label, c) {
-      const { data, error, response } = await api.PUT("/api/jobs/{job}/content", { ...path, body: { base, label, palette: c.palette, colourways: c.colourways, inks: c.inks }, signal: signal() });
+      const { data, error, response } = await api.PUT("/api/jobs/{job}/content", { ...path, body: { base, label, palette: c.palette, colourways: c.colourways, inks: c.inks, recipes: c.recipes }, signal: signal() });
       if (response.status === 409) return { newer: error as Job };
       if (!data) throw problemOf(error, response.status);
       return { stored: data };
@@ -63,7 +64,7 @@ export interface ShownJob {
   problem?: string;
 }
 
-const contentOf = (j: Job): Content => ({ palette: j.palette, colourways: j.colourways, inks: j.inks });
+const contentOf = (j: Job): Content => ({ palette: j.palette, colourways: j.colourways, inks: j.inks, recipes: j.recipes });
 
 /** The content as the server takes it: without what it says itself about colours. */
 const bare = (c: Content): Content => ({ ...c, palette: c.palette.map(({ id, name, css, tolerance }) => ({ id, name, css, tolerance })) });

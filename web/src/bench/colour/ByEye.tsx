@@ -3,6 +3,7 @@ import { Dialog, DialogTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { isRelative } from "./relative";
 import { useColour } from "./useColour";
 
 const Planes = lazy(() => import("./Planes"));
@@ -15,6 +16,8 @@ export interface Eye {
   job?: string;
   /** The thing's own colour, marked on the plane. */
   own?: string;
+  /** Whether the value may start from the thing's own colour. */
+  relative?: boolean;
   /** What a hand that moves is shown meanwhile. */
   onDrag?: (css: string) => void;
   onColour: (css: string) => void;
@@ -23,8 +26,8 @@ export interface Eye {
 /** A colour chosen by eye: on a plane of lightness and chroma with the edge of what the screen can show, or by hue, saturation and brightness. */
 export function ByEye(p: Eye) {
   const [open, setOpen] = useState(false);
-  const known = CSS.supports("color", p.value); // inks are no colour of the browser's
-  const read = useColour(known ? "" : p.value, p.job);
+  const known = CSS.supports("color", p.value) && !isRelative(p.value); // inks are no colour of the browser's
+  const read = useColour(known ? "" : p.value, p.job, p.relative ? p.own : undefined);
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       <Trigger $kind="quiet" aria-label={`Choose by eye: ${p.label}`}>

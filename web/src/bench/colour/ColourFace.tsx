@@ -1,18 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import styled from "styled-components";
-import { api, unwrap, type Part, type PartProof, type Swatch } from "../../api/client";
+import { api, unwrap, type Part, type PartProof, type Recipe, type Swatch } from "../../api/client";
 import { keyOf } from "../../api/identity";
 import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
 import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
+import { RecipeLine } from "../recipes/RecipeLine";
 import type { Tool } from "../Stage";
 import { CastBox } from "./CastBox";
 import { ColourField, Line } from "./ColourField";
 import { First } from "./First";
 import { Methods } from "./Methods";
 import { OnlyOwn } from "./OnlyOwn";
+import { isRelative } from "./relative";
 
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
@@ -20,6 +22,9 @@ export function ColourFace(p: {
   part?: Part;
   proof?: PartProof;
   palette: Swatch[];
+  job: string;
+  recipes: Recipe[];
+  onRecipes: (label: string, how: (list: Recipe[]) => Recipe[]) => void;
   tool: Tool;
   onTool: (t: Tool) => void;
   onPart: (label: string, change: Partial<Part>) => void;
@@ -43,7 +48,7 @@ export function ColourFace(p: {
           <span className="num">{proof && proof.share > 0 ? lab(proof.own) : "nothing selected"}</span>
         </div>
         <div>
-          <b>{named?.name ?? (part.target.css ? "Set here" : "Left as it is")}</b>
+          <b>{named?.name ?? (!part.target.css ? "Left as it is" : isRelative(part.target.css) ? "From its own" : "Set here")}</b>
           <br />
           <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
@@ -57,7 +62,7 @@ export function ColourFace(p: {
       </Swatches>
       <Line>
         <span>Target</span>
-        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
         <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
           {p.tool === "sample" ? "Click the picture" : "Sample"}
         </Button>
@@ -71,6 +76,7 @@ export function ColourFace(p: {
           <span />
         </Line>
       )}
+      <RecipeLine key={part.id} job={p.job} part={part} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
       <Line>
         <span>Own colour</span>
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />

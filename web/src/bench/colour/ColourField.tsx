@@ -4,6 +4,7 @@ import { api, explain, untilAnswered, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
 import { Field } from "../../look/Field";
 import { ByEye } from "./ByEye";
+import { isRelative } from "./relative";
 
 /** A label, a field, and room for a button. */
 export const Line = styled.div`
@@ -22,7 +23,7 @@ const Both = styled.div`
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; job?: string; own?: string }) {
+export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; job?: string; own?: string; relative?: boolean }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   const newest = useRef(0);
@@ -36,6 +37,8 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
       setProblem(undefined);
       return;
     }
+    // What starts from the thing's own colour is read with it.
+    const from = p.relative && isRelative(css) ? { own: p.own ?? "#808080" } : {};
     if (css === "") {
       setProblem(undefined);
       if (p.onClear) p.onClear();
@@ -44,7 +47,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
     }
     try {
       const mine = ++newest.current;
-      await untilAnswered(setProblem, () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}) } } })));
+      await untilAnswered(setProblem, () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}), ...from } } })));
       if (mine !== newest.current) return; // something else was typed meanwhile
       setProblem(undefined);
       p.onColour(css);
@@ -60,6 +63,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
           aria-invalid={problem ? true : undefined}
           value={typed}
           placeholder={p.placeholder}
+          title={typed}
           spellCheck={false}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={() => void commit()}
@@ -71,7 +75,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
             }
           }}
         />
-        <ByEye label={p.label} value={p.value} job={p.job} own={p.own} onDrag={p.onDrag} onColour={p.onColour} />
+        <ByEye label={p.label} value={p.value} job={p.job} own={p.own} relative={p.relative} onDrag={p.onDrag} onColour={p.onColour} />
       </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>

@@ -1,0 +1,60 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Part, Recipe } from "../../api/client";
+import { Button } from "../../look/controls";
+import { Field } from "../../look/Field";
+import { Line } from "../colour/ColourField";
+import { onto, recipeOf } from "./recipes";
+import { RecipeMenu } from "./RecipeMenu";
+import { RecipesDialog } from "./RecipesDialog";
+
+const Buttons = styled.div`
+  grid-column: 2 / -1;
+  display: flex;
+  flex-wrap: wrap;
+`;
+const Naming = styled.form`
+  grid-column: 2 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  input { width: 100%; }
+`;
+
+interface Props {
+  job: string;
+  part: Part;
+  own: Recipe[];
+  onPart: (label: string, change: Partial<Part>) => void;
+  onRecipes: (label: string, how: (list: Recipe[]) => Recipe[]) => void;
+}
+
+/** Puts a recipe on the part at hand, or keeps the part's own. */
+export function RecipeLine({ job, part, own, onPart, onRecipes }: Props) {
+  const [naming, setNaming] = useState(false);
+  const [managing, setManaging] = useState(false);
+  const keep = (name: string) => {
+    setNaming(false);
+    if (!name.trim()) return;
+    const r = recipeOf(part, name, own);
+    onRecipes(`keep recipe ${r.name}`, (list) => [...list.filter((q) => q.id !== r.id), r]);
+  };
+  return (
+    <Line>
+      <span>Recipe</span>
+      {naming ? (
+        <Naming onSubmit={(e) => { e.preventDefault(); keep(String(new FormData(e.currentTarget).get("name"))); }}>
+          <Field name="name" autoFocus aria-label="Name of the recipe" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onKeyDown={(e) => { if (e.key === "Escape") setNaming(false); }} />
+          <Button $kind="solid" type="submit">Keep</Button>
+          <Button $kind="quiet" onPress={() => setNaming(false)}>Not now</Button>
+        </Naming>
+      ) : (
+        <Buttons>
+          <RecipeMenu label="Put one on" own={own} onChoose={(r) => onPart(`recipe ${r.name}`, onto(r))} onManage={() => setManaging(true)} />
+          {part.target.css && <Button $kind="quiet" onPress={() => setNaming(true)}>Keep this one</Button>}
+        </Buttons>
+      )}
+      <RecipesDialog job={job} own={own} open={managing} onClose={() => setManaging(false)} onChange={onRecipes} />
+    </Line>
+  );
+}
