@@ -204,16 +204,19 @@ func (e OrderMetadata) Valid() bool {
 
 // Defines values for OrderProfile.
 const (
-	P3   OrderProfile = "p3"
-	Srgb OrderProfile = "srgb"
+	OrderProfileInks OrderProfile = "inks"
+	OrderProfileP3   OrderProfile = "p3"
+	OrderProfileSrgb OrderProfile = "srgb"
 )
 
 // Valid indicates whether the value is a known member of the OrderProfile enum.
 func (e OrderProfile) Valid() bool {
 	switch e {
-	case P3:
+	case OrderProfileInks:
 		return true
-	case Srgb:
+	case OrderProfileP3:
+		return true
+	case OrderProfileSrgb:
 		return true
 	default:
 		return false
@@ -400,6 +403,24 @@ func (e ViewGround) Valid() bool {
 	case Light:
 		return true
 	case Middle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ViewInk.
+const (
+	Paper ViewInk = "paper"
+	White ViewInk = "white"
+)
+
+// Valid indicates whether the value is a known member of the ViewInk enum.
+func (e ViewInk) Valid() bool {
+	switch e {
+	case Paper:
+		return true
+	case White:
 		return true
 	default:
 		return false
@@ -712,6 +733,22 @@ type FamilyColours struct {
 // Finish defines model for Finish.
 type Finish = recolour.Finish
 
+// InkProof What the job's inks can do of a part; left out where the job has no ink profile
+type InkProof struct {
+	// At Where they miss the most
+	At *[]float64 `json:"at,omitempty"`
+
+	// Beyond CIEDE2000 from the colour to what the inks reach
+	Beyond float64 `json:"beyond"`
+
+	// MissedPercent Of the part's pixels
+	MissedPercent float64 `json:"missed_percent"`
+
+	// Nearest What the target, or the own colour, becomes in ink: CIELAB D50
+	Nearest    []float64 `json:"nearest"`
+	NearestHex string    `json:"nearest_hex"`
+}
+
 // Inks The ICC profile that CMYK colours are read through
 type Inks struct {
 	Name string `json:"name"`
@@ -842,7 +879,7 @@ type Order struct {
 	Pattern  *string              `json:"pattern,omitempty"`
 	Pictures []openapi_types.UUID `json:"pictures"`
 
-	// Profile Left out it is the picture's own
+	// Profile Left out it is the picture's own; inks are CMYK through the job's ink profile, of JPEG and TIFF
 	Profile *OrderProfile `json:"profile,omitempty"`
 	Quality *int          `json:"quality,omitempty"`
 }
@@ -856,7 +893,7 @@ type OrderFormat string
 // OrderMetadata Left out all of it is kept
 type OrderMetadata string
 
-// OrderProfile Left out it is the picture's own
+// OrderProfile Left out it is the picture's own; inks are CMYK through the job's ink profile, of JPEG and TIFF
 type OrderProfile string
 
 // Part defines model for Part.
@@ -887,6 +924,9 @@ type PartProof struct {
 	// HeldPercent What was left as it was, since it does not have the part's colours
 	HeldPercent *float64 `json:"held_percent,omitempty"`
 	Id          string   `json:"id"`
+
+	// Ink What the job's inks can do of a part; left out where the job has no ink profile
+	Ink *InkProof `json:"ink,omitempty"`
 
 	// LitAt A place that has it
 	LitAt *[]float64 `json:"lit_at,omitempty"`
@@ -1250,6 +1290,12 @@ type View struct {
 	H      float64     `json:"h"`
 	Height int         `json:"height"`
 
+	// Ink As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
+	Ink *ViewInk `json:"ink,omitempty"`
+
+	// InkMarks What the inks cannot reach is marked
+	InkMarks *bool `json:"ink_marks,omitempty"`
+
 	// Part The part at hand, for all but before and picture
 	Part *string `json:"part,omitempty"`
 
@@ -1268,6 +1314,9 @@ type View struct {
 
 // ViewGround Behind a cut-out
 type ViewGround string
+
+// ViewInk As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
+type ViewInk string
 
 // ViewShow defines model for View.Show.
 type ViewShow string

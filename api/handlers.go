@@ -306,6 +306,10 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 	}
 	v.Draft = r.Body.Quick != nil && *r.Body.Quick
 	v.Overlay = overlayOf(r.Body)
+	if r.Body.Ink != nil {
+		v.Ink = string(*r.Body.Ink)
+	}
+	v.InkMarks = r.Body.InkMarks != nil && *r.Body.InkMarks
 	b, err := s.Studio.Render(ctx, r.Picture, v)
 	if err != nil {
 		return nil, err
@@ -381,6 +385,12 @@ func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponse
 
 func proofOf(p proof.Part) PartProof {
 	q := PartProof{Id: p.ID, Name: p.Name, State: PartProofState(p.State), Own: labOf(p.Own), OwnHex: colour.Hex(p.Own), Share: round(p.Share, 2), Tolerance: p.Tolerance}
+	if p.Ink != nil {
+		q.Ink = &InkProof{Beyond: round(p.Ink.Beyond, 2), MissedPercent: round(p.Ink.Missed, 2), Nearest: labOf(p.Ink.Nearest), NearestHex: colour.Hex(p.Ink.Nearest)}
+		if p.Ink.At != nil {
+			q.Ink.At = ptr(p.Ink.At[:])
+		}
+	}
 	if p.Painted {
 		q.Want, q.Got, q.WantHex = ptr(labOf(p.Want)), ptr(labOf(p.Got)), ptr(colour.Hex(p.Want))
 		q.NearestHex, q.DeltaE00, q.At = ptr(colour.Hex(p.Nearest)), ptr(round(p.DeltaE, 2)), ptr(p.At[:])

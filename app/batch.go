@@ -47,13 +47,6 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	if o.Quality < 1 || o.Quality > 100 {
 		return nil, &InputError{"quality runs from 1 to 100"}
 	}
-	if err := o.Options.Validate(); err != nil {
-		return nil, err
-	}
-	options, err := json.Marshal(o.Options)
-	if err != nil {
-		return nil, err
-	}
 	ending := ending(o.Format)
 	if ending == "" {
 		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)}
@@ -65,6 +58,22 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 		return nil, &InputError{fmt.Sprintf("an order has 1 to %d files; this one has %d", maxFiles, n)}
 	}
 	j, err := s.Store.Job(ctx, job)
+	if err != nil {
+		return nil, err
+	}
+	if o.Options.Profile == "inks" { // those that the job has now: the file is as it was ordered
+		var c document.Content
+		if err := json.Unmarshal(j.Content, &c); err != nil {
+			return nil, err
+		}
+		if c.Inks != nil {
+			o.Options.Inks = c.Inks.Profile
+		}
+	}
+	if err := o.Options.ValidateFor(o.Format); err != nil {
+		return nil, err
+	}
+	options, err := json.Marshal(o.Options)
 	if err != nil {
 		return nil, err
 	}

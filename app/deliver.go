@@ -99,6 +99,16 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err := json.Unmarshal(d.Options, &opts); err != nil {
 		return err
 	}
+	if opts.Inks != "" {
+		p, err := s.inkProfile(ctx, opts.Inks)
+		if err != nil {
+			return err
+		}
+		opts.InkFile = filepath.Join(work, "inks.icc")
+		if err := os.WriteFile(opts.InkFile, p, 0o644); err != nil {
+			return err
+		}
+	}
 	if err := s.mediumOf(pic, doc).deliver(ctx, ordered{d.Format, d.Quality, opts, work, out, report}); err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/core/raster"
 	"episema/imagefile"
 	"episema/store"
 )
@@ -47,6 +48,69 @@ func (s *Studio) SetInks(ctx context.Context, job uuid.UUID, base int64, name st
 	return s.EditJob(ctx, job, base, "ink profile", c)
 }
 
+// inkProfile returns the bytes of an ink profile, remembered.
+func (s *Studio) inkProfile(ctx context.Context, profile string) ([]byte, error) {
+	v, err := s.memory.do(ctx, "profile|"+profile, func(v any) int64 { return int64(len(v.([]byte))) }, func(ctx context.Context) (any, error) {
+		sha, err := hex.DecodeString(profile)
+		if err != nil {
+			return nil, err
+		}
+		r, err := s.Store.Blob(ctx, sha)
+		if err != nil {
+			return nil, err
+		}
+		return io.ReadAll(r)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.([]byte), nil
+}
+
+// inksOf returns the table of a job's inks, by the job's content; nil where it has none.
+func (s *Studio) inksOf(ctx context.Context, content []byte) (*colour.InkTable, error) {
+	var c document.Content
+	if err := json.Unmarshal(content, &c); err != nil || c.Inks == nil {
+		return nil, err
+	}
+	v, err := s.memory.do(ctx, "ink table|"+c.Inks.Profile, func(v any) int64 { return int64(v.(*colour.InkTable).Bytes()) }, func(ctx context.Context) (any, error) {
+		p, err := s.inkProfile(ctx, c.Inks.Profile)
+		if err != nil {
+			return nil, err
+		}
+		return imagefile.InkTable(p)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*colour.InkTable), nil
+}
+
+// Ways to see a view in ink.
+const (
+	InkOnWhite = "white" // the paper's white is the screen's
+	InkOnPaper = "paper" // the paper is seen as it is
+)
+
+// intoInk turns the pixels of a view to what they look like in the job's inks.
+func (s *Studio) intoInk(ctx context.Context, content, pix []byte, v View) error {
+	table, err := s.inksOf(ctx, content)
+	if err != nil {
+		return err
+	}
+	if table == nil {
+		return &InputError{"the job has no ink profile to see this in; bring one in beside the palette"}
+	}
+	const rows = 64
+	raster.Parallel((v.Height+rows-1)/rows, func(n int) {
+		from, to := n*rows, min(v.Height, (n+1)*rows)
+		if ctx.Err() == nil {
+			table.Show(pix[4*v.Width*from:4*v.Width*to], v.Width, from, v.Ink == InkOnPaper, v.InkMarks)
+		}
+	})
+	return ctx.Err()
+}
+
 // reader gives how a job's colours are read: those in CMYK through its profile where it has one, as lab(); all others as
 // they stand. failed says whether one could not be read.
 func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css string) string, failed func() error) {
@@ -57,21 +121,11 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css
 			return css
 		}
 		v, err := s.memory.do(ctx, "inks|"+c.Inks.Profile+"|"+css, func(any) int64 { return 256 }, func(ctx context.Context) (any, error) {
-			p, err := s.memory.do(ctx, "profile|"+c.Inks.Profile, func(v any) int64 { return int64(len(v.([]byte))) }, func(ctx context.Context) (any, error) {
-				sha, err := hex.DecodeString(c.Inks.Profile)
-				if err != nil {
-					return nil, err
-				}
-				r, err := s.Store.Blob(ctx, sha)
-				if err != nil {
-					return nil, err
-				}
-				return io.ReadAll(r)
-			})
+			p, err := s.inkProfile(ctx, c.Inks.Profile)
 			if err != nil {
 				return nil, err
 			}
-			l, err := imagefile.InkLab(p.([]byte), inks)
+			l, err := imagefile.InkLab(p, inks)
 			return fmt.Sprintf("lab(%.4f %.4f %.4f)", max(0, min(100, l[0])), l[1], l[2]), err
 		})
 		if err != nil {

@@ -100,7 +100,11 @@ func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {
 	if err != nil {
 		return nil, 0, err
 	}
-	return proof.Measure(d)
+	inks, err := s.inksOf(ctx, s.pic.Content)
+	if err != nil {
+		return nil, 0, err
+	}
+	return proof.MeasureInInk(d, inks)
 }
 
 func (photo) drawing(context.Context) (*artwork.Drawing, document.Want, error) {

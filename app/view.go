@@ -30,6 +30,8 @@ type View struct {
 	Draft         bool   // a hand is moving: quick instead of exact
 	Stage         bool   // somebody has the picture open and may draw on it next
 	Overlay       Overlay
+	Ink           string            // InkOnWhite or InkOnPaper: as the job's inks print it; empty: as the screen shows it
+	InkMarks      bool              // what the inks cannot reach is marked
 	Document      *document.Picture // nil: as stored
 }
 
@@ -70,11 +72,15 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		return nil, err
 	}
 	defer leave()
-	m, _, _, err := s.medium(ctx, id, v.Document)
+	m, pic, _, err := s.medium(ctx, id, v.Document)
 	if err != nil {
 		return nil, err
 	}
-	return m.render(ctx, v)
+	pix, err := m.render(ctx, v)
+	if err != nil || v.Ink == "" {
+		return pix, err
+	}
+	return pix, s.intoInk(ctx, pic.Content, pix, v)
 }
 
 // checkView says what is wrong with a view.
@@ -86,6 +92,9 @@ func checkView(v View) error {
 		return &InputError{"the view's rectangle is empty or not a rectangle"}
 	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
 		return &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
+	}
+	if v.Ink != "" && v.Ink != InkOnWhite && v.Ink != InkOnPaper {
+		return &InputError{fmt.Sprintf("ink is %q; use white or paper, or leave it out", v.Ink)}
 	}
 	if !slices.Contains(shows, v.Show) {
 		return &InputError{fmt.Sprintf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))}

@@ -16,6 +16,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -223,8 +224,11 @@ var Formats = map[string]string{"png": ".png", "png8": ".png", "jpeg": ".jpg", "
 
 // Options say how a file is written. The zero value is full size with the metadata and profile of the original.
 type Options struct {
-	Longest  int    `json:"longest,omitempty"`  // pixels of the long side; 0 and what is no smaller are full size
-	Profile  string `json:"profile,omitempty"`  // srgb or p3: converted, relative colorimetric; empty: the picture's own
+	Longest int `json:"longest,omitempty"` // pixels of the long side; 0 and what is no smaller are full size
+	// Profile is srgb, p3 or inks: converted, relative colorimetric, to inks with black point compensation; empty: the picture's own.
+	Profile  string `json:"profile,omitempty"`
+	Inks     string `json:"inks,omitempty"`     // of inks: SHA-256 of the CMYK profile, which the file has inside
+	InkFile  string `json:"-"`                  // and the path of its file, for whoever writes the picture
 	Metadata string `json:"metadata,omitempty"` // no-gps or drop; empty keeps all of it
 	Chroma   string `json:"chroma,omitempty"`   // of JPEG: 420 halves the colour's resolution; empty is 4:4:4
 }
@@ -234,14 +238,35 @@ func (o Options) Validate() error {
 	switch {
 	case o.Longest != 0 && (o.Longest < 16 || o.Longest > 65500):
 		return rejected("the long side has 16 to 65500 pixels")
-	case o.Profile != "" && o.Profile != "srgb" && o.Profile != "p3":
-		return rejected("the profile %q is not known; use srgb or p3, or leave it out for the picture's own", o.Profile)
+	case o.Profile != "" && o.Profile != "srgb" && o.Profile != "p3" && o.Profile != "inks":
+		return rejected("the profile %q is not known; use srgb, p3 or inks, or leave it out for the picture's own", o.Profile)
+	case (o.Profile == "inks") != (o.Inks != ""):
+		return rejected("inks need the profile of the press; bring one into the job first")
 	case o.Chroma != "" && o.Chroma != "420":
 		return rejected("the chroma sampling %q is not known; use 420, or leave it out for 4:4:4", o.Chroma)
 	case o.Metadata != "" && o.Metadata != "no-gps" && o.Metadata != "drop":
 		return rejected("metadata is %q; use no-gps or drop, or leave it out to keep all", o.Metadata)
 	}
 	return nil
+}
+
+// InkFormats are the formats that hold CMYK.
+var InkFormats = []string{"jpeg", "tiff", "tiff8"}
+
+// fits says whether a format can hold what the options ask for.
+func (o Options) fits(format string) error {
+	if o.Profile == "inks" && !slices.Contains(InkFormats, format) {
+		return rejected("%s holds no CMYK; choose JPEG or TIFF for inks", format)
+	}
+	return nil
+}
+
+// ValidateFor says which option is out of its range, or does not go with a format.
+func (o Options) ValidateFor(format string) error {
+	if err := o.Validate(); err != nil {
+		return err
+	}
+	return o.fits(format)
 }
 
 // Encode writes a raw file (as Decode writes it) in one of Formats. Quality is that of JPEG, WebP and
@@ -253,11 +278,15 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 	if Formats[format] == "" {
 		return rejected("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8 and avif are", format)
 	}
-	if err := opts.Validate(); err != nil {
+	if err := opts.ValidateFor(format); err != nil {
 		return err
 	}
 	metadata := map[string]C.int{"": 0, "no-gps": 1, "drop": 2}[opts.Metadata]
-	r, o, f, t, profile := C.CString(raw), C.CString(original), C.CString(format), C.CString(out), C.CString(opts.Profile)
+	name, inks := opts.Profile, C.int(0)
+	if name == "inks" {
+		name, inks = opts.InkFile, 1
+	}
+	r, o, f, t, profile := C.CString(raw), C.CString(original), C.CString(format), C.CString(out), C.CString(name)
 	for _, s := range []*C.char{r, o, f, t, profile} {
 		defer C.free(unsafe.Pointer(s))
 	}
@@ -269,7 +298,7 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 	if opts.Chroma == "420" {
 		subsample = 1
 	}
-	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, metadata, subsample, t) != 0 {
+	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, inks, metadata, subsample, t) != 0 {
 		os.Remove(out)
 		return fmt.Errorf("writing %s: %s", format, lastError())
 	}

@@ -174,7 +174,7 @@ static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *t
 }
 
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
-	const char *format, int quality, int srgb_profile, int longest, const char *profile, int metadata, int subsample, const char *out)
+	const char *format, int quality, int srgb_profile, int longest, const char *profile, int inks, int metadata, int subsample, const char *out)
 {
 	VipsImage *in, *t, *head;
 	int failed;
@@ -208,19 +208,19 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 			return -1;
 		in = next;
 	}
-	if (profile[0]) {
-		failed = vips_icc_transform(in, &next, profile, "embedded", TRUE, "input_profile", "srgb", "depth", bits == 16 ? 16 : 8, "intent", VIPS_INTENT_RELATIVE, NULL);
+	// What a format cannot hold is brought to what it can: transparency onto white, 16 bits to 8.
+	if (bands == 4 && (inks || strcmp(format, "jpeg") == 0)) {
+		double white = bits == 16 ? 65535 : 255;
+		VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);
+		failed = vips_flatten(in, &next, "background", ground, "max_alpha", white, NULL);
+		vips_area_unref(VIPS_AREA(ground));
 		g_object_unref(in);
 		if (failed)
 			return -1;
 		in = next;
 	}
-	// What a format cannot hold is brought to what it can: transparency onto white, 16 bits to 8.
-	if (bands == 4 && strcmp(format, "jpeg") == 0) {
-		double white = bits == 16 ? 65535 : 255;
-		VipsArrayDouble *ground = vips_array_double_newv(3, white, white, white);
-		failed = vips_flatten(in, &next, "background", ground, "max_alpha", white, NULL);
-		vips_area_unref(VIPS_AREA(ground));
+	if (profile[0]) {
+		failed = vips_icc_transform(in, &next, profile, "embedded", TRUE, "input_profile", "srgb", "depth", bits == 16 ? 16 : 8, "intent", VIPS_INTENT_RELATIVE, "black_point_compensation", inks != 0, NULL);
 		g_object_unref(in);
 		if (failed)
 			return -1;
@@ -232,7 +232,7 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 		if (failed)
 			return -1;
 		in = next;
-		in->Type = VIPS_INTERPRETATION_sRGB;
+		in->Type = inks ? VIPS_INTERPRETATION_CMYK : VIPS_INTERPRETATION_sRGB;
 	}
 	if (strncmp(format, "png", 3) == 0)
 		failed = vips_pngsave(in, out, "compression", 3, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", strcmp(format, "png8") == 0 ? 8 : bits, NULL);
@@ -268,6 +268,48 @@ int ep_inks(const void *profile, size_t size, const unsigned short *inks, double
 		cmsCloseProfile(from);
 	if (to)
 		cmsCloseProfile(to);
+	cmsDeleteContext(context);
+	return done ? 0 : -1;
+}
+
+// ep_ink_proof tells of n coded sRGB colours (three doubles each, 0..1) what they look like printed through a CMYK profile, as coded
+// sRGB: seen with the paper's white as the screen's, paper as it is. They go to ink relative colorimetric with black point
+// compensation. was and is are the CIELAB of each colour and of what comes back of it, both with black taken for black.
+int ep_ink_proof(const void *profile, size_t size, int n, const double *rgb, double *seen, double *paper, double *was, double *is)
+{
+	cmsContext context = cmsCreateContext(NULL, NULL);
+	cmsHPROFILE inks = cmsOpenProfileFromMemTHR(context, profile, (cmsUInt32Number) size);
+	cmsHPROFILE screen = cmsCreate_sRGBProfileTHR(context);
+	cmsHPROFILE lab = cmsCreateLab4ProfileTHR(context, NULL);
+	cmsHTRANSFORM t[4] = { NULL, NULL, NULL, NULL };
+	double *to[4] = { seen, paper, was, is };
+	int done = 0;
+	if (inks && screen && lab && cmsGetColorSpace(inks) == cmsSigCmykData) {
+		cmsUInt32Number plain = cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE, black = plain | cmsFLAGS_BLACKPOINTCOMPENSATION;
+		t[0] = cmsCreateProofingTransformTHR(context, screen, TYPE_RGB_DBL, screen, TYPE_RGB_DBL, inks, INTENT_RELATIVE_COLORIMETRIC, INTENT_RELATIVE_COLORIMETRIC, black | cmsFLAGS_SOFTPROOFING);
+		t[1] = cmsCreateProofingTransformTHR(context, screen, TYPE_RGB_DBL, screen, TYPE_RGB_DBL, inks, INTENT_RELATIVE_COLORIMETRIC, INTENT_ABSOLUTE_COLORIMETRIC, black | cmsFLAGS_SOFTPROOFING);
+		t[2] = cmsCreateTransformTHR(context, screen, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, plain);
+		cmsHPROFILE there[3] = { screen, inks, lab };
+		cmsHPROFILE back[4] = { there[0], there[1], there[1], there[2] };
+		cmsBool bpc[4] = { TRUE, TRUE, TRUE, TRUE };
+		cmsUInt32Number intents[4] = { INTENT_RELATIVE_COLORIMETRIC, INTENT_RELATIVE_COLORIMETRIC, INTENT_RELATIVE_COLORIMETRIC, INTENT_RELATIVE_COLORIMETRIC };
+		cmsFloat64Number adapted[4] = { 1, 1, 1, 1 };
+		t[3] = cmsCreateExtendedTransform(context, 4, back, bpc, intents, adapted, NULL, 0, TYPE_RGB_DBL, TYPE_Lab_DBL, plain);
+		done = 1;
+		for (int i = 0; i < 4; i++)
+			done = done && t[i];
+		for (int i = 0; i < 4 && done; i++)
+			cmsDoTransform(t[i], rgb, to[i], (cmsUInt32Number) n);
+		for (int i = 0; i < 4; i++)
+			if (t[i])
+				cmsDeleteTransform(t[i]);
+	}
+	if (inks)
+		cmsCloseProfile(inks);
+	if (screen)
+		cmsCloseProfile(screen);
+	if (lab)
+		cmsCloseProfile(lab);
 	cmsDeleteContext(context);
 	return done ? 0 : -1;
 }

@@ -30,6 +30,7 @@ type Part struct {
 	Vivid              *float64   // strength in percent past which the photo has nothing as vivid; nil: none
 	Cast               float64    // strongest tint on the neighbours, as a share of the light there; 0: not looked for
 	CastAt             Spot
+	Ink                *Ink // nil where no inks were given
 }
 
 // DefaultTolerance is what a colour without a tolerance of its own may differ by; common practice for
@@ -39,6 +40,11 @@ const DefaultTolerance = 2.0
 // Measure proves every part at the learning level. changedOutside counts pixels without any share in a
 // part whose value changed; it must be 0.
 func Measure(d *develop.Developed) (parts []Part, changedOutside int, err error) {
+	return MeasureInInk(d, nil)
+}
+
+// MeasureInInk is Measure, and tells of every part what some inks can do of it.
+func MeasureInInk(d *develop.Developed, inks *colour.InkTable) (parts []Part, changedOutside int, err error) {
 	r, err := d.Overview()
 	if err != nil {
 		return nil, 0, err
@@ -78,6 +84,13 @@ func Measure(d *develop.Developed) (parts []Part, changedOutside int, err error)
 				q.OutOfGamut = 100 * float64(st.OutOfGamut) / float64(st.Inside)
 				q.Clipped = 100 * float64(st.Clipped) / float64(st.Inside)
 			}
+		}
+		if inks != nil {
+			of := q.Own
+			if q.Painted {
+				of = q.Aim
+			}
+			q.Ink = inInk(d, r, i, of, inks, scale)
 		}
 		parts = append(parts, q)
 	}

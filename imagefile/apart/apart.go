@@ -299,8 +299,8 @@ func (o *Pool) run(ctx context.Context, b bounds, c call, out string) (*answer, 
 		return nil, err
 	}
 	defer p.kill()
-	paths := []string{c.Path, c.Original, out, p.dir}
-	for at, name := range map[*string]string{&c.Path: "in", &c.Original: "original"} {
+	paths := []string{c.Path, c.Original, c.Options.InkFile, out, p.dir}
+	for at, name := range map[*string]string{&c.Path: "in", &c.Original: "original", &c.Options.InkFile: "inks.icc"} {
 		if *at != "" {
 			if *at, err = p.hand(*at, name); err != nil {
 				return nil, err
@@ -316,7 +316,7 @@ func (o *Pool) run(ctx context.Context, b bounds, c call, out string) (*answer, 
 		err = a.err()
 	}
 	if err != nil {
-		return nil, clean(err, append(paths, c.Path, c.Original, c.Out)...)
+		return nil, clean(err, append(paths, c.Path, c.Original, c.Options.InkFile, c.Out)...)
 	}
 	if out != "" {
 		if err := os.Rename(c.Out, out); err != nil {

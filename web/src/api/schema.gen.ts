@@ -1038,10 +1038,10 @@ export interface components {
             /** @description Pixels of the long side; 0 is full size */
             longest?: number;
             /**
-             * @description Left out it is the picture's own
+             * @description Left out it is the picture's own; inks are CMYK through the job's ink profile, of JPEG and TIFF
              * @enum {string}
              */
-            profile?: "srgb" | "p3";
+            profile?: "srgb" | "p3" | "inks";
             /**
              * @description Left out all of it is kept
              * @enum {string}
@@ -1605,6 +1605,13 @@ export interface components {
              * @enum {string}
              */
             ground?: "light" | "middle" | "dark" | "checks";
+            /**
+             * @description As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
+             * @enum {string}
+             */
+            ink?: "white" | "paper";
+            /** @description What the inks cannot reach is marked */
+            ink_marks?: boolean;
             document?: components["schemas"]["Document"];
             draft?: components["schemas"]["Draft"];
         };
@@ -1728,6 +1735,25 @@ export interface components {
             /** Format: double */
             cast?: number;
             cast_at?: number[];
+            ink?: components["schemas"]["InkProof"];
+        };
+        /** @description What the job's inks can do of a part; left out where the job has no ink profile */
+        InkProof: {
+            /**
+             * Format: double
+             * @description Of the part's pixels
+             */
+            missed_percent: number;
+            /** @description What the target, or the own colour, becomes in ink: CIELAB D50 */
+            nearest: number[];
+            nearest_hex: string;
+            /**
+             * Format: double
+             * @description CIEDE2000 from the colour to what the inks reach
+             */
+            beyond: number;
+            /** @description Where they miss the most */
+            at?: number[];
         };
         Delivery: {
             /** Format: uuid */

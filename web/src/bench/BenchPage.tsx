@@ -14,7 +14,7 @@ import { CarryDialog } from "./CarryDialog";
 import { DeliverDialog } from "./DeliverDialog";
 import { ColourFace } from "./colour/ColourFace";
 import type { Compare } from "./comparing";
-import { Foot, grounds, type GroundName, type Tint } from "./Foot";
+import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "./Foot";
 import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
@@ -62,6 +62,9 @@ export function BenchPage({ id }: { id: string }) {
   const job = useJob(doc.picture?.job ?? "");
   const [against, setAgainst] = useState("before");
   const recipes = job.job?.recipes ?? [];
+  const inks = job.job?.inks;
+  const [ink, setInk] = useState<InkView>("");
+  const inkView = useMemo(() => inkOf(inks ? ink : ""), [inks, ink]);
   const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
   const facing = ways.find((w) => w.id === against);
@@ -335,6 +338,7 @@ export function BenchPage({ id }: { id: string }) {
         shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
         onNodes={how.setOutline}
         onCloseOutline={how.closeOutline}
+        ink={inkView}
         ground={grounds[ground]}
         hint={hint}
         onGesture={tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
@@ -450,7 +454,7 @@ export function BenchPage({ id }: { id: string }) {
           </Panel>
         </FaceTabs>
       </Column>
-      <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} />
+      <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
       <Banner>
         {doc.theirs && (
           <Notice strong>

@@ -1,8 +1,8 @@
 import styled from "styled-components";
-import type { Probe } from "../api/client";
+import type { Probe, View } from "../api/client";
 import { FootLine } from "../look/Bench";
 import { Button, Segmented, Space } from "../look/controls";
-import { Field } from "../look/Field";
+import { Field, Select } from "../look/Field";
 import type { Show } from "./Stage";
 
 const Zoom = styled.span`
@@ -10,6 +10,7 @@ const Zoom = styled.span`
   button { padding: 2px 6px; min-width: 24px; min-height: 24px; }
   .num { display: inline-block; min-width: 40px; text-align: center; }
 `;
+const Seen = styled(Select)`max-width: 150px; padding: 1px 4px;`;
 const Greys = styled.span`display: flex; gap: 1px;`;
 const Grey = styled(Button)<{ $on: boolean }>`
   padding: 3px;
@@ -23,6 +24,12 @@ export const grounds = { light: "#c6c6c6", middle: "#8a8a8a", dark: "#333333", c
 export type GroundName = keyof typeof grounds;
 const words = { light: "Light ground", middle: "Middle ground", dark: "Dark ground", checks: "Chequered ground" } as const;
 
+/** How the stage is seen: on the screen, or as the job's inks print it. */
+export type InkView = "" | "white" | "paper" | "marks";
+
+/** What a view is asked for with. */
+export const inkOf = (i: InkView): Pick<View, "ink" | "ink_marks"> => (i === "" ? {} : i === "marks" ? { ink: "white", ink_marks: true } : { ink: i });
+
 export interface Tint {
   colour: string;
   strength: number;
@@ -35,7 +42,7 @@ const lch = (l: number[]) => {
 };
 
 /** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
-export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe }) {
+export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe; inks?: string; ink: InkView; onInk: (i: InkView) => void }) {
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
   const { probe } = p;
   return (
@@ -65,6 +72,12 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
           </Grey>
         ))}
       </Greys>
+      <Seen aria-label="Seen in ink" value={p.ink} onChange={(e) => p.onInk(e.target.value as InkView)} title={p.inks ? `Inks: ${p.inks}` : "The job has no ink profile; bring one in beside its palette"}>
+        <option value="">On screen</option>
+        <option value="white" disabled={!p.inks}>{p.inks ? "In ink" : "In ink: no profile"}</option>
+        <option value="marks" disabled={!p.inks}>In ink, marked</option>
+        <option value="paper" disabled={!p.inks}>In ink, on paper</option>
+      </Seen>
       <Space />
       {p.hover && (
         <span className="num" data-testid="readout">

@@ -62,6 +62,8 @@ interface Props {
   /** The document is one of a hand that is moving: a quick answer will do. */
   quick: boolean;
   overlay: Pick<View, "tint" | "tint_strength" | "ground">;
+  /** Whether all of it is shown as the job's inks print it. */
+  ink?: Pick<View, "ink" | "ink_marks">;
   shapes: Shapes;
   onNodes: (nodes: Node[], done: boolean, label: string) => void;
   onCloseOutline: () => void;
@@ -73,7 +75,7 @@ interface Props {
 }
 
 /** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
-const other = (at: Omit<View, "show">, q: Props): View => (q.against && !q.holding ? { ...at, show: "picture", document: q.against.document } : { ...at, show: "before" });
+const other = (at: Omit<View, "show">, q: Props): View => ({ ...at, ...q.ink, ...(q.against && !q.holding ? { show: "picture", document: q.against.document } : { show: "before" }) });
 
 /** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
 /** What keys do with the tool at hand. */
@@ -229,9 +231,9 @@ export function Stage(p: Props) {
         // A hand waits: a small mask is enough, over the picture as it is.
         masked.current ??= { now: l.now.serial, quick: l.quick.serial };
         const k = Math.min(1, c.width / 3 / at.width);
-        l.bare.want({ ...at, show: "picture", document: q.document });
+        l.bare.want({ ...at, show: "picture", document: q.document, ...q.ink });
         l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, quick: true });
-      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay });
+      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink });
       if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     const under = cursor.current;
@@ -241,8 +243,8 @@ export function Stage(p: Props) {
       const x = Math.floor((under.x - view.current.left) / view.current.zoom - n / 2);
       const y = Math.floor((under.y - view.current.top) / view.current.zoom - n / 2);
       const square = { x, y, w: n, h: n, width: n, height: n };
-      l.near[0].want({ ...square, show: "before" });
-      l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document });
+      l.near[0].want({ ...square, show: "before", ...q.ink });
+      l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document, ...q.ink });
     }
     c.dataset.settled = String(l.now.settled && l.quick.settled);
     repaint();

@@ -10,6 +10,8 @@ const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 b
 const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora", masks: ".masks.zip", svg: ".svg", pdf: ".pdf" };
 /** Formats that have no pixels to set. */
 const plain = new Set<Order["format"]>(["ora", "masks", "svg", "pdf"]);
+/** Formats that hold CMYK. */
+const inkFormats = new Set<Order["format"]>(["jpeg", "tiff", "tiff8"]);
 const lossy = new Set(["jpeg", "webp", "avif"]);
 
 /** Orders files: chosen pictures in chosen colourways. */
@@ -21,13 +23,14 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
   const [format, setFormat] = useState<Order["format"]>("png");
   const [quality, setQuality] = useState(92);
   const [longest, setLongest] = useState("");
-  const [profile, setProfile] = useState<"" | "srgb" | "p3">("");
+  const [profile, setProfile] = useState<"" | "srgb" | "p3" | "inks">("");
   const [metadata, setMetadata] = useState<"" | "no-gps" | "drop">("");
   const [pattern, setPattern] = useState("{picture} {colourway}");
   const [chroma, setChroma] = useState<"" | "420">("");
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   const masks = format === "masks";
+  const converted = profile === "inks" && !inkFormats.has(format) ? "" : profile;
   const chosen = colourways.length > 0 && !masks ? colourways : [""];
   const count = pictures.length * chosen.length;
   const flip = (list: string[], id: string, on: boolean) => (on ? [...list, id] : list.filter((q) => q !== id));
@@ -38,7 +41,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
     setProblem(undefined);
     try {
       await allStored(); // a delivery is of what was seen
-      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(chroma && format === "jpeg" ? { chroma } : {}), ...(profile ? { profile } : {}), ...(metadata ? { metadata } : {}) } }));
+      await unwrap(api.POST("/api/jobs/{job}/deliveries", { params: { path: { job: p.job.id } }, body: { pictures, colourways: chosen, format, quality, pattern, longest: Number.parseInt(longest, 10) || 0, ...(chroma && format === "jpeg" ? { chroma } : {}), ...(converted ? { profile: converted } : {}), ...(metadata ? { metadata } : {}) } }));
       await queries.invalidateQueries({ queryKey: ["deliveries", p.job.id] });
       p.onOrdered();
     } catch (e) {
@@ -78,10 +81,11 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
             <span>Long side</span>
             <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder="full size" inputMode="numeric" />
             <span>Profile</span>
-            <Select aria-label="Profile" value={profile} onChange={(e) => setProfile(e.target.value as typeof profile)}>
+            <Select aria-label="Profile" value={converted} onChange={(e) => setProfile(e.target.value as typeof profile)}>
               <option value="">the picture’s own</option>
               <option value="srgb">sRGB</option>
               <option value="p3">Display P3</option>
+              {inkFormats.has(format) && <option value="inks" disabled={!p.job.inks}>{p.job.inks ? `CMYK, ${p.job.inks.name}` : "CMYK: the job has no ink profile"}</option>}
             </Select>
             <span>Metadata</span>
             <Select aria-label="Metadata" value={metadata} onChange={(e) => setMetadata(e.target.value as typeof metadata)}>

@@ -110,6 +110,7 @@ export function ProofFace(p: Props) {
               </>
             )}
           </Figure>
+          {proof.ink && <Figure name="Missed by the inks" value={`${proof.ink.missed_percent.toFixed(1)} %`} what={proof.ink.beyond > 2 ? `Pixels that the job’s inks miss by more than ΔE 2. The nearest to the target that they reach is ${proof.ink.nearest_hex}, ${lab(proof.ink.nearest)}, ${proof.ink.beyond.toFixed(1)} away.` : `Pixels that the job’s inks miss by more than ΔE 2. They reach the target; on white paper it is ${proof.ink.nearest_hex}.`} at={proof.ink.at} onGo={p.onGo} />}
           {proof.cast !== undefined && <Figure name="Cast on the neighbours" value={`${Math.round(100 * proof.cast)} %`} what="The strongest tint of the old colour beside the part, which is turned now." at={proof.cast_at} onGo={p.onGo} />}
           <Figure name="Detail kept" value={close ? close.detail_kept.toFixed(2) : "…"} what="How fine light and dark before and after go together: 1 is all of it." />
           <Figure name="Specks" value={close ? `${specks.length}` : "…"} what="Areas of the mask, and holes in it, too small to be meant.">
