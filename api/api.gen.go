@@ -141,43 +141,43 @@ func (e OrderChroma) Valid() bool {
 
 // Defines values for OrderFormat.
 const (
-	Avif  OrderFormat = "avif"
-	Jpeg  OrderFormat = "jpeg"
-	Masks OrderFormat = "masks"
-	Ora   OrderFormat = "ora"
-	Pdf   OrderFormat = "pdf"
-	Png   OrderFormat = "png"
-	Png8  OrderFormat = "png8"
-	Svg   OrderFormat = "svg"
-	Tiff  OrderFormat = "tiff"
-	Tiff8 OrderFormat = "tiff8"
-	Webp  OrderFormat = "webp"
+	OrderFormatAvif  OrderFormat = "avif"
+	OrderFormatJpeg  OrderFormat = "jpeg"
+	OrderFormatMasks OrderFormat = "masks"
+	OrderFormatOra   OrderFormat = "ora"
+	OrderFormatPdf   OrderFormat = "pdf"
+	OrderFormatPng   OrderFormat = "png"
+	OrderFormatPng8  OrderFormat = "png8"
+	OrderFormatSvg   OrderFormat = "svg"
+	OrderFormatTiff  OrderFormat = "tiff"
+	OrderFormatTiff8 OrderFormat = "tiff8"
+	OrderFormatWebp  OrderFormat = "webp"
 )
 
 // Valid indicates whether the value is a known member of the OrderFormat enum.
 func (e OrderFormat) Valid() bool {
 	switch e {
-	case Avif:
+	case OrderFormatAvif:
 		return true
-	case Jpeg:
+	case OrderFormatJpeg:
 		return true
-	case Masks:
+	case OrderFormatMasks:
 		return true
-	case Ora:
+	case OrderFormatOra:
 		return true
-	case Pdf:
+	case OrderFormatPdf:
 		return true
-	case Png:
+	case OrderFormatPng:
 		return true
-	case Png8:
+	case OrderFormatPng8:
 		return true
-	case Svg:
+	case OrderFormatSvg:
 		return true
-	case Tiff:
+	case OrderFormatTiff:
 		return true
-	case Tiff8:
+	case OrderFormatTiff8:
 		return true
-	case Webp:
+	case OrderFormatWebp:
 		return true
 	default:
 		return false
@@ -379,6 +379,27 @@ func (e SettingsMethod) Valid() bool {
 	case SettingsMethodTurnHue:
 		return true
 	case SettingsMethodTwoTone:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ViewAs.
+const (
+	ViewAsJpeg ViewAs = "jpeg"
+	ViewAsPng  ViewAs = "png"
+	ViewAsRaw  ViewAs = "raw"
+)
+
+// Valid indicates whether the value is a known member of the ViewAs enum.
+func (e ViewAs) Valid() bool {
+	switch e {
+	case ViewAsJpeg:
+		return true
+	case ViewAsPng:
+		return true
+	case ViewAsRaw:
 		return true
 	default:
 		return false
@@ -1280,6 +1301,8 @@ type TwoTone = recolour.TwoTone
 
 // View defines model for View.
 type View struct {
+	// As How it is sent; left out it is raw. What has transparency is PNG where JPEG is asked for
+	As       *ViewAs   `json:"as,omitempty"`
 	Document *Document `json:"document,omitempty"`
 
 	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
@@ -1288,7 +1311,10 @@ type View struct {
 	// Ground Behind a cut-out
 	Ground *ViewGround `json:"ground,omitempty"`
 	H      float64     `json:"h"`
-	Height int         `json:"height"`
+
+	// Have Of PNG: a frame that the page still has; only what differs from it is sent, where it is remembered
+	Have   *string `json:"have,omitempty"`
+	Height int     `json:"height"`
 
 	// Ink As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
 	Ink *ViewInk `json:"ink,omitempty"`
@@ -1296,8 +1322,14 @@ type View struct {
 	// InkMarks What the inks cannot reach is marked
 	InkMarks *bool `json:"ink_marks,omitempty"`
 
+	// Keep Of PNG: the frame is remembered for a while, so that a later one need not be whole
+	Keep *bool `json:"keep,omitempty"`
+
 	// Part The part at hand, for all but before and picture
 	Part *string `json:"part,omitempty"`
+
+	// Quality Of JPEG; left out it is 75
+	Quality *int `json:"quality,omitempty"`
 
 	// Quick A hand is moving; a quick answer is wanted
 	Quick *bool    `json:"quick,omitempty"`
@@ -1311,6 +1343,9 @@ type View struct {
 	X            float64  `json:"x"`
 	Y            float64  `json:"y"`
 }
+
+// ViewAs How it is sent; left out it is raw. What has transparency is PNG where JPEG is asked for
+type ViewAs string
 
 // ViewGround Behind a cut-out
 type ViewGround string
@@ -1405,6 +1440,9 @@ type GetCoverParams struct {
 
 	// Revision Not looked at; it makes the address another one with each revision, for what remembers pictures by address
 	Revision *int64 `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Quick As JPEG, for a look until the exact picture is there; what has transparency stays PNG
+	Quick *bool `form:"quick,omitempty" json:"quick,omitempty"`
 
 	// State Not looked at either; of the colourway
 	State *string `form:"state,omitempty" json:"state,omitempty"`
@@ -2627,6 +2665,14 @@ func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "quick" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "quick", c.Request.URL.Query(), &params.Quick, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter quick: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -4774,6 +4820,26 @@ type GetCoverResponseObject interface {
 	VisitGetCoverResponse(w http.ResponseWriter) error
 }
 
+type GetCover200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetCover200ImagejpegResponse) VisitGetCoverResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
 type GetCover200ImagepngResponse struct {
 	Body          io.Reader
 	ContentLength int64
@@ -5627,8 +5693,14 @@ type RenderViewResponseObject interface {
 	VisitRenderViewResponse(w http.ResponseWriter) error
 }
 
+type RenderView200ResponseHeaders struct {
+	XFrame *string
+	XRect  *string
+}
+
 type RenderView200ApplicationoctetStreamResponse struct {
 	Body          io.Reader
+	Headers       RenderView200ResponseHeaders
 	ContentLength int64
 }
 
@@ -5637,6 +5709,66 @@ func (response RenderView200ApplicationoctetStreamResponse) VisitRenderViewRespo
 	w.Header().Set("Content-Type", "application/octet-stream")
 	if response.ContentLength != 0 {
 		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.XFrame != nil {
+		w.Header().Set("X-Frame", fmt.Sprint(*response.Headers.XFrame))
+	}
+	if response.Headers.XRect != nil {
+		w.Header().Set("X-Rect", fmt.Sprint(*response.Headers.XRect))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type RenderView200ImagejpegResponse struct {
+	Body          io.Reader
+	Headers       RenderView200ResponseHeaders
+	ContentLength int64
+}
+
+func (response RenderView200ImagejpegResponse) VisitRenderViewResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.XFrame != nil {
+		w.Header().Set("X-Frame", fmt.Sprint(*response.Headers.XFrame))
+	}
+	if response.Headers.XRect != nil {
+		w.Header().Set("X-Rect", fmt.Sprint(*response.Headers.XRect))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type RenderView200ImagepngResponse struct {
+	Body          io.Reader
+	Headers       RenderView200ResponseHeaders
+	ContentLength int64
+}
+
+func (response RenderView200ImagepngResponse) VisitRenderViewResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.XFrame != nil {
+		w.Header().Set("X-Frame", fmt.Sprint(*response.Headers.XFrame))
+	}
+	if response.Headers.XRect != nil {
+		w.Header().Set("X-Rect", fmt.Sprint(*response.Headers.XRect))
 	}
 	w.WriteHeader(200)
 

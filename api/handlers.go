@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math"
 	"mime"
 	"time"
@@ -286,6 +287,13 @@ func (s *Server) GetCover(ctx context.Context, r GetCoverRequestObject) (GetCove
 	if r.Params.Colourway != nil {
 		colourway = *r.Params.Colourway
 	}
+	if r.Params.Quick != nil && *r.Params.Quick {
+		b, form, err := s.Studio.QuickCover(ctx, r.Picture, size, colourway)
+		if err == nil && form == app.SentJPEG {
+			return GetCover200ImagejpegResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, nil
+		}
+		return GetCover200ImagepngResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
+	}
 	b, err := s.Studio.Cover(ctx, r.Picture, size, colourway, r.Params.Before != nil && *r.Params.Before)
 	if err != nil {
 		return nil, err
@@ -310,11 +318,38 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 		v.Ink = string(*r.Body.Ink)
 	}
 	v.InkMarks = r.Body.InkMarks != nil && *r.Body.InkMarks
-	b, err := s.Studio.Render(ctx, r.Picture, v)
+	sent, err := s.Studio.Send(ctx, r.Picture, v, asOf(r.Body))
 	if err != nil {
 		return nil, err
 	}
-	return RenderView200ApplicationoctetStreamResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, nil
+	body, size := bytes.NewReader(sent.Body), int64(len(sent.Body))
+	switch sent.Form {
+	case app.SentPNG:
+		headers := RenderView200ResponseHeaders{XRect: ptr(fmt.Sprintf("%d %d %d %d", sent.Rect.Min.X, sent.Rect.Min.Y, sent.Rect.Dx(), sent.Rect.Dy()))}
+		if sent.Frame != "" {
+			headers.XFrame = &sent.Frame
+		}
+		return RenderView200ImagepngResponse{Body: body, ContentLength: size, Headers: headers}, nil
+	case app.SentJPEG:
+		return RenderView200ImagejpegResponse{Body: body, ContentLength: size}, nil
+	}
+	return RenderView200ApplicationoctetStreamResponse{Body: body, ContentLength: size}, nil
+}
+
+// asOf returns how a view shall be sent.
+func asOf(v *View) app.As {
+	var as app.As
+	if v.As != nil {
+		as.Form = string(*v.As)
+	}
+	if v.Quality != nil {
+		as.Quality = *v.Quality
+	}
+	as.Keep = v.Keep != nil && *v.Keep
+	if v.Have != nil {
+		as.Have = *v.Have
+	}
+	return as
 }
 
 // Probe tells what stands at a pixel.

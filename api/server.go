@@ -67,7 +67,7 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 		s.problem(c, status, "the call is not understood: "+err.Error())
 	}})
 	r.GET("/healthz", s.health)
-	files := http.FileServerFS(front)
+	files := newStatic(front)
 	r.NoRoute(func(c *gin.Context) {
 		path := c.Request.URL.Path
 		if strings.HasPrefix(path, "/api/") {
@@ -78,15 +78,7 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 			s.problem(c, http.StatusMethodNotAllowed, "there is nothing to send to here")
 			return
 		}
-		if _, err := fs.Stat(front, strings.TrimPrefix(path, "/")); err != nil && path != "/" {
-			c.Request.URL.Path = "/" // the front end finds its own way
-		}
-		if strings.HasPrefix(path, "/assets/") {
-			c.Header("Cache-Control", "public, max-age=31536000, immutable")
-		} else {
-			c.Header("Cache-Control", "no-cache")
-		}
-		files.ServeHTTP(c.Writer, c.Request)
+		files.serve(c)
 	})
 	return r
 }

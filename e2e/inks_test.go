@@ -47,9 +47,9 @@ func TestTheStageIsSeenInInk(t *testing.T) {
 	e.settled()
 	stage := func() []byte {
 		e.settled()
-		b, err := drive.Eval[[]byte](e.b, `(() => { const c = document.querySelector("canvas"), d = c.getContext("2d").getImageData(c.width / 4 | 0, c.height / 3 | 0, c.width / 4 | 0, 60).data; let s = ""; for (const v of d) s += String.fromCharCode(v); return btoa(s) })()`)
+		b, err := drive.Eval[string](e.b, `(() => { const c = document.querySelector("canvas"), d = c.getContext("2d").getImageData(c.width / 4 | 0, c.height / 3 | 0, c.width / 4 | 0, 60).data; let s = ""; for (const v of d) s += String.fromCharCode(v); return btoa(s) })()`)
 		require.NoError(t, err)
-		return b
+		return []byte(b)
 	}
 	choose := func(v string) {
 		_, err := drive.Eval[bool](e.b, `(() => { const s = document.querySelector('select[aria-label="Seen in ink"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, `+string(must(json.Marshal(v)))+`); s.dispatchEvent(new Event("change", { bubbles: true })); return true })()`)

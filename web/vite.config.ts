@@ -4,5 +4,5 @@ import { defineConfig } from "vite";
 export default defineConfig({
   plugins: [react()],
   server: { proxy: { "/api": "http://127.0.0.1:8427" } },
-  build: { target: "es2022", assetsInlineLimit: 0, chunkSizeWarningLimit: 1200 },
+  build: { target: "es2022", assetsInlineLimit: 0, manifest: true, chunkSizeWarningLimit: 1200 },
 });

@@ -13,7 +13,7 @@
   img.alt = "";
   img.onload = () => performance.mark("first look");
   img.onerror = () => img.remove();
-  img.src = `/api/pictures/${id}/cover?size=${size}${colourway ? `&colourway=${encodeURIComponent(colourway)}` : ""}`;
+  img.src = `/api/pictures/${id}/cover?quick=true&size=${size}${colourway ? `&colourway=${encodeURIComponent(colourway)}` : ""}`;
   Object.assign(img.style, { position: "fixed", left: "0", top: "44px", width: `${width}px`, height: `${height}px`, padding: "24px", objectFit: "scale-down", background: "#8a8a8a", zIndex: "1", pointerEvents: "none" });
   document.body.append(img);
 })();

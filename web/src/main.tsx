@@ -1,26 +1,28 @@
 import "@fontsource-variable/instrument-sans/wdth.css";
 import "@fontsource-variable/spline-sans-mono/wght.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
-import { JobPage } from "./job/JobPage";
-import { AcrossPage } from "./job/AcrossPage";
-import { SheetPage } from "./job/SheetPage";
-import { JobsPage } from "./jobs/JobsPage";
-import { PicturePage } from "./PicturePage";
 import { Problem } from "./api/client";
 import { keepFocus } from "./look/keptFocus";
+import { Mishap } from "./look/Mishap";
 import { NotHere } from "./look/NotHere";
 import { Unstored } from "./look/Unstored";
 import { GlobalStyle } from "./look/theme";
 import { usePath } from "./router";
 
+// Each page comes with what it needs; the server says early which it is (api/static.go).
+const JobsPage = lazy(() => import("./jobs/JobsPage").then((m) => ({ default: m.JobsPage })));
+const JobPage = lazy(() => import("./job/JobPage").then((m) => ({ default: m.JobPage })));
+const AcrossPage = lazy(() => import("./job/AcrossPage").then((m) => ({ default: m.AcrossPage })));
+const SheetPage = lazy(() => import("./job/SheetPage").then((m) => ({ default: m.SheetPage })));
+const PicturePage = lazy(() => import("./PicturePage").then((m) => ({ default: m.PicturePage })));
+
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: (n, e) => n < 2 && !(e instanceof Problem && e.status < 500), refetchOnWindowFocus: true } } });
 
 function App() {
   const [, place, id] = usePath().split("/");
-  if (place === "pictures" && id) return <PicturePage key={id} id={id} />;
-  return <><Page place={place} id={id} /><Unstored /></>;
+  return <Suspense>{place === "pictures" && id ? <PicturePage key={id} id={id} /> : <><Page place={place} id={id} /><Unstored /></>}</Suspense>;
 }
 
 function Page({ place, id }: { place: string | undefined; id: string | undefined }) {
@@ -37,7 +39,7 @@ if (root)
     <StrictMode>
       <QueryClientProvider client={queries}>
         <GlobalStyle />
-        <App />
+        <Mishap><App /></Mishap>
       </QueryClientProvider>
     </StrictMode>,
   );

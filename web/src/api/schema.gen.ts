@@ -412,6 +412,8 @@ export interface paths {
                 before?: boolean;
                 /** @description Not looked at; it makes the address another one with each revision, for what remembers pictures by address */
                 revision?: number;
+                /** @description As JPEG, for a look until the exact picture is there; what has transparency stays PNG */
+                quick?: boolean;
                 /** @description Not looked at either; of the colourway */
                 state?: string;
             };
@@ -1606,6 +1608,17 @@ export interface components {
              */
             ground?: "light" | "middle" | "dark" | "checks";
             /**
+             * @description How it is sent; left out it is raw. What has transparency is PNG where JPEG is asked for
+             * @enum {string}
+             */
+            as?: "raw" | "png" | "jpeg";
+            /** @description Of JPEG; left out it is 75 */
+            quality?: number;
+            /** @description Of PNG: the frame is remembered for a while, so that a later one need not be whole */
+            keep?: boolean;
+            /** @description Of PNG: a frame that the page still has; only what differs from it is sent, where it is remembered */
+            have?: string;
+            /**
              * @description As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
              * @enum {string}
              */
@@ -2554,6 +2567,8 @@ export interface operations {
                 before?: boolean;
                 /** @description Not looked at; it makes the address another one with each revision, for what remembers pictures by address */
                 revision?: number;
+                /** @description As JPEG, for a look until the exact picture is there; what has transparency stays PNG */
+                quick?: boolean;
                 /** @description Not looked at either; of the colourway */
                 state?: string;
             };
@@ -2565,13 +2580,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description A PNG */
+            /** @description The picture */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "image/png": string;
+                    "image/jpeg": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -2819,13 +2835,19 @@ export interface operations {
             };
         };
         responses: {
-            /** @description width x height x 4 bytes */
+            /** @description width x height x 4 bytes; or, as the body asks for it, PNG with the same pixels or JPEG with about the same */
             200: {
                 headers: {
+                    /** @description Of PNG that was to be kept: what a later view can name as have */
+                    "X-Frame"?: string;
+                    /** @description Of PNG: x, y, width and height of the part of the view that the body holds; all else is as in the frame that was had */
+                    "X-Rect"?: string;
                     [name: string]: unknown;
                 };
                 content: {
                     "application/octet-stream": string;
+                    "image/png": string;
+                    "image/jpeg": string;
                 };
             };
             default: components["responses"]["Problem"];

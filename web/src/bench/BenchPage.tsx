@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Select } from "../look/Field";
@@ -7,21 +7,18 @@ import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
+import { later } from "../look/later";
+import { Once } from "../look/Once";
 import { useTitle } from "../look/useTitle";
 import { UndoRedo } from "../look/UndoRedo";
 import { Where } from "../look/Where";
-import { CarryDialog } from "./CarryDialog";
-import { DeliverDialog } from "./DeliverDialog";
-import { ColourFace } from "./colour/ColourFace";
 import type { Compare } from "./comparing";
 import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "./Foot";
 import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
-import { ProofFace } from "./proof/ProofFace";
 import { useMend } from "./useMend";
-import { KeysDialog } from "./KeysDialog";
 import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
 import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
@@ -29,6 +26,12 @@ import { onto } from "./recipes/recipes";
 import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
+
+const CarryDialog = later(() => import("./CarryDialog").then((m) => m.CarryDialog));
+const DeliverDialog = later(() => import("./DeliverDialog").then((m) => m.DeliverDialog));
+const KeysDialog = later(() => import("./KeysDialog").then((m) => m.KeysDialog));
+const ColourFace = later(() => import("./colour/ColourFace").then((m) => m.ColourFace));
+const ProofFace = later(() => import("./proof/ProofFace").then((m) => m.ProofFace));
 
 type FaceName = "isolate" | "colour" | "proof";
 
@@ -334,6 +337,7 @@ export function BenchPage({ id }: { id: string }) {
         byHand={how.options.byHand}
         takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
         quick={!!draft && roughly}
+        moving={!!draft}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
         shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
         onNodes={how.setOutline}
@@ -412,7 +416,7 @@ export function BenchPage({ id }: { id: string }) {
               onProblem={setStageProblem}
             />
           </Panel>
-          <Panel id="colour">
+          <Panel id="colour"><Suspense>
             <ColourFace
               picture={id}
               part={part}
@@ -434,8 +438,8 @@ export function BenchPage({ id }: { id: string }) {
                 setDraftIsWay(true);
               }}
             />
-          </Panel>
-          <Panel id="proof">
+          </Suspense></Panel>
+          <Panel id="proof"><Suspense>
             <ProofFace
               part={part}
               parts={shown.parts}
@@ -451,7 +455,7 @@ export function BenchPage({ id }: { id: string }) {
               onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
               onPart={(label, what) => { if (part) change(label, part.id, what); }}
             />
-          </Panel>
+          </Suspense></Panel>
         </FaceTabs>
       </Column>
       <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
@@ -473,17 +477,19 @@ export function BenchPage({ id }: { id: string }) {
         )}
         {stageProblem && doc.saving !== "offline" && <Notice>{stageProblem}</Notice>}
       </Banner>
-      <CarryDialog
-        picture={picture}
-        open={carrying}
-        onClose={() => setCarrying(false)}
-        onCarry={(from, parts) => {
-          edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
-          setAt(parts[0]?.id);
-        }}
-      />
-      <KeysDialog open={keys} onClose={() => setKeys(false)} />
-      <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} />
+      <Once when={carrying}>
+        <CarryDialog
+          picture={picture}
+          open={carrying}
+          onClose={() => setCarrying(false)}
+          onCarry={(from, parts) => {
+            edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
+            setAt(parts[0]?.id);
+          }}
+        />
+      </Once>
+      <Once when={keys}><KeysDialog open={keys} onClose={() => setKeys(false)} /></Once>
+      <Once when={delivering}><DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} /></Once>
     </Page>
   );
 }

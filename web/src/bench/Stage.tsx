@@ -62,6 +62,8 @@ interface Props {
   /** The document is one of a hand that is moving: a quick answer will do. */
   quick: boolean;
   overlay: Pick<View, "tint" | "tint_strength" | "ground">;
+  /** Whether a hand is moving, so that on a slow line about the right pixels do. */
+  moving: boolean;
   /** Whether all of it is shown as the job's inks print it. */
   ink?: Pick<View, "ink" | "ink_marks">;
   shapes: Shapes;
@@ -99,6 +101,9 @@ export function Stage(p: Props) {
   const preview = useRef<{ document: Document; part?: string } | undefined>(undefined);
   /** How many frames had come when the stroke began that is answered with masks. */
   const masked = useRef<{ now: number; quick: number } | undefined>(undefined);
+  const gliding = useRef(false);
+  const still = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  useEffect(() => () => clearTimeout(still.current), []);
   const [, setTick] = useState(0);
 
   /** The part of the canvas that one picture has: all of it, or half in a pair. */
@@ -233,7 +238,7 @@ export function Stage(p: Props) {
         const k = Math.min(1, c.width / 3 / at.width);
         l.bare.want({ ...at, show: "picture", document: q.document, ...q.ink });
         l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, quick: true });
-      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink });
+      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink }, !!p || q.moving || gliding.current);
       if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     const under = cursor.current;
@@ -255,6 +260,10 @@ export function Stage(p: Props) {
       view.current = { ...next, left: Math.round(next.left), top: Math.round(next.top), fitted };
       props.current.onZoom(next.zoom * 100);
       setPlacement(view.current);
+      // On a slow line what comes meanwhile is about right only: once the picture lies still it is asked for exactly.
+      clearTimeout(still.current);
+      gliding.current = !fitted;
+      if (!fitted) still.current = setTimeout(() => { gliding.current = false; ask(); }, 140);
       ask();
     },
     [ask],
@@ -308,7 +317,7 @@ export function Stage(p: Props) {
       if (document) ask();
     },
     ahead: (document, quick) => {
-      props.current = { ...props.current, document, quick };
+      props.current = { ...props.current, document, quick, moving: true };
       ask();
     },
     size: pane,

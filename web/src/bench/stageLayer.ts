@@ -1,6 +1,7 @@
 import type { View } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
+import { line, type Line } from "./line";
 
 /** Where the picture lies on the stage: device pixels a picture pixel, and the device pixel of its corner. */
 export interface Placement {
@@ -19,6 +20,8 @@ export interface Frame {
   w: number;
   h: number;
   key: string;
+  /** It has about the right pixels only: the hand was moving and the line is slow. */
+  about?: boolean;
 }
 
 /** What a layer shall show: everything of a view but the rectangle. */
@@ -45,18 +48,35 @@ export function visible(p: Placement, canvas: { width: number; height: number },
   return { x: (x0 - p.left) / p.zoom, y: (y0 - p.top) / p.zoom, w: (x1 - x0) / p.zoom, h: (y1 - y0) / p.zoom, width: x1 - x0, height: y1 - y0 };
 }
 
+/** A frame that came without loss over a slow line: what comes next need be no more than what differs from it. */
+interface Kept {
+  name: string;
+  canvas: OffscreenCanvas;
+}
+
+interface Wish {
+  body: View;
+  key: string;
+  moving: boolean;
+}
+
 /**
- * Keeps one picture of the stage up to date. One request is on its way at a time; what changes meanwhile
- * waits as one newest wish, so nothing piles up. The last frame stays until the next is there.
+ * Keeps one picture of the stage up to date. One request is on its way at a time, three on a slow line; what changes meanwhile
+ * waits as one newest wish, so nothing piles up. The last frame stays until the next is there. On a slow line a moving hand is
+ * shown about the right pixels, and the exact ones, packed without loss, once it rests.
  */
 export class StageLayer {
   frame: Frame | undefined;
   /** How many frames have come. */
   serial = 0;
-  private wish: { body: View; key: string } | undefined;
-  private flying: string | undefined;
-  private busy = false;
+  private wish: Wish | undefined;
+  /** What is on its way, the newest last. */
+  private flying: { key: string; nth: number }[] = [];
+  private sent = 0;
+  private shown = 0; // the nth that was sent is what is shown
+  private away = false;
   private closed = false;
+  private kept: Kept | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -65,72 +85,120 @@ export class StageLayer {
     private readonly onProblem: (message: string | undefined) => void,
     /** What comes is read, not drawn as it is. */
     private readonly read = false,
+    private readonly over: Line = line(),
   ) {}
 
-  want(body: View) {
-    const key = keyOf(body);
+  want(body: View, hand = false) {
+    const exact = keyOf(body);
+    const moving = hand && !this.read && this.over.slow;
+    const key = moving ? `about ${exact}` : exact;
     if (this.wish?.key === key) return;
-    // What will be shown once nothing is on its way: the frame under way, or else the one that is there.
-    if ((this.flying ?? this.frame?.key) === key) {
+    // What will be shown once nothing is on its way: the newest under way, or else the frame that is there.
+    const coming = this.flying.at(-1)?.key ?? this.frame?.key;
+    if (coming === key || coming === exact) {
       this.wish = undefined;
       return;
     }
-    this.wish = { body, key };
-    void this.run();
+    this.wish = { body, key, moving };
+    this.run();
   }
 
   get settled() {
-    return !this.busy && !this.wish;
+    return this.flying.length === 0 && !this.away && !this.wish && !this.frame?.about;
   }
 
   close() {
     this.closed = true;
     clearTimeout(this.retry);
     this.frame?.bitmap?.close();
+    this.kept = undefined;
   }
 
-  private async run() {
-    if (this.busy || this.closed) return;
-    this.busy = true;
-    try {
-      while (this.wish && !this.closed) {
-        const { body, key } = this.wish;
-        this.wish = undefined;
-        this.flying = key;
-        try {
-          const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
-          const { document, ...at } = body;
-          const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
-          if (!r.ok) {
-            const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
-            this.onProblem(e?.message ?? `the server answered ${r.status}`);
-            this.flying = undefined;
-            continue;
-          }
-          const pixels = new ImageData(new Uint8ClampedArray(await r.arrayBuffer()), body.width, body.height);
-          const bitmap = this.read ? undefined : await createImageBitmap(pixels);
-          this.frame?.bitmap?.close();
-          if (this.closed) {
-            bitmap?.close();
-            return;
-          }
-          this.serial++;
-          this.frame = { ...(bitmap ? { bitmap } : { pixels }), x: body.x, y: body.y, w: body.w, h: body.h, key };
-          this.flying = undefined;
-          this.onProblem(undefined);
-          this.onFrame();
-        } catch {
-          // The server is away: the newest wish is tried again until it is back.
-          if (!this.wish) this.wish = { body, key };
-          this.onProblem("the server does not answer; what is shown may be old");
-          this.retry = setTimeout(() => void this.run(), 1500);
-          return;
-        }
-      }
-    } finally {
-      this.flying = undefined;
-      this.busy = false;
-      if (!this.closed) this.onFrame(); // also where no frame came: whoever waits for rest is told
+  private run() {
+    while (this.wish && !this.closed && !this.away && this.flying.length < (this.over.slow && !this.read ? 3 : 1)) {
+      const wish = this.wish;
+      this.wish = undefined;
+      const nth = ++this.sent;
+      this.flying.push({ key: wish.key, nth });
+      void this.fetch(wish, nth).finally(() => {
+        this.flying = this.flying.filter((f) => f.nth !== nth);
+        if (this.closed) return;
+        this.run();
+        this.onFrame(); // also where no frame came: whoever waits for rest is told
+      });
     }
+  }
+
+  /** How the wish goes over the line. */
+  private packed({ body, moving }: Wish): View {
+    if (moving) return this.over.moving(body);
+    if (!this.over.slow) return body;
+    return this.read ? { ...body, as: "png" } : { ...body, as: "png", keep: true, ...(this.kept ? { have: this.kept.name } : {}) };
+  }
+
+  private async fetch(wish: Wish, nth: number) {
+    const { key } = wish;
+    const body = this.packed(wish);
+    const had = this.kept;
+    try {
+      const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
+      const { document, ...at } = body;
+      const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
+      if (!r.ok) {
+        const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
+        this.onProblem(e?.message ?? `the server answered ${r.status}`);
+        return;
+      }
+      const from = performance.now();
+      const bytes = await r.arrayBuffer();
+      this.over.came({ bytes: bytes.byteLength, seconds: (performance.now() - from) / 1000 });
+      const got = await this.unpack(r, bytes, body, had);
+      if (this.closed || nth < this.shown) {
+        got.bitmap?.close();
+        return;
+      }
+      this.shown = nth;
+      this.frame?.bitmap?.close();
+      this.serial++;
+      this.frame = { ...got, x: body.x, y: body.y, w: body.w, h: body.h, key, ...(wish.moving ? { about: true } : {}) };
+      this.onProblem(undefined);
+      this.onFrame();
+    } catch {
+      // The server is away: the newest wish is tried again until it is back.
+      if (!this.wish && nth === this.sent) this.wish = wish;
+      this.onProblem("the server does not answer; what is shown may be old");
+      this.away = true;
+      clearTimeout(this.retry);
+      this.retry = setTimeout(() => {
+        this.away = false;
+        this.run();
+      }, 1500);
+    }
+  }
+
+  /** The pixels of an answer. */
+  private async unpack(r: Response, bytes: ArrayBuffer, body: View, had: Kept | undefined): Promise<{ bitmap?: ImageBitmap; pixels?: ImageData }> {
+    const type = r.headers.get("Content-Type") ?? "";
+    if (!type.startsWith("image/")) {
+      const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
+      return this.read ? { pixels } : { bitmap: await createImageBitmap(pixels) };
+    }
+    if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };
+    const [x = 0, y = 0, w = body.width, h = body.height] = r.headers.get("X-Rect")?.split(" ").map(Number) ?? [];
+    const whole = w === body.width && h === body.height;
+    const canvas = new OffscreenCanvas(body.width, body.height);
+    const g = canvas.getContext("2d");
+    if (!g) throw new Error("this browser draws no canvas");
+    if (!whole && had) g.drawImage(had.canvas, 0, 0);
+    if (w > 0) {
+      const part = await createImageBitmap(new Blob([bytes], { type }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+      g.clearRect(x, y, w, h);
+      g.drawImage(part, x, y);
+      part.close();
+    }
+    if (this.read) return { pixels: g.getImageData(0, 0, body.width, body.height) };
+    const name = r.headers.get("X-Frame");
+    if (name) this.kept = { name, canvas };
+    return { bitmap: await createImageBitmap(canvas) };
   }
 }

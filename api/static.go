@@ -1,0 +1,115 @@
+package api
+
+import (
+	"bytes"
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+)
+
+// pages are the modules of the front end that show a page, by the first part of its path.
+var pages = map[string]string{
+	"": "src/jobs/JobsPage.tsx", "jobs": "src/job/JobPage.tsx", "across": "src/job/AcrossPage.tsx", "sheet": "src/job/SheetPage.tsx",
+	"pictures": "src/PicturePage.tsx",
+}
+
+// static sends the files of the front end: compressed where the build has such a form and the browser takes it, to be kept for ever
+// where their names tell their contents. What is no file is a page: its links say early which modules it needs.
+type static struct {
+	files fs.FS
+	links map[string]string // the Link header of each page
+}
+
+// newStatic reads the build's manifest, which says what each page's module needs; without one there are no links.
+func newStatic(files fs.FS) *static {
+	s := &static{files, map[string]string{}}
+	b, err := fs.ReadFile(files, ".vite/manifest.json")
+	if err != nil {
+		return s
+	}
+	type chunk struct {
+		File    string   `json:"file"`
+		Imports []string `json:"imports"`
+	}
+	var manifest map[string]chunk
+	if json.Unmarshal(b, &manifest) != nil {
+		return s
+	}
+	for page, module := range pages {
+		var list []string
+		var add func(key string)
+		add = func(key string) {
+			c, ok := manifest[key]
+			link := fmt.Sprintf("</%s>; rel=modulepreload", c.File)
+			if !ok || slices.Contains(list, link) {
+				return
+			}
+			list = append(list, link)
+			for _, i := range c.Imports {
+				add(i)
+			}
+		}
+		add(module)
+		s.links[page] = strings.Join(list, ", ")
+	}
+	return s
+}
+
+// forms are the compressed forms, the smallest first: the name of the coding, and the ending of its files.
+var forms = [][2]string{{"br", ".br"}, {"gzip", ".gz"}}
+
+func (s *static) serve(c *gin.Context) {
+	name := strings.TrimPrefix(path.Clean("/"+c.Request.URL.Path), "/")
+	if info, err := fs.Stat(s.files, cmp.Or(name, ".")); name == "" || err != nil || info.IsDir() || strings.HasPrefix(name, ".") {
+		first, _, _ := strings.Cut(name, "/")
+		if l := s.links[first]; l != "" {
+			c.Header("Link", l)
+		}
+		name = "index.html" // the front end finds its own way
+	}
+	if strings.HasPrefix(name, "assets/") {
+		c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	} else {
+		c.Header("Cache-Control", "no-cache")
+	}
+	if t := mime.TypeByExtension(path.Ext(name)); t != "" {
+		c.Header("Content-Type", t)
+	}
+	for _, f := range forms {
+		if b, err := fs.ReadFile(s.files, name+f[1]); err == nil {
+			c.Writer.Header().Add("Vary", "Accept-Encoding")
+			if takes(c.GetHeader("Accept-Encoding"), f[0]) {
+				c.Header("Content-Encoding", f[0])
+				http.ServeContent(c.Writer, c.Request, name, time.Time{}, bytes.NewReader(b))
+				return
+			}
+		}
+	}
+	b, err := fs.ReadFile(s.files, name)
+	if err != nil {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	http.ServeContent(c.Writer, c.Request, name, time.Time{}, bytes.NewReader(b))
+}
+
+// takes reports whether an Accept-Encoding header (RFC 9110, 12.5.3) takes a coding.
+func takes(header, coding string) bool {
+	for v := range strings.SplitSeq(header, ",") {
+		name, params, _ := strings.Cut(v, ";")
+		if strings.EqualFold(strings.TrimSpace(name), coding) {
+			q := strings.ReplaceAll(params, " ", "")
+			return !strings.HasPrefix(q, "q=0") || strings.Trim(q[2:], "0.") != ""
+		}
+	}
+	return false
+}

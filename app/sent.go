@@ -1,0 +1,119 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/jpeg"
+	"image/png"
+
+	"github.com/google/uuid"
+)
+
+// Forms that a view is sent in.
+const (
+	SentRaw  = "raw"  // rows of 8 bit sRGB RGBA: the quickest where the line is
+	SentPNG  = "png"  // the same pixels in fewer bytes
+	SentJPEG = "jpeg" // about the same pixels in a tenth of them, while a hand moves
+)
+
+// As says how a view shall be sent.
+type As struct {
+	Form    string // SentRaw, SentPNG or SentJPEG; empty is raw
+	Quality int    // of JPEG, 1..100; 0 is 75
+	Keep    bool   // of PNG: the frame is remembered, so that a later one need not be sent whole
+	Have    string // of PNG: a frame that whoever asks still has; where it is known, only what differs from it is sent
+}
+
+// Sent is a view on its way.
+type Sent struct {
+	Body  []byte
+	Form  string
+	Frame string // names it for As.Have; empty where it was not remembered
+	// Rect is the part of the view that Body holds; everything else is as in the frame that was had. It may be empty, and so is Body
+	// then.
+	Rect image.Rectangle
+}
+
+// frame is a view that was sent.
+type frame struct {
+	w, h int
+	pix  []byte
+}
+
+// Send renders a view, exactly as Render does, in the form that is wanted.
+func (s *Studio) Send(ctx context.Context, id uuid.UUID, v View, as As) (Sent, error) {
+	pix, err := s.Render(ctx, id, v)
+	if err != nil {
+		return Sent{}, err
+	}
+	whole := image.Rect(0, 0, v.Width, v.Height)
+	img := &image.NRGBA{Pix: pix, Stride: 4 * v.Width, Rect: whole}
+	out := Sent{Form: as.Form, Rect: whole}
+	switch {
+	case as.Form == SentJPEG && img.Opaque():
+		out.Body, err = jpegOf(img, as.Quality)
+	case as.Form == SentJPEG || as.Form == SentPNG: // a JPEG has no transparency
+		out.Form = SentPNG
+		if f, ok := s.memory.get("frame|" + as.Have); ok {
+			if f := f.(*frame); f.w == v.Width && f.h == v.Height {
+				out.Rect = differs(f.pix, pix, v.Width)
+			}
+		}
+		if as.Keep {
+			out.Frame = uuid.NewString()
+			s.memory.put("frame|"+out.Frame, &frame{v.Width, v.Height, pix}, int64(len(pix)))
+		}
+		if !out.Rect.Empty() {
+			var b bytes.Buffer
+			err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img.SubImage(out.Rect))
+			out.Body = b.Bytes()
+		}
+	default:
+		out.Form, out.Body = SentRaw, pix
+	}
+	if err == nil {
+		err = ctx.Err()
+	}
+	return out, err
+}
+
+func jpegOf(img *image.NRGBA, quality int) ([]byte, error) {
+	if quality == 0 {
+		quality = 75
+	}
+	var b bytes.Buffer
+	// The encoder has a quick way for this type; the pixels are opaque, so that both mean the same.
+	err := jpeg.Encode(&b, &image.RGBA{Pix: img.Pix, Stride: img.Stride, Rect: img.Rect}, &jpeg.Options{Quality: quality})
+	return b.Bytes(), err
+}
+
+// differs returns the smallest rectangle outside of which two views of one size, width pixels wide, are the same.
+func differs(a, b []byte, width int) image.Rectangle {
+	row := 4 * width
+	y0, y1 := 0, len(b)/row
+	for y0 < y1 && bytes.Equal(a[y0*row:(y0+1)*row], b[y0*row:(y0+1)*row]) {
+		y0++
+	}
+	for y1 > y0 && bytes.Equal(a[(y1-1)*row:y1*row], b[(y1-1)*row:y1*row]) {
+		y1--
+	}
+	x0, x1 := width, 0
+	for y := y0; y < y1; y++ {
+		p, q := a[y*row:(y+1)*row], b[y*row:(y+1)*row]
+		l := 0
+		for l < x0 && bytes.Equal(p[4*l:4*l+4], q[4*l:4*l+4]) {
+			l++
+		}
+		x0 = l
+		r := width
+		for r > x1 && bytes.Equal(p[4*r-4:4*r], q[4*r-4:4*r]) {
+			r--
+		}
+		x1 = r
+	}
+	if x0 >= x1 {
+		return image.Rectangle{}
+	}
+	return image.Rect(x0, y0, x1, y1)
+}
