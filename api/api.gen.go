@@ -14,6 +14,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/mend"
 	"episema/core/recolour"
 
 	"github.com/gin-gonic/gin"
@@ -110,6 +111,7 @@ func (e FamilyProp) Valid() bool {
 const (
 	MendKindBrush MendKind = "brush"
 	MendKindEdge  MendKind = "edge"
+	MendKindPatch MendKind = "patch"
 )
 
 // Valid indicates whether the value is a known member of the MendKind enum.
@@ -118,6 +120,8 @@ func (e MendKind) Valid() bool {
 	case MendKindBrush:
 		return true
 	case MendKindEdge:
+		return true
+	case MendKindPatch:
 		return true
 	default:
 		return false
@@ -754,6 +758,13 @@ type FamilyColours struct {
 // Finish defines model for Finish.
 type Finish = recolour.Finish
 
+// FoundCover defines model for FoundCover.
+type FoundCover struct {
+	// Repeats It stands near by and has something in it that will be seen twice
+	Repeats bool      `json:"repeats"`
+	Shift   []float64 `json:"shift"`
+}
+
 // InkProof What the job's inks can do of a part; left out where the job has no ink profile
 type InkProof struct {
 	// At Where they miss the most
@@ -841,7 +852,10 @@ type Mend struct {
 	Off  *bool      `json:"off,omitempty"`
 
 	// Part Of edge: whose old colour is taken out
-	Part    *string       `json:"part,omitempty"`
+	Part *string `json:"part,omitempty"`
+
+	// Patch Covers what must go by what is elsewhere in the picture
+	Patch   *Patch        `json:"patch,omitempty"`
 	Strokes *[]MendStroke `json:"strokes,omitempty"`
 }
 
@@ -988,6 +1002,9 @@ type PartRow struct {
 	Name     string               `json:"name"`
 	Pictures []openapi_types.UUID `json:"pictures"`
 }
+
+// Patch Covers what must go by what is elsewhere in the picture
+type Patch = mend.Patch
 
 // Pick defines model for Pick.
 type Pick struct {
@@ -1448,6 +1465,17 @@ type GetCoverParams struct {
 	State *string `form:"state,omitempty" json:"state,omitempty"`
 }
 
+// FindCoversJSONBody defines parameters for FindCovers.
+type FindCoversJSONBody struct {
+	Document *Document `json:"document,omitempty"`
+
+	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
+	Draft *Draft `json:"draft,omitempty"`
+
+	// Patch Covers what must go by what is elsewhere in the picture
+	Patch Patch `json:"patch"`
+}
+
 // GatherFamiliesParams defines parameters for GatherFamilies.
 type GatherFamiliesParams struct {
 	// N Left out it is found
@@ -1535,6 +1563,9 @@ type BandJSONRequestBody = BandOf
 
 // CloselyJSONRequestBody defines body for Closely for application/json ContentType.
 type CloselyJSONRequestBody = OfPart
+
+// FindCoversJSONRequestBody defines body for FindCovers for application/json ContentType.
+type FindCoversJSONRequestBody FindCoversJSONBody
 
 // PatchDocumentJSONRequestBody defines body for PatchDocument for application/json ContentType.
 type PatchDocumentJSONRequestBody = EditBy
@@ -1676,6 +1707,9 @@ type ServerInterface interface {
 
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(c *gin.Context, picture PictureId, params GetCoverParams)
+
+	// (POST /api/pictures/{picture}/covers)
+	FindCovers(c *gin.Context, picture PictureId)
 
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(c *gin.Context, picture PictureId)
@@ -2694,6 +2728,31 @@ func (siw *ServerInterfaceWrapper) GetCover(c *gin.Context) {
 	siw.Handler.GetCover(c, picture, params)
 }
 
+// FindCovers operation middleware
+func (siw *ServerInterfaceWrapper) FindCovers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindCovers(c, picture)
+}
+
 // RemoveDepth operation middleware
 func (siw *ServerInterfaceWrapper) RemoveDepth(c *gin.Context) {
 
@@ -3397,6 +3456,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/edge-walk", wrapper.EdgeWalk)
 	router.POST(options.BaseURL+"/api/pictures/:picture/closely", wrapper.Closely)
 	router.GET(options.BaseURL+"/api/pictures/:picture/histogram", wrapper.Histogram)
+	router.POST(options.BaseURL+"/api/pictures/:picture/covers", wrapper.FindCovers)
 	router.POST(options.BaseURL+"/api/outline", wrapper.FitOutline)
 	router.POST(options.BaseURL+"/api/pictures/:picture/band", wrapper.Band)
 	router.GET(options.BaseURL+"/api/pictures/:picture/subject", wrapper.Subject)
@@ -4877,6 +4937,46 @@ func (response GetCoverdefaultJSONResponse) VisitGetCoverResponse(w http.Respons
 	return err
 }
 
+type FindCoversRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *FindCoversJSONRequestBody
+}
+
+type FindCoversResponseObject interface {
+	VisitFindCoversResponse(w http.ResponseWriter) error
+}
+
+type FindCovers200JSONResponse []FoundCover
+
+func (response FindCovers200JSONResponse) VisitFindCoversResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindCoversdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindCoversdefaultJSONResponse) VisitFindCoversResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RemoveDepthRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -6061,6 +6161,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/pictures/{picture}/cover)
 	GetCover(ctx context.Context, request GetCoverRequestObject) (GetCoverResponseObject, error)
+
+	// (POST /api/pictures/{picture}/covers)
+	FindCovers(ctx context.Context, request FindCoversRequestObject) (FindCoversResponseObject, error)
 
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(ctx context.Context, request RemoveDepthRequestObject) (RemoveDepthResponseObject, error)
@@ -7260,6 +7363,50 @@ func (sh *strictHandler) GetCover(ctx *gin.Context, picture PictureId, params Ge
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCoverResponseObject); ok {
 		if err := validResponse.VisitGetCoverResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindCovers operation middleware
+func (sh *strictHandler) FindCovers(ctx *gin.Context, picture PictureId) {
+	var request FindCoversRequestObject
+
+	request.Picture = picture
+
+	var body FindCoversJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindCovers(ctx, request.(FindCoversRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindCovers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindCoversResponseObject); ok {
+		if err := validResponse.VisitFindCoversResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

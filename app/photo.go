@@ -68,7 +68,11 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
 	out := src
 	if v.Show != "before" {
-		out = d.Paint(src, masks, g.place(), inner).After
+		r, err := d.Paint(src, masks, g.place(), inner)
+		if err != nil {
+			return nil, err
+		}
+		out = r.After
 	}
 	if err := ctx.Err(); err != nil {
 		return nil, err

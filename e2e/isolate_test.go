@@ -308,7 +308,7 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	mends(func(m []document.Mend) bool {
 		return len(m) == 1 && len(m[0].Strokes) == 2 && m[0].Strokes[1].Sample != nil
 	})
-	e.click("Switch mend 1 off")
+	e.click("On: mend 1")
 	mends(func(m []document.Mend) bool { return m[0].Off })
 
 	// Old colour left: the places, and all of them mended.

@@ -11,8 +11,9 @@ import (
 // mends brushes over what is left and takes the old colour out of edges, in the order of the document. Zoomed out it does what
 // is seen of it at full size, as far as a level shows it.
 type mends struct {
-	d    *Developed
-	list []mending
+	d      *Developed
+	before Developed // what the steps before it have left: patches take their covers from there
+	list   []mending
 }
 
 // mending is a mend with all it needs.
@@ -20,11 +21,12 @@ type mending struct {
 	document.Mend
 	part    int           // index of the part whose edge it is; -1 for none
 	samples []*colour.RGB // a stroke each; nil where it takes its colour from beside it
+	cover   *mend.Cover   // of a patch
 }
 
 func readyMends(d *Developed, doc document.Picture) (step, error) {
-	s := &mends{d: d}
-	before := *d // what a stroke samples is what the steps before have left
+	s := &mends{d: d, before: *d} // what a stroke samples is what the steps before have left
+	before := &s.before
 	for _, m := range doc.Mends {
 		if m.Off {
 			continue
@@ -44,6 +46,19 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 				}
 			}
 			q.samples = append(q.samples, c)
+		}
+		if m.Patch != nil {
+			q.cover = mend.NewCover(*m.Patch)
+			if q.cover.Still() {
+				continue
+			}
+			if m.Patch.Seamless {
+				v, err := before.memo.Do(keyOf("patch", m.Patch, d.claimed, paintedAs(doc)), func(done raster.Done) (any, error) { return before.fit(q.cover, done) })
+				if err != nil {
+					return nil, err
+				}
+				q.cover = v.(*mend.Cover)
+			}
 		}
 		s.list = append(s.list, q)
 	}
@@ -107,11 +122,16 @@ func (s *mends) margin(step float64) int {
 	return m
 }
 
-func (s *mends) apply(c *canvas, _ raster.Rect) {
+func (s *mends) apply(c *canvas, area raster.Rect) {
+	seen := area.Grow(s.margin(c.place.Scale())).And(c.whole()) // by mends that look around
 	fringes := map[int]*mend.Fringe{}
 	for _, m := range s.list {
 		if m.Kind == "edge" {
 			s.edge(c, m, fringes)
+			continue
+		}
+		if m.Kind == "patch" {
+			s.patch(c, seen, m.cover)
 			continue
 		}
 		for k, stroke := range m.Strokes {

@@ -31,8 +31,10 @@ func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 		return nil, err
 	}
 	inner := raster.Rect{X0: r.X0 - outer.X0, Y0: r.Y0 - outer.Y0, X1: r.X1 - outer.X0, Y1: r.Y1 - outer.Y0}
-	step := float64(int(1) << level)
-	out := d.Paint(pic, masks, raster.Place{X: float64(outer.X0) * step, Y: float64(outer.Y0) * step, Step: step}, inner)
+	out, err := d.Paint(pic, masks, levelPlace(level, outer), inner)
+	if err != nil {
+		return nil, err
+	}
 	select {
 	case <-d.Done:
 		return nil, raster.ErrStopped // painting may have ended early: what is there must not be kept
@@ -51,7 +53,7 @@ func (d *Developed) Overview() (*Rendered, error) {
 	for i := range d.Parts {
 		masks[i] = d.Parts[i].mask
 	}
-	return d.Paint(pic, masks, raster.Place{Step: float64(int(1) << d.LearnLevel())}, raster.Rect{X1: pic.W, Y1: pic.H}), nil
+	return d.Paint(pic, masks, raster.Place{Step: float64(int(1) << d.LearnLevel())}, raster.Rect{X1: pic.W, Y1: pic.H})
 }
 
 func (r *Rendered) crop(to raster.Rect) *Rendered {

@@ -34,6 +34,7 @@ type canvas struct {
 	inner raster.Rect  // what is wanted of it; the rest is there to be looked at
 	done  raster.Done
 	all   *raster.Mask
+	err   error // what a step could not do
 }
 
 // whole is all of the rectangle.
@@ -58,7 +59,9 @@ func (d *Developed) around(k int, step float64) int {
 
 // Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none). place is where it lies
 // in the picture, inner what is wanted of it; the Margin around that is there to be looked at.
-func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) *Rendered {
+// An error is one of reading pixels from elsewhere in the picture, or raster.ErrStopped.
+func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) (out *Rendered, err error) {
+	defer raster.Recover(&err)
 	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
 	c := &canvas{Rendered: &Rendered{pic, after, masks, make([]recolour.Stats, len(d.Parts)), nil}, place: place, inner: inner, done: d.Done}
 	var parts []float32 // how the parts left it
@@ -67,6 +70,9 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 			parts = append(parts, after.Pix...)
 		}
 		s.apply(c, inner.Grow(d.around(k+1, place.Scale())).And(c.whole()))
+		if c.err != nil {
+			return nil, c.err
+		}
 	}
 	if parts != nil {
 		c.Meant = make([]bool, pic.W*pic.H)
@@ -75,7 +81,7 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 		}
 		intoGamut(d.Space, after, c.Meant)
 	}
-	return c.Rendered
+	return c.Rendered, nil
 }
 
 // intoGamut brings what was changed back into what the picture's space holds.

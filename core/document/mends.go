@@ -6,14 +6,15 @@ import (
 	"episema/core/mend"
 )
 
-// Mend is something mended on the result: a stroke of the mending brush, or the old colour taken out around a part's
-// edge. Mends apply in order, after all parts.
+// Mend is something mended on the result: a stroke of the mending brush, the old colour taken out around a part's edge, or a patch.
+// Mends apply in order, after all parts; what a patch is covered by is taken from before all mends.
 type Mend struct {
-	Kind    string        `json:"kind"` // brush or edge
+	Kind    string        `json:"kind"` // brush, edge or patch
 	Off     bool          `json:"off,omitempty"`
 	Part    string        `json:"part,omitempty"` // of edge: whose old colour
 	Box     *[4]float64   `json:"box,omitempty"`  // of edge: x0, y0, x1, y1 of the full size; nil: the whole edge
 	Strokes []mend.Stroke `json:"strokes,omitempty"`
+	Patch   *mend.Patch   `json:"patch,omitempty"`
 }
 
 // MaxMends bounds the mends of a picture.
@@ -29,6 +30,9 @@ func (p *Picture) validateMends() error {
 	}
 	for i, m := range p.Mends {
 		where := fmt.Sprintf("mend %d", i+1)
+		if m.Patch != nil && m.Kind != "patch" {
+			return &Error{where, "it has a patch and is of another kind; make a mend of the kind patch for it"}
+		}
 		switch m.Kind {
 		case "brush":
 			for _, s := range m.Strokes {
@@ -50,8 +54,18 @@ func (p *Picture) validateMends() error {
 					}
 				}
 			}
+		case "patch":
+			switch {
+			case m.Patch == nil:
+				return &Error{where, "it is of the kind patch and has none; give its outline and its shift"}
+			case len(m.Strokes) > 0:
+				return &Error{where, "it is a patch and has strokes; make a mend of the kind brush for these"}
+			}
+			if err := m.Patch.Validate(); err != nil {
+				return &Error{where, err.Error()}
+			}
 		default:
-			return &Error{where, fmt.Sprintf("the kind %q is not known; use brush or edge", m.Kind)}
+			return &Error{where, fmt.Sprintf("the kind %q is not known; use brush, edge or patch", m.Kind)}
 		}
 	}
 	return nil

@@ -2,11 +2,7 @@ package isolate
 
 import (
 	"fmt"
-	"image"
-	"image/draw"
 	"math"
-
-	"golang.org/x/image/vector"
 
 	"episema/core/raster"
 )
@@ -77,35 +73,8 @@ func (o *outline) render(_ Pyramid, level int, r raster.Rect) ([]float32, error)
 	return fillPath(o.path, level, r), nil
 }
 
-// fillPath gives the share of each pixel that lies in a closed path (non-zero winding).
+// fillPath gives the share of each pixel of a rectangle of a level that lies in a closed path.
 func fillPath(path [][2]float64, level int, r raster.Rect) []float32 {
-	w, h := r.W(), r.H()
-	out := make([]float32, w*h)
-	k := 1 / float64(int(1)<<level)
-	// In squares: where the path does not run, all of a square is in or out.
-	const square = 256
-	across, down := (w+square-1)/square, (h+square-1)/square
-	raster.Parallel(across*down, func(n int) {
-		q := raster.Rect{X0: r.X0 + n%across*square, Y0: r.Y0 + n/across*square}
-		q.X1, q.Y1 = min(r.X1, q.X0+square), min(r.Y1, q.Y0+square)
-		z := vector.NewRasterizer(q.W(), q.H())
-		z.DrawOp = draw.Src
-		to := func(p [2]float64) (float32, float32) {
-			return float32(p[0]*k - float64(q.X0)), float32(p[1]*k - float64(q.Y0))
-		}
-		z.MoveTo(to(path[0]))
-		for _, p := range path[1:] {
-			z.LineTo(to(p))
-		}
-		z.ClosePath()
-		a := image.NewAlpha(image.Rect(0, 0, q.W(), q.H()))
-		z.Draw(a, a.Bounds(), image.Opaque, image.Point{})
-		for y := range q.H() {
-			to := out[(y+q.Y0-r.Y0)*w+q.X0-r.X0:]
-			for x, v := range a.Pix[y*a.Stride : y*a.Stride+q.W()] {
-				to[x] = float32(v) / 255
-			}
-		}
-	})
-	return out
+	step := float64(int(1) << level)
+	return raster.FillPath(path, raster.Place{X: float64(r.X0) * step, Y: float64(r.Y0) * step, Step: step}, r.W(), r.H())
 }

@@ -113,6 +113,12 @@ var (
 		p.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 8, Points: [][2]float64{{60, 120}, {80, 122}, {95, 125}}, Strength: 1}}}}
 		return p
 	}
+	patched = func() document.Picture {
+		p := big()
+		p.Mends = []document.Mend{{Kind: "patch", Patch: &mend.Patch{Shift: [2]float64{70, 20}, Feather: 3,
+			Nodes: []isolate.Node{{P: [2]float64{100, 90}}, {P: [2]float64{150, 95}}, {P: [2]float64{140, 140}}, {P: [2]float64{95, 130}}}}}}
+		return p
+	}
 	rimMended = func() document.Picture {
 		p := one(isolate.Pick{Kind: "outline", Join: "add", Nodes: ring(130, 120, 52)})() // its rim of the old colour is left over
 		p.Mends = []document.Mend{{Kind: "edge", Part: "disc"}}
@@ -319,6 +325,14 @@ func Moves(stored string) []Move {
 			return p
 		}, Set: func(p *document.Picture) { p.Mends[0].Part = "other" }},
 		{Field: "Mend.Box", From: rimMended, Set: func(p *document.Picture) { p.Mends[0].Box = &[4]float64{60, 60, 100, 200} }},
+		{Field: "Mend.Patch", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Shift = [2]float64{} }},
+		{Field: "Patch.Nodes", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Nodes[1].P[0] += 25 }},
+		{Field: "Patch.Shift", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Shift = [2]float64{-20, 60} }},
+		{Field: "Patch.Turn", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Turn = 70 }},
+		{Field: "Patch.Scale", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Scale = 2 }},
+		{Field: "Patch.Flip", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Flip = true }},
+		{Field: "Patch.Feather", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Feather = 20 }},
+		{Field: "Patch.Seamless", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Seamless = true }},
 		{Field: "Mend.Strokes", From: mended, Set: func(p *document.Picture) { p.Mends[0].Strokes = nil }},
 		brush("Radius", func(s *mend.Stroke) { s.Radius = 14 }),
 		brush("Points", func(s *mend.Stroke) { s.Points[0] = [2]float64{50, 100} }),

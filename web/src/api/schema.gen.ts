@@ -714,6 +714,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/covers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Up to three places that could cover what an outline encloses, the best first; none where nothing can. */
+        post: operations["findCovers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outline": {
         parameters: {
             query?: never;
@@ -1129,12 +1148,42 @@ export interface components {
         /** @description Something mended on the result, after all parts */
         Mend: {
             /** @enum {string} */
-            kind: "brush" | "edge";
+            kind: "brush" | "edge" | "patch";
             off?: boolean;
             /** @description Of edge: whose old colour is taken out */
             part?: string;
             box?: number[];
             strokes?: components["schemas"]["MendStroke"][];
+            patch?: components["schemas"]["Patch"];
+        };
+        /** @description Covers what must go by what is elsewhere in the picture */
+        Patch: {
+            nodes: components["schemas"]["Node"][];
+            /** @description From the middle of what is covered to the middle of what covers it, in pixels of the full size */
+            shift: number[];
+            /**
+             * Format: double
+             * @description Degrees, clockwise
+             */
+            turn?: number;
+            /**
+             * Format: double
+             * @description How much larger the cover is than where it comes from, 0.1 to 10; 0 is 1
+             */
+            scale?: number;
+            flip?: boolean;
+            /**
+             * Format: double
+             * @description How wide the edge is, in pixels of the full size
+             */
+            feather: number;
+            /** @description Its light and colour run into what is around it */
+            seamless?: boolean;
+        };
+        FoundCover: {
+            shift: number[];
+            /** @description It stands near by and has something in it that will be seen twice */
+            repeats: boolean;
         };
         MendStroke: {
             /** Format: double */
@@ -3010,6 +3059,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": number[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findCovers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    patch: components["schemas"]["Patch"];
+                    document?: components["schemas"]["Document"];
+                    draft?: components["schemas"]["Draft"];
+                };
+            };
+        };
+        responses: {
+            /** @description Places */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundCover"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -18,6 +18,8 @@ import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
+import { sourceOf } from "./patch/patches";
+import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
 import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
@@ -116,6 +118,9 @@ export function BenchPage({ id }: { id: string }) {
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && inColourway(d, colourway), at), [colourway]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
 
+  const [width, height] = [doc.picture?.width ?? 0, doc.picture?.height ?? 0];
+  const whole = useMemo(() => ({ id, width, height }), [id, width, height]);
+  const patching = usePatch({ picture: whole, document: doc.document, edit, preview, onProblem: setStageProblem });
   const mend = useMend({ document: doc.document, part, edit, preview });
 
   /** Brushes the rebuilding of the part away. */
@@ -261,6 +266,7 @@ export function BenchPage({ id }: { id: string }) {
       enter: (e) => (how.drawing && e.target instanceof HTMLCanvasElement ? how.closeOutline() : false),
       escape: () => {
         if (walk) setWalk(undefined);
+        else if (tool === "patch" && patching.patch) patching.open(undefined);
         else if (!how.leave()) setTool((t) => (isKind(t) ? t : "none"));
       },
       w: () => setCompare((c) => (c === "split" ? "now" : "split")),
@@ -269,6 +275,11 @@ export function BenchPage({ id }: { id: string }) {
       g: () => setLoupe((on) => !on),
       y: () => setTool((t) => (t === "sample" ? "none" : "sample")),
       a: () => setTool((t) => (t === "match" ? "none" : "match")),
+      f: () => {
+        chooseFace("proof");
+        patching.open(undefined);
+        setTool("patch");
+      },
       j: () => {
         chooseFace("proof");
         setTool("mend");
@@ -289,6 +300,8 @@ export function BenchPage({ id }: { id: string }) {
     tool === "sample" ? <>Click the colour to take. <Key>Esc</Key> leaves it.</>
     : tool === "match" ? <>Click where the target must be met. <Key>Esc</Key> leaves it.</>
     : tool === "mend" ? <>Brush over what to remove. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
+    : tool === "patch" && !patching.patch ? <>{patching.looking ? "Looking for what could cover it" : <>Draw around what must go. <Key>Esc</Key> ends</>}</>
+    : tool === "patch" ? <>Drag from inside the outline to what shall cover it. <Key>Esc</Key> closes the patch</>
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
@@ -339,13 +352,13 @@ export function BenchPage({ id }: { id: string }) {
         quick={!!draft && roughly}
         moving={!!draft}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
-        shapes={{ pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
-        onNodes={how.setOutline}
+        shapes={tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
+        onNodes={tool === "patch" ? (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); } : how.setOutline}
         onCloseOutline={how.closeOutline}
         ink={inkView}
         ground={grounds[ground]}
         hint={hint}
-        onGesture={tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
+        onGesture={tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}
@@ -450,6 +463,7 @@ export function BenchPage({ id }: { id: string }) {
               outside={proof?.changed_outside}
               mends={doc.document.mends ?? []}
               mend={mend}
+              patching={patching}
               tool={tool}
               onTool={setTool}
               onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}

@@ -31,6 +31,7 @@ const keys: [string[], string][] = [
   [["G"], "loupe with before and now"],
   [["Y"], "take the colour of a place; A: the match point"],
   [["J"], "mending brush"],
+  [["F"], "patch: cover what must go"],
   [["Space"], "hold and drag: move the picture"],
   [["←", "→", "↑", "↓"], "on the stage: move the tool, with Shift finely; with ctrl, or without a tool, the picture"],
   [["Enter"], "on the stage: press the tool, and lift it again; twice closes an outline"],

@@ -31,6 +31,8 @@ export interface Shapes {
   nodes?: Node[];
   ring?: Point[];
   drawing: boolean;
+  /** Where the cover of a patch comes from. */
+  source?: Point[];
   /** The area that is pointed out: x0, y0, x1, y1. */
   area?: number[];
 }
@@ -109,6 +111,7 @@ export function StageOverlay(p: Props) {
   return (
     <Svg aria-label="What the pick was made from" role="group">
       {(p.ring ?? q?.ring) && lines(p.ring ?? q?.ring ?? [], true, "ring")}
+      {p.source && p.source.length > 0 && lines(p.source, true, "source")}
       {q?.kind === "marks" && [...(q.inside ?? []), ...(q.outside ?? [])].map((s, i) => lines(s.points, false, `s${i}`))}
       {q?.kind === "like" && (
         <g>

@@ -3,6 +3,8 @@ import type { Mend, Part } from "../../api/client";
 import { Button, Heading, Key, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import type { Tool } from "../Stage";
+import { PatchBox } from "../patch/PatchBox";
+import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
 
 const List = styled.ol`
@@ -17,17 +19,20 @@ const List = styled.ol`
 
 const name = (m: Mend, parts: Part[]) => {
   if (m.kind === "brush") return `Mending brush, ${m.strokes?.length ?? 0} stroke${m.strokes?.length === 1 ? "" : "s"}`;
+  if (m.kind === "patch") return "Patch";
   return `${m.box ? "A place" : "The edge"} of ${parts.find((q) => q.id === m.part)?.name ?? "a part"}`;
 };
 
 /** The mending brush, and what has been mended: each can be switched off and taken out at any time. */
-export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; tool: Tool; onTool: (t: Tool) => void }) {
+export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; patching: Patching; size: { width: number; height: number }; tool: Tool; onTool: (t: Tool) => void }) {
+  const patches = p.tool === "patch";
   const { options: o, setOptions, sample } = p.mend;
   const on = p.tool === "mend";
   return (
     <>
       <Heading>Mend</Heading>
       <span style={{ display: "flex", gap: 6 }}>
+        <Button aria-pressed={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }} style={patches ? { background: "var(--ink)", color: "#fff" } : undefined}>Patch <Key>F</Key></Button>
         <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>Mending brush <Key>J</Key></Button>
       </span>
       {on && (
@@ -45,17 +50,20 @@ export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; tool: 
           )}
         </>
       )}
+      {patches && !p.patching.patch && <Small>{p.patching.looking ? "Looking for what could cover it." : "Draw around what must go. What could cover it is looked for, and can be chosen otherwise."}</Small>}
       {p.mends.length > 0 && (
         <List aria-label="What has been mended">
           {p.mends.map((m, i) => (
             <li key={i} data-off={m.off || undefined}>
               <span>{name(m, p.parts)}</span>
-              <Button $kind="quiet" aria-label={`Switch mend ${i + 1} ${m.off ? "on" : "off"}`} onPress={() => p.mend.put(m.off ? "mend on" : "mend off", (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? "Off" : "On"}</Button>
-              <Button $kind="quiet" aria-label={`Delete mend ${i + 1}`} onPress={() => p.mend.put("delete a mend", (list) => list.filter((_, j) => j !== i))}>Delete</Button>
+              {m.patch && <Button $kind="quiet" aria-expanded={p.patching.at === i} aria-label={`Open patch ${i + 1}`} onPress={() => { p.patching.open(p.patching.at === i ? undefined : i); p.onTool("patch"); }}>Open</Button>}
+              <Button $kind="quiet" aria-label={`${m.off ? "Off" : "On"}: mend ${i + 1}`} aria-pressed={!m.off} onPress={() => p.mend.put(m.off ? "mend on" : "mend off", (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? "Off" : "On"}</Button>
+              <Button $kind="quiet" aria-label={`Delete mend ${i + 1}`} onPress={() => { p.patching.open(undefined); p.mend.put("delete a mend", (list) => list.filter((_, j) => j !== i)); }}>Delete</Button>
             </li>
           ))}
         </List>
       )}
+      {patches && p.patching.patch && <PatchBox patching={p.patching} patch={p.patching.patch} size={p.size} />}
     </>
   );
 }

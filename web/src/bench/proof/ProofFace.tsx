@@ -5,6 +5,7 @@ import { Button, Heading, Notice } from "../../look/controls";
 import { Face } from "../../look/Face";
 import { lab } from "../figures";
 import type { Tool } from "../Stage";
+import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
 import { CompareBox } from "./CompareBox";
 import { MendBox } from "./MendBox";
@@ -69,6 +70,7 @@ interface Props {
   outside?: number;
   mends: Mend[];
   mend: Mending;
+  patching: Patching;
   tool: Tool;
   onTool: (t: Tool) => void;
   onGo: (x: number, y: number, zoom?: number) => void;
@@ -78,7 +80,8 @@ interface Props {
 /** Proof: the measurements of the part at hand, and what mends it. */
 export function ProofFace(p: Props) {
   const { part, proof, close } = p;
-  if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice></Face>;
+  const mending = <MendBox mends={p.mends} parts={p.parts} mend={p.mend} patching={p.patching} size={p.picture} tool={p.tool} onTool={p.onTool} />;
+  if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice>{mending}</Face>;
   const painted = proof.delta_e00 !== undefined;
   const places = close?.places ?? [];
   const specks = close?.specks ?? [];
@@ -141,7 +144,7 @@ export function ProofFace(p: Props) {
           </span>
         </>
       )}
-      <MendBox mends={p.mends} parts={p.parts} mend={p.mend} tool={p.tool} onTool={p.onTool} />
+      {mending}
       <CompareBox part={part} parts={p.parts} picture={p.picture} proof={proof} all={p.all} onPart={p.onPart} />
     </Face>
   );

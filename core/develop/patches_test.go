@@ -1,0 +1,118 @@
+package develop_test
+
+import (
+	"errors"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/develop"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/mend"
+	"episema/core/raster"
+	"episema/internal/everyfield"
+	"episema/internal/scenes"
+)
+
+// patched is a disc painted teal, and a patch over its rim that is covered by what lies right of it.
+func patched() document.Picture {
+	for _, m := range everyfield.Moves(storedMask) {
+		if m.Field == "Patch.Seamless" {
+			p := m.After()
+			p.Mends[0].Patch.Turn, p.Mends[0].Patch.Scale, p.Mends[0].Patch.Feather = 25, 1.3, 6
+			return p
+		}
+	}
+	panic("there is no patch among the documents of every field")
+}
+
+// A patch is the same in strips as in one piece, and at half the size it is the half of it.
+func TestAPatchIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
+	pic := everyfield.Scene()
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, patched(), nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	whole, err := d.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
+	require.NoError(t, err)
+	meant := 0
+	for y := 0; y < pic.H; y += 17 {
+		r := raster.Rect{Y0: y, X1: pic.W, Y1: min(pic.H, y+17)}
+		strip, err := d.Render(0, r)
+		require.NoError(t, err)
+		for i, v := range strip.After.Pix {
+			// The share of a pixel on the outline is filled in steps of 1/255, which rounding may move by one.
+			require.InDelta(t, whole.After.Pix[3*y*pic.W+i], v, 1./255, "row %d", y+i/3/pic.W)
+		}
+		for _, m := range strip.Meant {
+			if m {
+				meant++
+			}
+		}
+	}
+	assert.Greater(t, meant, 800, "what it changed is told, so that a delivery does not take it for a mistake")
+	half, err := d.Render(1, raster.Rect{X1: (pic.W + 1) / 2, Y1: (pic.H + 1) / 2})
+	require.NoError(t, err)
+	want := raster.Half(whole.After)
+	sum := 0.0
+	for i, v := range half.After.Pix {
+		sum += math.Abs(float64(v - want.Pix[i]))
+	}
+	assert.Less(t, sum/float64(len(want.Pix)), 0.003)
+}
+
+// What covers is the picture as its parts are painted.
+func TestAPatchFollowsThePartsColours(t *testing.T) {
+	at := func(css string) colour.Lab {
+		doc := patched()
+		doc.Parts[0].Target.CSS = css
+		// Outside of the disc, covered by its middle.
+		doc.Mends[0].Patch = &mend.Patch{Nodes: []isolate.Node{{P: [2]float64{220, 100}}, {P: [2]float64{250, 100}}, {P: [2]float64{250, 130}}, {P: [2]float64{220, 130}}}, Shift: [2]float64{-105, 5}}
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, raster.Rect{X0: 235, Y0: 115, X1: 236, Y1: 116})
+		require.NoError(t, err)
+		there, err := d.Render(0, raster.Rect{X0: 130, Y0: 120, X1: 131, Y1: 121})
+		require.NoError(t, err)
+		for k := range 3 {
+			assert.InDelta(t, there.After.Pix[k], r.After.Pix[k], 1e-5, "it is what is there")
+		}
+		return colour.SRGB.Lab(colour.RGB{float64(r.After.Pix[0]), float64(r.After.Pix[1]), float64(r.After.Pix[2])})
+	}
+	assert.Greater(t, colour.DeltaE00(at("#1d6a72"), at("#d8c8a0")), 20.0)
+}
+
+// torn is a picture of which a corner cannot be read.
+type torn struct {
+	*scenes.Pyramid
+	now *bool
+}
+
+var errTorn = errors.New("this corner cannot be read")
+
+func (p torn) Linear(level int, r raster.Rect) (*raster.RGB, error) {
+	if *p.now && level == 0 && r.X1 > 230 && r.X0 > 150 && r.Y0 > 50 {
+		return nil, errTorn
+	}
+	return p.Pyramid.Linear(level, r)
+}
+
+func TestAPatchWhoseCoverCannotBeReadIsAnError(t *testing.T) {
+	doc := patched()
+	doc.Mends[0].Patch = &mend.Patch{Nodes: []isolate.Node{{P: [2]float64{60, 100}}, {P: [2]float64{80, 100}}, {P: [2]float64{80, 130}}}, Shift: [2]float64{160, 0}}
+	now := false
+	d, err := develop.Develop(develop.Source{Pyramid: torn{scenes.NewPyramid(everyfield.Scene()), &now}, Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	now = true
+	_, err = d.Render(0, raster.Rect{X0: 50, Y0: 90, X1: 90, Y1: 140})
+	assert.ErrorIs(t, err, errTorn)
+	_, err = d.Render(0, raster.Rect{X0: 0, Y0: 0, X1: 40, Y1: 40})
+	assert.NoError(t, err, "elsewhere it is not needed")
+	stopped := make(chan struct{})
+	close(stopped)
+	d.Done = stopped
+	_, err = d.Render(0, raster.Rect{X0: 50, Y0: 90, X1: 90, Y1: 140})
+	assert.ErrorIs(t, err, raster.ErrStopped)
+}

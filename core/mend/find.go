@@ -1,0 +1,195 @@
+package mend
+
+import (
+	"math"
+	"slices"
+
+	"episema/core/raster"
+)
+
+// Found is a place that could cover a patch.
+type Found struct {
+	Shift [2]float64 // as Patch has it, in pixels of the full size
+	// Repeats says that the place stands near by and has something in it that will be seen twice.
+	Repeats bool
+}
+
+// Bounds of the search: how large the picture is at most that is searched, and how many places around and inside are compared.
+const (
+	searched = 512
+	compared = 240
+)
+
+// FindCovers looks for places that could cover a patch: their surroundings are like the patch's, but for an even difference, which
+// seamless covers lose; inside they hold nothing that stands out from these; and they hold none of what must go. The best come
+// first, at most so many, each at another place. pic is the whole picture, scale full-size pixels of it wide.
+func FindCovers(pic *raster.RGB, scale float64, p Patch, most int, done raster.Done) []Found {
+	for max(pic.W, pic.H) > searched {
+		pic, scale = raster.Half(pic), 2*scale
+	}
+	c := NewCover(p)
+	w, h := pic.W, pic.H
+	inside := make([]bool, w*h)
+	box := raster.Rect{X0: w, Y0: h}
+	for i, v := range raster.FillPath(c.path, raster.Place{Step: scale}, w, h) {
+		if v > 0 {
+			inside[i] = true
+			x, y := i%w, i/w
+			box = raster.Rect{X0: min(box.X0, x), Y0: min(box.Y0, y), X1: max(box.X1, x+1), Y1: max(box.Y1, y+1)}
+		}
+	}
+	if box.Empty() {
+		return nil
+	}
+	size := max(box.W(), box.H())
+	around, within := besides(inside, w, h, box, max(2, size/8))
+	if len(around) == 0 {
+		return nil
+	}
+	light := make([][3]float32, w*h)
+	for i := range light {
+		light[i] = [3]float32{coded(pic.Pix[3*i]), coded(pic.Pix[3*i+1]), coded(pic.Pix[3*i+2])}
+	}
+	var mean [3]float32
+	for _, i := range around {
+		for k := range mean {
+			mean[k] += light[i][k] / float32(len(around))
+		}
+	}
+	type place struct {
+		dx, dy int
+		cost   float64
+	}
+	// cost is how badly a place would cover; infinite where it holds some of what must go.
+	cost := func(dx, dy int) float64 {
+		by := dy*w + dx
+		for _, i := range within {
+			if inside[i+by] {
+				return math.Inf(1)
+			}
+		}
+		var sum, square [3]float64
+		for _, i := range around {
+			for k := range 3 {
+				d := float64(light[i+by][k] - light[i][k])
+				sum[k], square[k] = sum[k]+d, square[k]+d*d
+			}
+		}
+		total, n := 0.0, float64(len(around))
+		for k := range 3 {
+			m := sum[k] / n
+			total += square[k]/n - m*m + 0.15*m*m
+		}
+		for _, i := range within {
+			for k := range 3 {
+				d := float64(light[i+by][k]-mean[k]) - sum[k]/n
+				total += 0.5 * d * d / float64(len(within))
+			}
+		}
+		return total + 2e-6*math.Hypot(float64(dx), float64(dy))
+	}
+	// Every second shift is looked at, those along a row or column among them.
+	room := raster.Rect{X0: -box.X0 &^ 1, Y0: -box.Y0 &^ 1, X1: w - box.X1 + 1, Y1: h - box.Y1 + 1}
+	margin := max(2, size/8)
+	// What is around must lie in the picture too, where there is room for it.
+	fits := func(dx, dy int) bool {
+		return box.X0+dx >= min(margin, box.X0) && box.Y0+dy >= min(margin, box.Y0) && box.X1+dx <= max(w-margin, box.X1) && box.Y1+dy <= max(h-margin, box.Y1)
+	}
+	rows := make([][]place, (room.H()+1)/2)
+	raster.Parallel(len(rows), func(r int) {
+		done.Check()
+		dy := room.Y0 + 2*r
+		for dx := room.X0; dx < room.X1; dx += 2 {
+			if !fits(dx, dy) {
+				continue
+			}
+			if v := cost(dx, dy); !math.IsInf(v, 1) {
+				rows[r] = append(rows[r], place{dx, dy, v})
+			}
+		}
+	})
+	all := slices.Concat(rows...)
+	slices.SortFunc(all, func(a, b place) int {
+		switch {
+		case a.cost < b.cost:
+			return -1
+		case a.cost > b.cost:
+			return 1
+		}
+		return 0
+	})
+	var out []Found
+	var taken []place
+	for _, q := range all {
+		if len(out) == most {
+			break
+		}
+		if slices.ContainsFunc(taken, func(o place) bool { return math.Hypot(float64(o.dx-q.dx), float64(o.dy-q.dy)) < 0.5*float64(size) }) {
+			continue
+		}
+		taken = append(taken, q)
+		out = append(out, Found{Shift: [2]float64{float64(q.dx) * scale, float64(q.dy) * scale},
+			Repeats: math.Hypot(float64(q.dx), float64(q.dy)) < 3*float64(size) && standsOut(light, around, within, q.dy*w+q.dx)})
+	}
+	return out
+}
+
+// besides returns pixels just outside of what is inside, and some of those inside, as places in the plane.
+func besides(inside []bool, w, h int, box raster.Rect, wide int) (around, within []int) {
+	r := box.Grow(wide).And(raster.Rect{X1: w, Y1: h})
+	near := make([]float32, r.W()*r.H())
+	for y := range r.H() {
+		for x := range r.W() {
+			if inside[(y+r.Y0)*w+x+r.X0] {
+				near[y*r.W()+x] = 1
+			}
+		}
+	}
+	raster.BoxSum(near, r.W(), r.H(), wide)
+	for y := range r.H() {
+		for x := range r.W() {
+			i := (y+r.Y0)*w + x + r.X0
+			if inside[i] {
+				within = append(within, i)
+			} else if near[y*r.W()+x] > 0.5 {
+				around = append(around, i)
+			}
+		}
+	}
+	return thin(around), thin(within)
+}
+
+// thin takes evenly as many of a list as are compared.
+func thin(list []int) []int {
+	if len(list) <= compared {
+		return list
+	}
+	out := make([]int, compared)
+	for i := range out {
+		out[i] = list[i*len(list)/compared]
+	}
+	return out
+}
+
+// standsOut reports whether something inside a place is unlike what is around it: a twentieth of it differs by more than an eighth of
+// the range of lightness from the mean around, and by more than twice what is usual there.
+func standsOut(light [][3]float32, around, within []int, by int) bool {
+	grey := func(i int) float64 {
+		c := light[i+by]
+		return 0.3*float64(c[0]) + 0.6*float64(c[1]) + 0.1*float64(c[2])
+	}
+	mean := 0.0
+	for _, i := range around {
+		mean += grey(i) / float64(len(around))
+	}
+	off := func(list []int) float64 {
+		d := make([]float64, len(list))
+		for k, i := range list {
+			d[k] = math.Abs(grey(i) - mean)
+		}
+		slices.Sort(d)
+		return d[len(d)*19/20]
+	}
+	o := off(within)
+	return o > 0.125 && o > 2*off(around)
+}

@@ -1,0 +1,192 @@
+package mend
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"episema/core/colour"
+	"episema/core/isolate"
+	"episema/core/raster"
+)
+
+// Patch covers what must go by what is elsewhere in the picture.
+type Patch struct {
+	Nodes []isolate.Node `json:"nodes"` // the outline of what is covered, in pixels of the full size
+	// Shift leads from the middle of what is covered to the middle of what covers it.
+	Shift [2]float64 `json:"shift"`
+	Turn  float64    `json:"turn,omitempty"`  // degrees, clockwise: how the cover is turned
+	Scale float64    `json:"scale,omitempty"` // how much larger the cover is than where it comes from, 0.1..10; 0 is 1
+	Flip  bool       `json:"flip,omitempty"`  // left and right of the cover are swapped
+	// Feather is how wide the edge is, in pixels of the full size, 0..200.
+	Feather float64 `json:"feather"`
+	// Seamless lets the cover's light and colour run into what is around it: its gradients stay (Perez, Gangnet and Blake, Poisson
+	// Image Editing, 2003).
+	Seamless bool `json:"seamless,omitempty"`
+}
+
+// MaxPatchNodes bounds the outline of a patch.
+const MaxPatchNodes = 5000
+
+// Validate says what is wrong with a patch.
+func (p *Patch) Validate() error {
+	near := func(q [2]float64) bool { return math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6 } // false for what is no number
+	switch {
+	case len(p.Nodes) < 3:
+		return errors.New("a patch has an outline of at least three nodes")
+	case len(p.Nodes) > MaxPatchNodes:
+		return fmt.Errorf("the outline of a patch has at most %d nodes", MaxPatchNodes)
+	case !near(p.Shift):
+		return errors.New("the shift of a patch is not made of numbers within a million")
+	case !(p.Turn >= -360 && p.Turn <= 360):
+		return errors.New("a patch is turned by -360 to 360 degrees")
+	case p.Scale != 0 && !(p.Scale >= 0.1 && p.Scale <= 10):
+		return errors.New("a patch is scaled by 0.1 to 10")
+	case !(p.Feather >= 0 && p.Feather <= 200):
+		return errors.New("the feather of a patch runs from 0 to 200 pixels")
+	}
+	for _, n := range p.Nodes {
+		for _, q := range []*[2]float64{&n.P, n.In, n.Out} {
+			if q != nil && !near(*q) {
+				return errors.New("a node of a patch is not made of numbers within a million")
+			}
+		}
+	}
+	return nil
+}
+
+// Cover is a patch made ready.
+type Cover struct {
+	Patch
+	path   [][2]float64
+	box    [4]float64 // of the path
+	middle [2]float64 // of the box
+	to     [4]float64 // from what is covered to what covers it, about their middles
+	veil   *membrane  // nil: the cover as it is
+}
+
+// NewCover makes a patch ready. One that is to be seamless needs Fit before it is laid.
+func NewCover(p Patch) *Cover {
+	c := &Cover{Patch: p, path: isolate.Flatten(p.Nodes)}
+	c.box = [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	for _, q := range c.path {
+		c.box = [4]float64{min(c.box[0], q[0]), min(c.box[1], q[1]), max(c.box[2], q[0]), max(c.box[3], q[1])}
+	}
+	c.middle = [2]float64{(c.box[0] + c.box[2]) / 2, (c.box[1] + c.box[3]) / 2}
+	k := 1.0
+	if p.Scale != 0 {
+		k = 1 / p.Scale
+	}
+	sin, cos := math.Sincos(-p.Turn * math.Pi / 180)
+	c.to = [4]float64{k * cos, -k * sin, k * sin, k * cos}
+	if p.Flip {
+		c.to[0], c.to[1] = -c.to[0], -c.to[1]
+	}
+	return c
+}
+
+// Still reports whether the patch takes everything from where it is.
+func (c *Cover) Still() bool {
+	return c.Shift == [2]float64{} && c.Turn == 0 && !c.Flip && (c.Scale == 0 || c.Scale == 1)
+}
+
+// From returns the place, in pixels of the full size, that what is at a place is covered by.
+func (c *Cover) From(x, y float64) (fx, fy float64) {
+	dx, dy := x-c.middle[0], y-c.middle[1]
+	return c.middle[0] + c.Shift[0] + c.to[0]*dx + c.to[1]*dy, c.middle[1] + c.Shift[1] + c.to[2]*dx + c.to[3]*dy
+}
+
+// soft is the spread of the Gaussian that makes the edge as wide as the feather, in pixels of the full size.
+func (c *Cover) soft() float64 { return c.Feather / 2.5 }
+
+// Area returns the pixels of a w x h plane at place that the patch may change.
+func (c *Cover) Area(place raster.Place, w, h int) raster.Rect {
+	s, grow := place.Scale(), 3*c.soft()+place.Scale()
+	at := func(v, from float64) int { return int(max(-1e6, min(1e6, math.Floor((v-from)/s)))) }
+	return raster.Rect{X0: at(c.box[0]-grow, place.X), Y0: at(c.box[1]-grow, place.Y), X1: at(c.box[2]+grow, place.X) + 1, Y1: at(c.box[3]+grow, place.Y) + 1}.And(raster.Rect{X1: w, Y1: h})
+}
+
+// Needs returns the rectangle of the full-size picture, x0, y0, x1, y1, that covers an area of a plane at place.
+func (c *Cover) Needs(place raster.Place, area raster.Rect) [4]float64 {
+	o := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	s := place.Scale()
+	for _, q := range [4][2]int{{area.X0, area.Y0}, {area.X1, area.Y0}, {area.X0, area.Y1}, {area.X1, area.Y1}} {
+		x, y := c.From(place.X+float64(q[0])*s, place.Y+float64(q[1])*s)
+		o = [4]float64{min(o[0], x), min(o[1], y), max(o[2], x), max(o[3], y)}
+	}
+	return o
+}
+
+// share returns how much of each pixel of an area is covered, 0..1.
+func (c *Cover) share(place raster.Place, area raster.Rect) []float32 {
+	s := place.Scale()
+	sigma := c.soft() / s
+	m := int(math.Ceil(3 * sigma))
+	if sigma < 0.3 {
+		sigma, m = 0, 0
+	}
+	r := area.Grow(m)
+	at := raster.Place{X: place.X + float64(r.X0)*s, Y: place.Y + float64(r.Y0)*s, Step: s}
+	f := raster.FillPath(c.path, at, r.W(), r.H())
+	if m == 0 {
+		return f
+	}
+	raster.Gauss(f, r.W(), r.H(), sigma)
+	return raster.Crop(f, 1, r, area)
+}
+
+// Lay covers what lies in an area of dst, which lies in the picture at place. from has the pixels that cover it, at a place of its
+// own: what Needs asks for, at a step that is no coarser. Both are of space; the covered pixels are within 0..1.
+func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from *raster.RGB, at raster.Place, space *colour.Space, done raster.Done) {
+	share := c.share(place, area)
+	s, t := place.Scale(), at.Scale()
+	// A pixel covers several of the finer source: it is averaged over them.
+	k := 1.0
+	if c.Scale != 0 {
+		k = 1 / c.Scale
+	}
+	n := max(1, min(8, int(math.Ceil(s*k/t-0.01))))
+	raster.Parallel(area.H(), func(row int) {
+		done.Check()
+		y := area.Y0 + row
+		for x := area.X0; x < area.X1; x++ {
+			a := share[row*area.W()+x-area.X0]
+			if a <= 0 {
+				continue
+			}
+			fx, fy := place.Full(x, y)
+			var px [3]float32
+			for j := range n {
+				for i := range n {
+					sx, sy := c.From(fx+s*((float64(i)+0.5)/float64(n)-0.5), fy+s*((float64(j)+0.5)/float64(n)-0.5))
+					q := sampled(from, (sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
+					for k := range px {
+						px[k] += q[k] / float32(n*n)
+					}
+				}
+			}
+			if c.veil != nil {
+				px = c.veil.over(px, fx, fy)
+			}
+			to := dst.Pix[3*(y*dst.W+x) : 3*(y*dst.W+x)+3]
+			for k := range to {
+				to[k] += a * (px[k] - to[k])
+			}
+		}
+	})
+}
+
+// sampled returns a picture's pixel between its pixels, bilinearly.
+func sampled(p *raster.RGB, x, y float64) (o [3]float32) {
+	x, y = max(0, min(float64(p.W-1), x)), max(0, min(float64(p.H-1), y))
+	x0, y0 := int(x), int(y)
+	x1, y1 := min(p.W-1, x0+1), min(p.H-1, y0+1)
+	u, v := float32(x-float64(x0)), float32(y-float64(y0))
+	for k := range o {
+		a, b := p.Pix[3*(y0*p.W+x0)+k], p.Pix[3*(y1*p.W+x0)+k]
+		a += u * (p.Pix[3*(y0*p.W+x1)+k] - a)
+		b += u * (p.Pix[3*(y1*p.W+x1)+k] - b)
+		o[k] = a + v*(b-a)
+	}
+	return o
+}
