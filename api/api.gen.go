@@ -251,6 +251,51 @@ func (e PartProofState) Valid() bool {
 	}
 }
 
+// Defines values for PatternLayRepeat.
+const (
+	Brick    PatternLayRepeat = "brick"
+	HalfDrop PatternLayRepeat = "half-drop"
+	Mirrored PatternLayRepeat = "mirrored"
+)
+
+// Valid indicates whether the value is a known member of the PatternLayRepeat enum.
+func (e PatternLayRepeat) Valid() bool {
+	switch e {
+	case Brick:
+		return true
+	case HalfDrop:
+		return true
+	case Mirrored:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PatternLayTile.
+const (
+	PatternLayTileChecks  PatternLayTile = "checks"
+	PatternLayTileDots    PatternLayTile = "dots"
+	PatternLayTileStripes PatternLayTile = "stripes"
+	PatternLayTileZigzag  PatternLayTile = "zigzag"
+)
+
+// Valid indicates whether the value is a known member of the PatternLayTile enum.
+func (e PatternLayTile) Valid() bool {
+	switch e {
+	case PatternLayTileChecks:
+		return true
+	case PatternLayTileDots:
+		return true
+	case PatternLayTileStripes:
+		return true
+	case PatternLayTileZigzag:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PickJoin.
 const (
 	Add       PickJoin = "add"
@@ -412,22 +457,22 @@ func (e ViewAs) Valid() bool {
 
 // Defines values for ViewGround.
 const (
-	Checks ViewGround = "checks"
-	Dark   ViewGround = "dark"
-	Light  ViewGround = "light"
-	Middle ViewGround = "middle"
+	ViewGroundChecks ViewGround = "checks"
+	ViewGroundDark   ViewGround = "dark"
+	ViewGroundLight  ViewGround = "light"
+	ViewGroundMiddle ViewGround = "middle"
 )
 
 // Valid indicates whether the value is a known member of the ViewGround enum.
 func (e ViewGround) Valid() bool {
 	switch e {
-	case Checks:
+	case ViewGroundChecks:
 		return true
-	case Dark:
+	case ViewGroundDark:
 		return true
-	case Light:
+	case ViewGroundLight:
 		return true
-	case Middle:
+	case ViewGroundMiddle:
 		return true
 	default:
 		return false
@@ -582,6 +627,8 @@ type Cast struct {
 
 // Cell defines model for Cell.
 type Cell struct {
+	// Pattern What the colours of the part's pattern become
+	Pattern  *[]Target `json:"pattern,omitempty"`
 	Settings *Settings `json:"settings,omitempty"`
 	Target   Target    `json:"target"`
 }
@@ -1005,6 +1052,47 @@ type PartRow struct {
 
 // Patch Covers what must go by what is elsewhere in the picture
 type Patch = mend.Patch
+
+// Pattern A pattern that lies on a part, with colours of its own
+type Pattern struct {
+	Colours []Target   `json:"colours"`
+	Lay     PatternLay `json:"lay"`
+}
+
+// PatternLay defines model for PatternLay.
+type PatternLay struct {
+	// Angle Degrees, clockwise
+	Angle *float64 `json:"angle,omitempty"`
+
+	// Corners Of a square of cloth in the picture, clockwise from its upper left one; left out it is seen from the front
+	Corners *[][]float64 `json:"corners,omitempty"`
+
+	// Folds 0 to 100: how far it bends with the folds
+	Folds  *float64  `json:"folds,omitempty"`
+	Offset []float64 `json:"offset"`
+
+	// Print Printed over the ground, which shows through, instead of woven in its place
+	Print *bool `json:"print,omitempty"`
+
+	// Repeat Left out it is straight
+	Repeat *PatternLayRepeat `json:"repeat,omitempty"`
+
+	// Share How much of the tile its figures take, 1 to 99 percent
+	Share float64 `json:"share"`
+
+	// Size Of one repeat, in pixels of the full size; with corners in thousandths of their square
+	Size float64 `json:"size"`
+
+	// Strength 0 to 100 percent
+	Strength float64        `json:"strength"`
+	Tile     PatternLayTile `json:"tile"`
+}
+
+// PatternLayRepeat Left out it is straight
+type PatternLayRepeat string
+
+// PatternLayTile defines model for PatternLay.Tile.
+type PatternLayTile string
 
 // Pick defines model for Pick.
 type Pick struct {

@@ -66,6 +66,12 @@ func TestALosslessViewIsTheRawOneBitForBit(t *testing.T) {
 	assert.True(t, same.Rect.Empty())
 	assert.Empty(t, same.Body)
 
+	// The same bytes as rows of another length are another frame.
+	s.memory.put("frame|turned", &frame{350, 450, raw()}, 1)
+	turned, err := s.Send(ctx, id, v, As{Form: SentPNG, Have: "turned"})
+	require.NoError(t, err)
+	assert.Equal(t, image.Rect(0, 0, 450, 350), turned.Rect)
+
 	// A frame of another size, or one that is not known (any more), is not built on.
 	v.Width, v.Height = 225, 175
 	for _, have := range []string{second.Frame, "no such frame", ""} {

@@ -124,7 +124,7 @@ func (d *Developed) planParts(alone []*raster.Mask, effort isolate.Effort) error
 		if p.mask == nil {
 			continue
 		}
-		if effort == isolate.Quick && (p.Target.CSS == "" || p.Hidden) {
+		if effort == isolate.Quick && (p.Target.CSS == "" && p.Pattern == nil || p.Hidden) {
 			continue // nothing is painted: what the part would say about itself can wait
 		}
 		key := keyOf("learned", p.Key)

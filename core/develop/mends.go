@@ -77,10 +77,11 @@ func paintedAs(doc document.Picture) any {
 		Match    *[2]float64
 		Settings recolour.Settings
 		Cast     *mend.Cast
+		Pattern  *document.Pattern
 	}
 	var all []painted
 	for _, p := range doc.Parts {
-		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast})
+		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast, p.Pattern})
 	}
 	return all
 }

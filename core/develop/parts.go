@@ -15,15 +15,16 @@ import (
 type Part struct {
 	document.Part
 	Selection *isolate.Selection
-	Key       string         // tells the selection from any other of the same picture
-	Plan      *recolour.Plan // nil: left as it is
-	Tone      recolour.Tone  // where the result must equal the target; pixels of the learning level
-	Own       colour.Lab     // the colour in the picture at the typical lit tone
-	Want      colour.Lab     // the target
-	Share     float64        // of the picture, 0..1
-	Aim       colour.Lab     // the target as it is in this picture's light
-	mask      *raster.Mask   // at the learning level, as settled among the parts
-	cast      *mend.Field    // nil: none is looked for
+	Key       string           // tells the selection from any other of the same picture
+	Plan      *recolour.Plan   // nil: left as it is
+	figures   []*recolour.Plan // what each colour of the pattern makes of the thing
+	Tone      recolour.Tone    // where the result must equal the target; pixels of the learning level
+	Own       colour.Lab       // the colour in the picture at the typical lit tone
+	Want      colour.Lab       // the target
+	Share     float64          // of the picture, 0..1
+	Aim       colour.Lab       // the target as it is in this picture's light
+	mask      *raster.Mask     // at the learning level, as settled among the parts
+	cast      *mend.Field      // nil: none is looked for
 }
 
 // isolated is a part's selection and its mask at the learning level, before claims are settled.
@@ -82,29 +83,28 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo) error {
 	space := src.Space
 	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
-	if p.Target.CSS == "" || p.Hidden {
+	if p.Hidden || p.Target.CSS == "" && p.Pattern == nil {
 		return nil
 	}
 	var err error
 	relative := colour.Relative(p.Target.CSS)
 	origin := p.Own
-	if relative && p.Part.Own != "" {
+	if p.Part.Own != "" {
 		if origin, err = colour.ParseCSS(p.Part.Own); err != nil {
 			return wrong(p.Part, err)
 		}
 	}
-	if p.Want, err = colour.ParseFrom(p.Target.CSS, origin); err != nil {
-		return wrong(p.Part, err)
+	p.Want = origin
+	if p.Target.CSS != "" {
+		if p.Want, err = colour.ParseFrom(p.Target.CSS, origin); err != nil {
+			return wrong(p.Part, err)
+		}
 	}
 	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << src.LearnLevel()),
 		Fine: func(r raster.Rect) (*raster.RGB, error) { return src.Linear(0, r) }}
 	if p.Part.Own != "" {
-		own, err := colour.ParseCSS(p.Part.Own)
-		if err != nil {
-			return wrong(p.Part, err)
-		}
-		l := space.Linear(own)
-		q.Own = &l
+		own := space.Linear(origin)
+		q.Own = &own
 	}
 	p.Aim = p.Want
 	if p.Target.Neutral && q.Own == nil && !relative { // what is relative to a colour in this light is in it already
@@ -127,8 +127,43 @@ func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo)
 		k := 1 / float64(int(1)<<level)
 		q.Match = &[2]int{clampInt(int(p.Match[0]*k), w), clampInt(int(p.Match[1]*k), h)}
 	}
+	if p.Pattern != nil {
+		if err := p.planFigures(space, learned, q, origin); err != nil {
+			return err
+		}
+	}
+	if p.Target.CSS == "" {
+		return nil
+	}
 	p.Plan, p.Tone, err = learned.Plan(space, q)
 	return err
+}
+
+// planFigures plans what each colour of the part's pattern makes of the thing. What is printed takes away from the light of the ground;
+// origin is the thing's own colour.
+func (p *Part) planFigures(space *colour.Space, learned *recolour.Learned, q recolour.Request, origin colour.Lab) error {
+	ground := q.Goal
+	if p.Target.CSS == "" {
+		ground = space.Linear(origin)
+	}
+	for _, t := range p.Pattern.Colours {
+		c, err := colour.ParseFrom(t.CSS, origin)
+		if err != nil {
+			return wrong(p.Part, err)
+		}
+		q.Goal = space.Linear(c)
+		if p.Pattern.Lay.Print {
+			for k := range q.Goal {
+				q.Goal[k] *= max(0, ground[k])
+			}
+		}
+		plan, _, err := learned.Plan(space, q)
+		if err != nil {
+			return err
+		}
+		p.figures = append(p.figures, plan)
+	}
+	return nil
 }
 
 func clampInt(v, n int) int { return max(0, min(n-1, v)) }

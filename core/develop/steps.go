@@ -22,9 +22,19 @@ type step interface {
 // steps lists what can be done, in its order. Each is made ready for a document; nil is returned where the document does not
 // ask for it. The steps before it are those of d then.
 var steps = []func(d *Developed, doc document.Picture) (step, error){
-	readyRepaint, // what changes the parts; all others may change what is outside of them
+	readyRepaint, // this and the next change the parts alone; all others may change what is outside of them
+	readyPatterns,
 	readyCasts,
 	readyMends,
+}
+
+// inParts reports whether a step changes nothing outside of the parts.
+func inParts(s step) bool {
+	switch s.(type) {
+	case *repaint, *patterns:
+		return true
+	}
+	return false
 }
 
 // canvas is a rectangle of the picture on its way from before to after.
@@ -66,7 +76,7 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 	c := &canvas{Rendered: &Rendered{pic, after, masks, make([]recolour.Stats, len(d.Parts)), nil}, place: place, inner: inner, done: d.Done}
 	var parts []float32 // how the parts left it
 	for k, s := range d.steps {
-		if k == 1 {
+		if parts == nil && !inParts(s) {
 			parts = append(parts, after.Pix...)
 		}
 		s.apply(c, inner.Grow(d.around(k+1, place.Scale())).And(c.whole()))

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"episema/core/recolour"
@@ -37,6 +38,7 @@ type Colourway struct {
 type Cell struct {
 	Target   Target             `json:"target"` // without a colour the part is left as it is
 	Settings *recolour.Settings `json:"settings,omitempty"`
+	Pattern  []Target           `json:"pattern,omitempty"` // what the colours of its pattern become, in their order
 }
 
 // Marks of a colourway.
@@ -97,6 +99,9 @@ func (c *Content) Validate() error {
 			if err := cell.Target.validate(); err != nil {
 				return &Error{where, err.Error()}
 			}
+			if err := validatePatternColours(cell.Pattern, 0); err != nil {
+				return &Error{where, err.Error()}
+			}
 			if cell.Settings != nil {
 				if err := cell.Settings.Validate(); err != nil {
 					return &Error{where, err.Error()}
@@ -126,6 +131,7 @@ func (w Colourway) In(p Picture) Picture {
 			if cell.Settings != nil {
 				q.Settings = *cell.Settings
 			}
+			q.Pattern = q.Pattern.with(cell.Pattern)
 		}
 		parts[i] = q
 	}
@@ -138,6 +144,7 @@ func (p *Picture) Read(read func(css string) string) {
 	parts := make([]Part, len(p.Parts))
 	for i, q := range p.Parts {
 		q.Target.CSS, q.Own = read(q.Target.CSS), read(q.Own)
+		q.Pattern = q.Pattern.changed(func(t Target) Target { t.CSS = read(t.CSS); return t })
 		if t := q.Settings.TwoTone; t != nil {
 			c := *t
 			c.Dark = read(c.Dark)
@@ -157,6 +164,7 @@ func (c *Content) Resolve(p *Picture) {
 	parts := make([]Part, len(p.Parts))
 	for i, q := range p.Parts {
 		q.Target = resolved(q.Target, byID)
+		q.Pattern = q.Pattern.changed(func(t Target) Target { return resolved(t, byID) })
 		parts[i] = q
 	}
 	p.Parts = parts
@@ -172,6 +180,10 @@ func (c *Content) ResolveCells() {
 		cells := map[string]Cell{}
 		for part, cell := range w.Cells {
 			cell.Target = resolved(cell.Target, byID)
+			cell.Pattern = slices.Clone(cell.Pattern)
+			for i, t := range cell.Pattern {
+				cell.Pattern[i] = resolved(t, byID)
+			}
 			cells[part] = cell
 		}
 		c.Colourways[i].Cells = cells

@@ -43,6 +43,8 @@ type Part struct {
 	// Match is the pixel of the full-size picture whose tone shall equal the target.
 	Match    *[2]float64       `json:"match,omitempty"`
 	Settings recolour.Settings `json:"settings"`
+	// Pattern lies on the part, painted or as it is; nil for none.
+	Pattern *Pattern `json:"pattern,omitempty"`
 	// Family makes it a part of a drawing; its picks are none.
 	Family *Family `json:"family,omitempty"`
 	// Cast is what becomes of the part's tint on its neighbours; nil leaves it.
@@ -155,6 +157,9 @@ func (p *Picture) Validate() error {
 			return &Error{where, err.Error()}
 		}
 		if err := q.Cast.Validate(); err != nil {
+			return &Error{where, err.Error()}
+		}
+		if err := q.Pattern.validate(); err != nil {
 			return &Error{where, err.Error()}
 		}
 		if err := q.Settings.Validate(); err != nil {

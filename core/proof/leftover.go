@@ -130,7 +130,7 @@ func Closely(d *develop.Developed, part int) (c Close, err error) {
 	defer raster.Recover(&err)
 	level := sharpest(d)
 	w, h := d.Size(level)
-	r, err := d.Render(level, raster.Rect{X1: w, Y1: h})
+	r, err := d.Ground().Render(level, raster.Rect{X1: w, Y1: h})
 	if err != nil {
 		return Close{}, err
 	}

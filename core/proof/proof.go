@@ -45,7 +45,7 @@ func Measure(d *develop.Developed) (parts []Part, changedOutside int, err error)
 
 // MeasureInInk is Measure, and tells of every part what some inks can do of it.
 func MeasureInInk(d *develop.Developed, inks *colour.InkTable) (parts []Part, changedOutside int, err error) {
-	r, err := d.Overview()
+	r, err := d.Ground().Overview()
 	if err != nil {
 		return nil, 0, err
 	}

@@ -8,10 +8,10 @@ import (
 	"flag"
 	"fmt"
 	"log"
+	"math"
 	"os"
 	"path/filepath"
 
-	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
@@ -63,10 +63,6 @@ func main() {
 	step("stage", b.Settled())
 	step("proof", b.Until(`/ΔE [0-9.]+ of/.test(document.body.textContent)`))
 	shot("bench-colour")
-	step("forced", b.Do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "forced-colors", Value: "active"}})))
-	step("stage", b.Settled())
-	shot("forced-colours")
-	step("own", b.Do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "forced-colors", Value: "none"}})))
 	step("by eye", b.Click("Choose by eye: Target colour"))
 	step("plane", b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))
 	step("drawn", b.Drawn())
@@ -99,7 +95,68 @@ func main() {
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
 	step("dismiss", b.Click("Dismiss"))
+	buildUp(b, step, shot)
 	hardship(b, step, shot)
+}
+
+// buildUp shows a pattern on cloth, a patch, and the stage in ink.
+func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
+	const w, h = 1800, 1200
+	ready := func(what, picture string) {
+		step(what, b.Click(picture))
+		step("stage", b.Settled())
+	}
+	ready("scarf", "Conductor’s scarf")
+	step("new part", b.Click("New part"))
+	step("subject", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("u")))
+	step("found", b.Click("Find the subject"))
+	step("stage", b.Settled())
+	step("colour", b.Click("Colour"))
+	step("teal", b.Click("Harbour teal"))
+	step("stage", b.Settled())
+	step("dots", b.Click("Dots"))
+	step("stage", b.Settled())
+	step("cream", b.Click("Enamel cream, for the pattern"))
+	step("stage", b.Settled())
+	step("one more", b.Click("One more"))
+	step("stage", b.Settled())
+	step("amber", b.Click("Lamp amber, for the pattern"))
+	step("stage", b.Settled())
+	step("square", b.Click("In perspective, by the corners of a square"))
+	step("stage", b.Settled())
+	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((e) => e.textContent === "Pattern").scrollIntoView({ block: "start" })`, nil)))
+	step("drawn", b.Drawn())
+	shot("pattern")
+
+	step("job", b.Click("Lisk Street Tramway shop"))
+	profile := "/usr/share/color/icc/ghostscript/default_cmyk.icc"
+	step("inks", b.Until(`!!document.querySelector('input[type=file][accept*=".icc"]')`))
+	step("inks", b.Do(chromedp.SetUploadFiles(`input[type=file][accept*=".icc"]`, []string{profile}, chromedp.ByQuery)))
+	step("read", b.Until(`document.body.textContent.includes("CMYK is read through")`))
+	ready("mug", "Depot mug")
+	step("colour", b.Click("Colour"))
+	step("old", b.Do(chromedp.Evaluate(`document.querySelector('input[aria-label="Target colour"]').select()`, nil)))
+	step("blue", b.Do(chromedp.SendKeys(`input[aria-label="Target colour"]`, "#0a5cff"+kb.Enter, chromedp.ByQuery)))
+	step("stage", b.Settled())
+	step("proof", b.Click("Proof"))
+	step("ink", b.Do(chromedp.SendKeys(`select[aria-label="Seen in ink"]`, "In ink, m", chromedp.ByQuery)))
+	step("stage", b.Settled())
+	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("b")].find((e) => e.textContent === "Missed by the inks").scrollIntoView({ block: "center" })`, nil)))
+	step("drawn", b.Drawn())
+	shot("in-ink")
+	step("screen", b.Do(chromedp.SendKeys(`select[aria-label="Seen in ink"]`, "On", chromedp.ByQuery)))
+	step("patch", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("f")))
+	var ring [][2]float64
+	for i := range 33 {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / 32)
+		ring = append(ring, [2]float64{1330 + 75*cos, 165 + 55*sin})
+	}
+	step("ring", b.Stroke(w, h, 0, ring...))
+	step("covered", b.Until(`document.body.textContent.includes("Another cover")`))
+	step("stage", b.Settled())
+	shot("patch")
+	step("gone", b.Do(chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent(kb.Escape)))
+	step("job", b.Click("Lisk Street Tramway shop"))
 }
 
 // hardship shows what is said while the line is gone, and what was removed.
@@ -203,7 +260,6 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("curve", b.Stroke(w, h, 0, [2]float64{940, 565}, [2]float64{860, 560}))
 	settle()
 	click(656, 495, 0)
-	shot("isolate-outline")
 
 	// A part within a part on the tram.
 	open("Tram at the depot")
@@ -252,7 +308,6 @@ func drawings(b *drive.Browser, step func(string, error), shot func(string)) {
 	at(250, 440, 1260, 480)
 	step("picked", b.Until(`document.querySelector("[data-testid=picked]")?.textContent.startsWith("3 things")`))
 	step("drawn", b.Drawn())
-	shot("drawing-pick")
 	step("nothing picked", b.Do(chromedp.KeyEvent(kb.Escape)))
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("open", b.Click("Sticker"))

@@ -8,6 +8,7 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/mend"
+	"episema/core/pattern"
 	"episema/core/recolour"
 )
 
@@ -111,6 +112,11 @@ var (
 	mended = func() document.Picture {
 		p := big()
 		p.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 8, Points: [][2]float64{{60, 120}, {80, 122}, {95, 125}}, Strength: 1}}}}
+		return p
+	}
+	patterned = func() document.Picture {
+		p := big()
+		p.Parts[0].Pattern = &document.Pattern{Lay: pattern.Pattern{Tile: "stripes", Share: 40, Size: 22, Strength: 100}, Colours: []document.Target{{CSS: sand}, {CSS: "#9c2a1e"}}}
 		return p
 	}
 	patched = func() document.Picture {
@@ -325,6 +331,23 @@ func Moves(stored string) []Move {
 			return p
 		}, Set: func(p *document.Picture) { p.Mends[0].Part = "other" }},
 		{Field: "Mend.Box", From: rimMended, Set: func(p *document.Picture) { p.Mends[0].Box = &[4]float64{60, 60, 100, 200} }},
+		{Field: "Part.Pattern", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern = nil }},
+		{Field: "Pattern.Lay", From: patterned, Set: func(p *document.Picture) {
+			p.Parts[0].Pattern.Lay = pattern.Pattern{Tile: "checks", Share: 50, Size: 30, Strength: 100}
+		}},
+		{Field: "Pattern.Colours", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Colours = []document.Target{{CSS: "#402060"}} }},
+		{Field: "Pattern.Tile", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Tile = "zigzag" }},
+		{Field: "Pattern.Share", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Share = 70 }},
+		{Field: "Pattern.Repeat", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Tile = "dots"; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Repeat = "half-drop" }},
+		{Field: "Pattern.Size", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Size = 33 }},
+		{Field: "Pattern.Angle", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Angle = 40 }},
+		{Field: "Pattern.Offset", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Offset = [2]float64{9, 4} }},
+		{Field: "Pattern.Corners", From: patterned, Set: func(p *document.Picture) {
+			p.Parts[0].Pattern.Lay.Corners = &[4][2]float64{{80, 70}, {190, 60}, {180, 180}, {70, 150}}
+		}},
+		{Field: "Pattern.Folds", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Folds = 100 }},
+		{Field: "Pattern.Strength", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Strength = 40 }},
+		{Field: "Pattern.Print", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Print = true }},
 		{Field: "Mend.Patch", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Shift = [2]float64{} }},
 		{Field: "Patch.Nodes", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Nodes[1].P[0] += 25 }},
 		{Field: "Patch.Shift", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Shift = [2]float64{-20, 60} }},
@@ -363,7 +386,7 @@ func Content(inks string) document.Content {
 	return document.Content{
 		Palette: []document.Swatch{{ID: "harbour", Name: "Harbour / Größe", CSS: teal, Tolerance: 2.5}},
 		Colourways: []document.Colourway{{ID: "one", Name: "One", Mark: document.MarkChosen, Remark: "as said\non the phone",
-			Cells: map[string]document.Cell{"The disc": {Target: document.Target{CSS: sand, PaletteID: "harbour", Tolerance: 3, Neutral: true}, Settings: &s}}}},
+			Cells: map[string]document.Cell{"The disc": {Target: document.Target{CSS: sand, PaletteID: "harbour", Tolerance: 3, Neutral: true}, Settings: &s, Pattern: []document.Target{{CSS: teal, PaletteID: "harbour", Tolerance: 2, Neutral: true}}}}}},
 		Inks: &document.Inks{Profile: inks, Name: "press.icc"},
 		Recipes: []document.Recipe{{ID: "fresh", Name: "Fresher", Note: "for hedges", Target: document.Target{CSS: "oklch(from currentcolor l calc(c * 1.2) h)", Tolerance: 4, Neutral: true},
 			Settings: s, Cast: &mend.Cast{Amount: 40, Reach: 60, Neutral: true}}},

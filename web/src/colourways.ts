@@ -1,4 +1,4 @@
-import type { Colourway, Document, Part, Target } from "./api/client";
+import type { Cell, Colourway, Document, Part, Pattern, Target } from "./api/client";
 
 /** The key of a part's cells: parts of one name are one row of a job, once somebody named them; before, each is its own. */
 export const rowOf = (p: Pick<Part, "id" | "name" | "unnamed">): string => (p.unnamed ? `#${p.id}` : p.name.trim());
@@ -14,6 +14,9 @@ export function movedCells(ways: Colourway[], from: string, to: string): Colourw
   });
 }
 
+/** A pattern in the colours that a colourway has for it, as far as it has some. */
+const inColours = (p: Pattern, colours: Target[] | undefined): Pattern => (colours?.length ? { ...p, colours: p.colours.map((c, i) => colours[i] ?? c) } : p);
+
 /** A document as a colourway has it; the server's core does the same. */
 export function inColourway(d: Document, w: Colourway | undefined): Document {
   if (!w) return d;
@@ -21,15 +24,16 @@ export function inColourway(d: Document, w: Colourway | undefined): Document {
     ...d,
     parts: d.parts.map((p) => {
       const cell = w.cells[rowOf(p)];
-      return cell ? { ...p, target: cell.target, settings: cell.settings ?? p.settings } : p;
+      return cell ? { ...p, target: cell.target, settings: cell.settings ?? p.settings, ...(p.pattern ? { pattern: inColours(p.pattern, cell.pattern) } : {}) } : p;
     }),
   };
 }
 
-/** The colourway with a row's cell set; without one the part is as its picture has it. */
-export function withCell(w: Colourway, row: string, cell: { target: Target; settings?: Part["settings"] } | undefined): Colourway {
+/** The colourway with a row's cell set, its pattern's colours kept where the cell has none; without one the part is as its picture has it. */
+export function withCell(w: Colourway, row: string, cell: Cell | undefined): Colourway {
+  const kept = w.cells[row]?.pattern;
   const others = Object.fromEntries(Object.entries(w.cells).filter(([k]) => k !== row));
-  return { ...w, cells: cell ? { ...others, [row]: cell } : others };
+  return { ...w, cells: cell ? { ...others, [row]: { ...(kept ? { pattern: kept } : {}), ...cell } } : others };
 }
 
 /** A name that no other has yet. */

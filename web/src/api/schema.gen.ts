@@ -1036,6 +1036,8 @@ export interface components {
         Cell: {
             target: components["schemas"]["Target"];
             settings?: components["schemas"]["Settings"];
+            /** @description What the colours of the part's pattern become */
+            pattern?: components["schemas"]["Target"][];
         };
         PartRow: {
             /** @description Of its cells in the colourways: the name, once somebody gave it; # and the part's id before */
@@ -1236,7 +1238,52 @@ export interface components {
             match?: number[];
             settings: components["schemas"]["Settings"];
             cast?: components["schemas"]["Cast"];
+            pattern?: components["schemas"]["Pattern"];
             family?: components["schemas"]["Family"];
+        };
+        /** @description A pattern that lies on a part, with colours of its own */
+        Pattern: {
+            lay: components["schemas"]["PatternLay"];
+            colours: components["schemas"]["Target"][];
+        };
+        PatternLay: {
+            /** @enum {string} */
+            tile: "stripes" | "dots" | "checks" | "zigzag";
+            /**
+             * Format: double
+             * @description How much of the tile its figures take, 1 to 99 percent
+             */
+            share: number;
+            /**
+             * @description Left out it is straight
+             * @enum {string}
+             */
+            repeat?: "half-drop" | "brick" | "mirrored";
+            /**
+             * Format: double
+             * @description Of one repeat, in pixels of the full size; with corners in thousandths of their square
+             */
+            size: number;
+            /**
+             * Format: double
+             * @description Degrees, clockwise
+             */
+            angle?: number;
+            offset: number[];
+            /** @description Of a square of cloth in the picture, clockwise from its upper left one; left out it is seen from the front */
+            corners?: number[][];
+            /**
+             * Format: double
+             * @description 0 to 100: how far it bends with the folds
+             */
+            folds?: number;
+            /**
+             * Format: double
+             * @description 0 to 100 percent
+             */
+            strength: number;
+            /** @description Printed over the ground, which shows through, instead of woven in its place */
+            print?: boolean;
         };
         /** @description Colours of a drawing that are handled as one */
         Family: {

@@ -18,6 +18,7 @@ import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
+import { movedBy, onlyColours, relaid } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
 import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
@@ -110,6 +111,16 @@ export function BenchPage({ id }: { id: string }) {
         if (Object.keys(rest).length === 0) return;
         what = rest;
       }
+      if (colourway && at && what.pattern) {
+        // So are the colours of its pattern; how it lies is the picture's.
+        const own = doc.document.parts.find((p) => p.id === partId)?.pattern;
+        const { colours, lay } = what.pattern;
+        if (onlyColours(at.pattern, what.pattern) && own?.colours.length === colours.length) {
+          void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, rowOf(at), { target: at.target, settings: w.cells[rowOf(at)]?.settings, pattern: colours }) : w)) }));
+          return;
+        }
+        what = { ...what, pattern: { lay, colours: colours.map((c, i) => own?.colours[i] ?? c) } };
+      }
       edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) }));
     },
     [edit, editJob, colourway, base, doc.document],
@@ -133,6 +144,23 @@ export function BenchPage({ id }: { id: string }) {
       preview();
       edit("brush the rebuilding away", next);
     } else preview(next(doc.document), part.id);
+  };
+
+  /** Moves the pattern of the part on the picture. */
+  const movePattern = (g: Gesture) => {
+    const [first, last] = g.kind === "stroke" ? [g.stroke.points[0], g.stroke.points.at(-1)] : [];
+    if (!first || !last || !part?.pattern) return;
+    const lay = movedBy(part.pattern.lay, first as [number, number], last as [number, number]);
+    if (g.kind === "stroke" && g.done) {
+      preview();
+      edit("move the pattern", (d) => relaid(d, part.id, lay));
+    } else preview(relaid(doc.document, part.id, lay), part.id);
+  };
+  const setCorners = (nodes: { p: number[] }[], done: boolean) => {
+    if (!part?.pattern || nodes.length !== 4) return;
+    const lay = { ...part.pattern.lay, corners: nodes.map((n) => n.p) };
+    setDraft(done ? undefined : relaid(doc.document, part.id, lay));
+    if (done) edit("a corner of the pattern", (d) => relaid(d, part.id, lay));
   };
 
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
@@ -302,6 +330,7 @@ export function BenchPage({ id }: { id: string }) {
     : tool === "mend" ? <>Brush over what to remove. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : tool === "patch" && !patching.patch ? <>{patching.looking ? "Looking for what could cover it" : <>Draw around what must go. <Key>Esc</Key> ends</>}</>
     : tool === "patch" ? <>Drag from inside the outline to what shall cover it. <Key>Esc</Key> closes the patch</>
+    : tool === "pattern" ? <>Drag to move the pattern{part?.pattern?.lay.corners ? ", or its corners" : ""}. <Key>Esc</Key> ends</>
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
@@ -352,13 +381,13 @@ export function BenchPage({ id }: { id: string }) {
         quick={!!draft && roughly}
         moving={!!draft}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
-        shapes={tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
-        onNodes={tool === "patch" ? (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); } : how.setOutline}
+        shapes={tool === "pattern" ? { pick: part?.pattern?.lay.corners && { kind: "outline", join: "add", nodes: part.pattern.lay.corners.map((p) => ({ p })) }, drawing: false } : tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
+        onNodes={tool === "pattern" ? setCorners : tool === "patch" ? (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); } : how.setOutline}
         onCloseOutline={how.closeOutline}
         ink={inkView}
         ground={grounds[ground]}
         hint={hint}
-        onGesture={tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
+        onGesture={tool === "pattern" ? movePattern : tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}
@@ -436,6 +465,7 @@ export function BenchPage({ id }: { id: string }) {
               proof={partProof}
               palette={job.job?.palette ?? picture.palette}
               job={picture.job}
+              size={picture}
               recipes={recipes}
               onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
               tool={tool}

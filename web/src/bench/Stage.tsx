@@ -14,11 +14,11 @@ import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
-export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "none";
+export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "none";
 
 /** Tools that draw with a round tip, and tools whose drag is a freehand path. */
 const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away"]);
-const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch"]);
+const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern"]);
 const clicking = new Set<Tool>(["like", "outline"]);
 
 export interface StageHandle {

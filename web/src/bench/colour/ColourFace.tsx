@@ -7,6 +7,7 @@ import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
 import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
+import { PatternBox } from "../pattern/PatternBox";
 import { RecipeLine } from "../recipes/RecipeLine";
 import type { Tool } from "../Stage";
 import { CastBox } from "./CastBox";
@@ -23,6 +24,7 @@ export function ColourFace(p: {
   proof?: PartProof;
   palette: Swatch[];
   job: string;
+  size: { width: number; height: number };
   recipes: Recipe[];
   onRecipes: (label: string, how: (list: Recipe[]) => Recipe[]) => void;
   tool: Tool;
@@ -85,6 +87,7 @@ export function ColourFace(p: {
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
+      <PatternBox key={`pattern ${part.id}`} part={part} own={proof?.own_hex} palette={p.palette} picture={p.size} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import type { Patch } from "../../api/client";
 import { Button, NumberRow, Toggle } from "../../look/controls";
@@ -14,11 +15,13 @@ const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-item
 /** The hands of the patch that is open. */
 export function PatchBox({ patching: p, patch, size }: { patching: Patching; patch: Patch; size: { width: number; height: number } }) {
   const [x = 0, y = 0] = patch.shift;
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => box.current?.scrollIntoView({ block: "nearest" }), []); // the list may be long
   const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Partial<Patch>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
     <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.change("", { ...patch, ...put(v) }, false)} onRest={(v) => p.change(`patch: ${label.toLowerCase()}`, { ...patch, ...put(v) }, true)} />
   );
   return (
-    <Box role="group" aria-label="The open patch">
+    <Box ref={box} role="group" aria-label="The open patch">
       <Small>Drag from inside the outline to what shall cover it. Nodes can be moved, bent and taken out.</Small>
       <Buttons>
         <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? "Looking" : p.offered && p.offered.list.length > 1 ? `Another cover, ${p.offered.at + 1} of ${p.offered.list.length}` : "Find a cover"}</Button>

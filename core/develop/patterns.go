@@ -1,0 +1,113 @@
+package develop
+
+import (
+	"episema/core/document"
+	"episema/core/pattern"
+	"episema/core/raster"
+)
+
+// patterns lays patterns on the parts that have one: where a figure covers a pixel, the pixel is what repainting the thing in the
+// figure's colour makes of it, so that light, shine and edges are as on any repainted thing.
+type patterns struct {
+	d    *Developed
+	lays []*pattern.Lay // a part each; nil for none
+}
+
+func readyPatterns(d *Developed, _ document.Picture) (step, error) {
+	s := &patterns{d, make([]*pattern.Lay, len(d.Parts))}
+	found := false
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if len(p.figures) == 0 {
+			continue
+		}
+		var bend *pattern.Bend
+		if p.Pattern.Lay.Folds > 0 {
+			v, err := d.memo.Do(keyOf("bend", p.ID, d.claimed), func(raster.Done) (any, error) { return d.bend(p) })
+			if err != nil {
+				return nil, err
+			}
+			bend = v.(*pattern.Bend)
+		}
+		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend)
+		found = true
+	}
+	if !found {
+		return nil, nil
+	}
+	return s, nil
+}
+
+// bend tells from the shading of a part, as the picture came in, how its surface goes to and fro.
+func (d *Developed) bend(p *Part) (*pattern.Bend, error) {
+	pic, err := d.learningPicture(d.memo)
+	if err != nil {
+		return nil, err
+	}
+	light := make([]float32, pic.W*pic.H)
+	for i := range light {
+		light[i] = 0.25*pic.Pix[3*i] + 0.6*pic.Pix[3*i+1] + 0.15*pic.Pix[3*i+2]
+	}
+	return pattern.FindBend(light, p.mask, float64(int(1)<<d.LearnLevel())), nil
+}
+
+func (*patterns) margin(float64) int { return 0 }
+
+func (s *patterns) apply(c *canvas, area raster.Rect) {
+	for i, lay := range s.lays {
+		if lay == nil || c.Masks[i] == nil {
+			continue
+		}
+		s.lay(c, area, lay, &s.d.Parts[i], c.Masks[i])
+	}
+}
+
+func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) {
+	step := c.place.Scale()
+	w := c.Before.W
+	cover := make([][pattern.MostColours]float32, area.W()*area.H())
+	c.done.Parallel(area.H(), func(row int) {
+		for x := area.X0; x < area.X1; x++ {
+			i := (area.Y0+row)*w + x
+			if mask.Pix[i] == 0 {
+				continue
+			}
+			fx, fy := c.place.Full(x, area.Y0+row)
+			k := lay.Cover(fx, fy, step)
+			cover[row*area.W()+x-area.X0] = k
+			ground := 1 - k[0] - k[1] - k[2] - k[3]
+			for q := range 3 {
+				c.After.Pix[3*i+q] *= ground
+			}
+		}
+	})
+	figure := &raster.RGB{W: w, H: c.Before.H, Pix: make([]float32, len(c.Before.Pix))}
+	for k, plan := range p.figures {
+		copy(figure.Pix, c.Before.Pix)
+		plan.Until(c.done).Apply(c.Before, figure, mask, c.place, area)
+		c.done.Parallel(area.H(), func(row int) {
+			for x := area.X0; x < area.X1; x++ {
+				v := cover[row*area.W()+x-area.X0][k]
+				if v == 0 {
+					continue
+				}
+				i := 3 * ((area.Y0+row)*w + x)
+				for q := range 3 {
+					c.After.Pix[i+q] += v * figure.Pix[i+q]
+				}
+			}
+		})
+	}
+}
+
+// Ground returns the same without patterns: what their figures cover has colours of its own, which are not the part's target.
+func (d *Developed) Ground() *Developed {
+	g := *d
+	g.steps = nil
+	for _, s := range d.steps {
+		if _, ok := s.(*patterns); !ok {
+			g.steps = append(g.steps, s)
+		}
+	}
+	return &g
+}

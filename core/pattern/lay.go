@@ -1,0 +1,274 @@
+package pattern
+
+import (
+	"math"
+	"slices"
+
+	"episema/core/raster"
+)
+
+// Lay is a pattern made ready.
+type Lay struct {
+	Pattern
+	colours  int
+	sin, cos float64
+	flat     *[9]float64 // from the picture to the square of cloth; nil: it is seen from the front
+	bend     *Bend       // nil: it does not bend
+}
+
+// NewLay makes a valid pattern of so many colours ready. bend may be nil.
+func NewLay(p Pattern, colours int, bend *Bend) *Lay {
+	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours))}
+	l.sin, l.cos = math.Sincos(p.Angle * math.Pi / 180)
+	if p.Corners != nil {
+		if m, ok := unproject(*p.Corners); ok {
+			l.flat = &m
+		}
+	}
+	if p.Folds > 0 {
+		l.bend = bend
+	}
+	return l
+}
+
+// At returns the place of a pixel of the full size in the pattern, in repeats. ok is false for what lies past the horizon.
+func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
+	if l.bend != nil {
+		dx, dy := l.bend.at(x, y)
+		k := l.Folds / 100 * l.stride()
+		x, y = x+k*dx, y+k*dy
+	}
+	if m := l.flat; m != nil {
+		w := m[6]*x + m[7]*y + m[8]
+		// The adjoint's sign is that of the determinant, so that what is before the eye is where w has it.
+		if w*(m[0]*m[4]-m[1]*m[3]) <= 0 {
+			return 0, 0, false
+		}
+		x, y = 1000*(m[0]*x+m[1]*y+m[2])/w, 1000*(m[3]*x+m[4]*y+m[5])/w
+	}
+	x, y = x-l.Offset[0], y-l.Offset[1]
+	return (l.cos*x + l.sin*y) / l.Size, (l.cos*y - l.sin*x) / l.Size, true
+}
+
+// stride is about how wide a repeat is in the picture, in pixels of the full size.
+func (l *Lay) stride() float64 {
+	if l.Corners == nil {
+		return l.Size
+	}
+	c := *l.Corners
+	return l.Size / 1000 * math.Hypot(c[2][0]-c[0][0], c[2][1]-c[0][1]) / math.Sqrt2
+}
+
+// Cover returns how much each of the pattern's colours covers of a pixel in the middle of which lies (x, y) of the full size and
+// which is step full-size pixels wide; their sum is at most 1.
+func (l *Lay) Cover(x, y, step float64) (c [MostColours]float32) {
+	u, v, ok := l.At(x, y)
+	ux, vx, ok1 := l.At(x+step, y)
+	uy, vy, ok2 := l.At(x, y+step)
+	if !ok || !ok1 || !ok2 {
+		return c
+	}
+	fu, fv := math.Abs(ux-u)+math.Abs(uy-u), math.Abs(vx-v)+math.Abs(vy-v)
+	k := float32(l.Strength / 100)
+	if l.onSeam(u, v, fu, fv) {
+		// Tiles that meet here do not go on in each other: the pixel is what its parts are.
+		const n = 4
+		for i := range n * n {
+			a, b := (float64(i%n)+0.5)/n-0.5, (float64(i/n)+0.5)/n-0.5
+			pu, pv := l.repeated(u+a*(ux-u)+b*(uy-u), v+a*(vx-v)+b*(vy-v))
+			for i := range l.colours {
+				c[i] += k / (n * n) * float32(l.tile(pu, pv, max(fu/n, 1e-9), max(fv/n, 1e-9), i))
+			}
+		}
+		return c
+	}
+	u, v = l.repeated(u, v)
+	for i := range l.colours {
+		c[i] = k * float32(l.tile(u, v, max(fu, 1e-9), max(fv, 1e-9), i))
+	}
+	return c
+}
+
+// onSeam reports whether a box around a place lies on a line where tiles are moved or mirrored against each other.
+func (l *Lay) onSeam(u, v, fu, fv float64) bool {
+	off := func(x float64) float64 { return math.Abs(x - math.Round(x)) }
+	switch l.Repeat {
+	case "half-drop":
+		return off(u) < fu/2
+	case "brick":
+		return off(v) < fv/2
+	case "mirrored":
+		return off(u) < fu/2 || off(v) < fv/2
+	}
+	return false
+}
+
+// repeated moves a place to where it is in tiles that lie straight.
+func (l *Lay) repeated(u, v float64) (float64, float64) {
+	switch l.Repeat {
+	case "half-drop":
+		v += 0.5 * math.Mod(math.Abs(math.Floor(u)), 2)
+	case "brick":
+		u += 0.5 * math.Mod(math.Abs(math.Floor(v)), 2)
+	case "mirrored":
+		u, v = mirrored(u), mirrored(v)
+	}
+	return u, v
+}
+
+func mirrored(u float64) float64 {
+	n := math.Floor(u)
+	if math.Mod(math.Abs(n), 2) == 1 {
+		return 2*n + 1 - u
+	}
+	return u
+}
+
+// tile returns how much of a box of fu x fv repeats around a place the figures of the i-th colour take.
+func (l *Lay) tile(u, v, fu, fv float64, i int) float64 {
+	n, share := float64(l.colours), l.Share/100
+	switch l.Tile {
+	case "stripes":
+		return pulse(u-float64(i)/n, share/n, fu)
+	case "zigzag":
+		return pulse(v-float64(i)/n+0.25*triangle(u), share/n, fv+0.5*fu)
+	case "checks":
+		a, b := pulse(u, 0.5, fu), pulse(v, 0.5, fv)
+		switch {
+		case l.colours == 1:
+			return a*b + (1-a)*(1-b)
+		case i == 0:
+			return a * b
+		case i == 1:
+			return (1 - a) * (1 - b)
+		}
+		return 0 // a board has two kinds of squares beside its ground
+	default: // dots
+		return l.dot(u*n, v*n, fu*n, fv*n, i)
+	}
+}
+
+// pulse returns how much of a width f around x lies in [0, w) of each unit.
+func pulse(x, w, f float64) float64 {
+	sum := func(x float64) float64 {
+		n := math.Floor(x)
+		return n*w + math.Min(x-n, w)
+	}
+	return max(0, min(1, (sum(x+f/2)-sum(x-f/2))/f))
+}
+
+// triangle goes evenly from 0 to 1 and back in each unit.
+func triangle(x float64) float64 { return 1 - math.Abs(2*(x-math.Floor(x))-1) }
+
+// dot returns how much of a box is in the dots of the i-th colour; places and sizes are in cells, whose colours go on from one to the
+// next across and down.
+func (l *Lay) dot(u, v, fu, fv float64, i int) float64 {
+	n := float64(l.colours)
+	r := math.Sqrt(l.Share / 100 / math.Pi) // a cell is filled to its share, as long as dots do not touch
+	r = min(r, 0.5)
+	even := math.Pi * r * r / n // from so far away that dots are not seen
+	f := (fu + fv) / 2
+	if f > 0.9 {
+		return even
+	}
+	across, down := math.Floor(u), math.Floor(v)
+	if math.Mod(math.Mod(across+down, n)+n, n) != float64(i) {
+		return even * faded(f)
+	}
+	du, dv := u-across-0.5, v-down-0.5
+	c := max(0, min(1, (r-math.Hypot(du, dv))/f+0.5))
+	return c + (even-c)*faded(f)
+}
+
+// faded goes from 0 to 1 where a pixel comes to be as wide as half a cell, and a whole one.
+func faded(f float64) float64 { return max(0, min(1, (f-0.45)/0.45)) }
+
+// Bend is how far a pattern is moved by the folds of a thing, everywhere on it.
+type Bend struct {
+	w, h   int
+	scale  float64
+	dx, dy []float32
+}
+
+// Bytes returns what it takes in memory.
+func (b *Bend) Bytes() int { return 8 * b.w * b.h }
+
+func (b *Bend) at(x, y float64) (dx, dy float64) {
+	u, v := x/b.scale-0.5, y/b.scale-0.5
+	return float64(raster.Sample(b.dx, b.w, b.h, u, v)), float64(raster.Sample(b.dy, b.w, b.h, u, v))
+}
+
+// FindBend tells from the shading of a part how its surface goes to and fro. light is the picture's light on the part (any measure that
+// rises with it), mask the part, both w x h, of pixels scale full-size ones wide. What shades over a short way is taken for relief
+// that is lit from a side; the pattern is moved along its slope. The result is in units of a quarter repeat: nine tenths of the part
+// move by less.
+func FindBend(light []float32, mask *raster.Mask, scale float64) *Bend {
+	w, h := mask.W, mask.H
+	b := &Bend{w: w, h: h, scale: scale, dx: make([]float32, w*h), dy: make([]float32, w*h)}
+	inside := make([]float32, w*h)
+	n := 0.0
+	for i, v := range mask.Pix {
+		inside[i] = float32(v) / raster.Whole
+		n += float64(inside[i])
+	}
+	if n < 9 {
+		return b
+	}
+	size := math.Sqrt(n)
+	log := make([]float32, w*h)
+	for i, v := range light {
+		log[i] = float32(math.Log(max(1e-4, float64(v))))
+	}
+	relief := within(log, inside, w, h, max(1.2, 0.016*size))
+	broad := within(log, inside, w, h, max(3, 0.12*size))
+	for i := range relief {
+		relief[i] -= broad[i]
+	}
+	var lengths []float32
+	for y := range h {
+		for x := range w {
+			i := y*w + x
+			if inside[i] < 0.5 {
+				continue
+			}
+			b.dx[i] = relief[y*w+min(w-1, x+1)] - relief[y*w+max(0, x-1)]
+			b.dy[i] = relief[min(h-1, y+1)*w+x] - relief[max(0, y-1)*w+x]
+			lengths = append(lengths, float32(math.Hypot(float64(b.dx[i]), float64(b.dy[i]))))
+		}
+	}
+	k := float32(0)
+	if q := quantile(lengths, 0.9); q > 1e-4 { // on what is evenly lit there are no folds
+		k = 0.25 / q
+	}
+	b.dx, b.dy = within(b.dx, inside, w, h, max(1, 0.008*size)), within(b.dy, inside, w, h, max(1, 0.008*size))
+	for i := range b.dx {
+		b.dx[i], b.dy[i] = max(-0.4, min(0.4, k*b.dx[i])), max(-0.4, min(0.4, k*b.dy[i]))
+	}
+	return b
+}
+
+// within blurs a plane by what lies inside alone; outside it goes on as it ends.
+func within(p, inside []float32, w, h int, sigma float64) []float32 {
+	sum, share := make([]float32, w*h), append([]float32(nil), inside...)
+	for i, v := range p {
+		sum[i] = v * inside[i]
+	}
+	raster.Gauss(sum, w, h, sigma)
+	raster.Gauss(share, w, h, sigma)
+	for i := range sum {
+		if share[i] > 1e-3 {
+			sum[i] /= share[i]
+		} else {
+			sum[i] = 0
+		}
+	}
+	return sum
+}
+
+func quantile(list []float32, q float64) float32 {
+	if len(list) == 0 {
+		return 0
+	}
+	slices.Sort(list)
+	return list[int(q*float64(len(list)-1))]
+}

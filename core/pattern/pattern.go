@@ -1,0 +1,96 @@
+// Package pattern lays a repeating pattern on a thing: which of the pattern's colours covers how much of a pixel, where the pattern is
+// turned, scaled, seen in perspective and bent with the thing's folds.
+package pattern
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+)
+
+// Pattern is how a tile lies on a thing.
+type Pattern struct {
+	Tile string `json:"tile"` // one of Tiles
+	// Share is how much of the tile its figures take, 1..99 percent; checks always take half.
+	Share  float64 `json:"share"`
+	Repeat string  `json:"repeat,omitempty"` // one of Repeats; empty is straight
+	Size   float64 `json:"size"`             // of one repeat, in pixels of the full size, 2..20000; with corners in thousandths of their square
+	Angle  float64 `json:"angle,omitempty"`  // degrees, clockwise
+	// Offset is where a repeat's corner lies, in pixels of the full size; with corners in thousandths of their square.
+	Offset [2]float64 `json:"offset"`
+	// Corners are where the corners of a square of cloth lie in the picture, clockwise from its upper left one; nil for cloth that is
+	// seen from the front.
+	Corners  *[4][2]float64 `json:"corners,omitempty"`
+	Folds    float64        `json:"folds,omitempty"` // 0..100: how far it bends with the folds that the shading shows
+	Strength float64        `json:"strength"`        // 0..100 percent of its colours
+	Print    bool           `json:"print,omitempty"` // printed over the ground, which shows through, instead of woven in its place
+}
+
+// Tiles are the figures there are: across a repeat runs one for each colour.
+var Tiles = []string{"stripes", "dots", "checks", "zigzag"}
+
+// Repeats are the ways in which tiles lie beside each other.
+var Repeats = []string{"half-drop", "brick", "mirrored"}
+
+// MostColours is how many colours a pattern has at most.
+const MostColours = 4
+
+// Validate says what is wrong with a pattern.
+func (p *Pattern) Validate() error {
+	far := func(q [2]float64) bool { return !(math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6) } // true for what is no number
+	switch {
+	case !slices.Contains(Tiles, p.Tile):
+		return fmt.Errorf("the tile %q is not known; use one of %s", p.Tile, strings.Join(Tiles, ", "))
+	case p.Repeat != "" && !slices.Contains(Repeats, p.Repeat):
+		return fmt.Errorf("the repeat %q is not known; use one of %s, or leave it out", p.Repeat, strings.Join(Repeats, ", "))
+	case !(p.Share >= 1 && p.Share <= 99):
+		return errors.New("the share of a pattern's figures runs from 1 to 99")
+	case !(p.Size >= 2 && p.Size <= 20000):
+		return errors.New("a repeat of a pattern has 2 to 20000 pixels")
+	case !(p.Angle >= -360 && p.Angle <= 360):
+		return errors.New("a pattern is turned by -360 to 360 degrees")
+	case far(p.Offset):
+		return errors.New("the offset of a pattern is not made of numbers within a million")
+	case !(p.Folds >= 0 && p.Folds <= 100):
+		return errors.New("folds run from 0 to 100")
+	case !(p.Strength >= 0 && p.Strength <= 100):
+		return errors.New("the strength of a pattern runs from 0 to 100")
+	}
+	if p.Corners == nil {
+		return nil
+	}
+	for _, q := range p.Corners {
+		if far(q) {
+			return errors.New("a corner of a pattern is not made of numbers within a million")
+		}
+	}
+	if _, ok := unproject(*p.Corners); !ok {
+		return errors.New("the corners of a pattern lie on a line or cross; pull them apart")
+	}
+	return nil
+}
+
+// unproject returns the projective map from a picture to the unit square whose corners lie at q; false where there is none, or where
+// the four are no convex figure, of which part would lie behind the eye. (Heckbert, Fundamentals of Texture Mapping, 1989, 2.2.3.)
+func unproject(q [4][2]float64) (m [9]float64, ok bool) {
+	turn := 0.0
+	for i := range q {
+		a, b, c := q[i], q[(i+1)%4], q[(i+2)%4]
+		cross := (b[0]-a[0])*(c[1]-b[1]) - (b[1]-a[1])*(c[0]-b[0])
+		if math.Abs(cross) < 1e-6 || turn*cross < 0 {
+			return m, false
+		}
+		turn = cross
+	}
+	dx1, dx2, sx := q[1][0]-q[2][0], q[3][0]-q[2][0], q[0][0]-q[1][0]+q[2][0]-q[3][0]
+	dy1, dy2, sy := q[1][1]-q[2][1], q[3][1]-q[2][1], q[0][1]-q[1][1]+q[2][1]-q[3][1]
+	d := dx1*dy2 - dx2*dy1
+	g, h := (sx*dy2-dx2*sy)/d, (dx1*sy-sx*dy1)/d
+	f := [9]float64{q[1][0] - q[0][0] + g*q[1][0], q[3][0] - q[0][0] + h*q[3][0], q[0][0],
+		q[1][1] - q[0][1] + g*q[1][1], q[3][1] - q[0][1] + h*q[3][1], q[0][1], g, h, 1}
+	return [9]float64{f[4]*f[8] - f[5]*f[7], f[2]*f[7] - f[1]*f[8], f[1]*f[5] - f[2]*f[4],
+		f[5]*f[6] - f[3]*f[8], f[0]*f[8] - f[2]*f[6], f[2]*f[3] - f[0]*f[5],
+		f[3]*f[7] - f[4]*f[6], f[1]*f[6] - f[0]*f[7], f[0]*f[4] - f[1]*f[3]}, true
+}

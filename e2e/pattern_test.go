@@ -1,0 +1,98 @@
+package e2e
+
+import (
+	"math"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/core/isolate"
+)
+
+// A pattern is laid on a part, moved by dragging on the picture, put into perspective by its corners, and given other colours in a
+// colourway, where how it lies stays the picture's.
+func TestAPatternLiesOnAPart(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	pattern := func(what string, ok func(p *document.Pattern) bool) *document.Pattern {
+		t.Helper()
+		var p *document.Pattern
+		require.Eventually(t, func() bool {
+			all := e.parts()
+			if len(all) != 1 || all[0].Pattern == nil {
+				return false
+			}
+			p = all[0].Pattern
+			return ok(p)
+		}, 20*time.Second, 50*time.Millisecond, what)
+		return p
+	}
+	e.click("Stripes")
+	first := pattern("stripes", func(p *document.Pattern) bool { return p.Lay.Tile == "stripes" })
+	assert.EqualValues(t, 90, first.Lay.Size)
+	e.settled()
+	e.axe("pattern")
+	e.click("Lamp amber, for the pattern")
+	pattern("a colour of the palette", func(p *document.Pattern) bool { return p.Colours[0].PaletteID == "lamp" })
+	e.click("Half-drop")
+	pattern("half-drop", func(p *document.Pattern) bool { return p.Lay.Repeat == "half-drop" })
+	e.do("turned", e.b.Do(chromedp.Focus(`input[aria-label="Turned"], [aria-label="Turned"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
+	pattern("turned by keys", func(p *document.Pattern) bool { return p.Lay.Angle > 0 })
+
+	e.click("Move it on the picture")
+	e.drag(0, [2]float64{700, 700}, [2]float64{760, 700}, [2]float64{820, 660})
+	moved := pattern("moved", func(p *document.Pattern) bool { return p.Lay.Offset != [2]float64{} })
+	assert.InDelta(t, 120, moved.Lay.Offset[0], 3)
+	assert.InDelta(t, -40, moved.Lay.Offset[1], 3)
+
+	e.click("In perspective, by the corners of a square")
+	square := pattern("in perspective", func(p *document.Pattern) bool { return p.Lay.Corners != nil })
+	from := square.Lay.Corners[1]
+	e.settled()
+	e.drag(0, from, [2]float64{from[0] - 60, from[1] + 40}, [2]float64{from[0] - 100, from[1] + 60})
+	pulled := pattern("a corner is pulled", func(p *document.Pattern) bool { return p.Lay.Corners[1] != from })
+	assert.InDelta(t, from[0]-100, pulled.Lay.Corners[1][0], 4)
+	assert.InDelta(t, from[1]+60, pulled.Lay.Corners[1][1], 4)
+	assert.Equal(t, square.Lay.Corners[3], pulled.Lay.Corners[3])
+
+	// In a colourway its colours are the colourway's; how it lies is the picture's.
+	url := e.s.url() + "/api/jobs/" + e.jobID()
+	type job struct {
+		Revision   int64
+		Colourways []document.Colourway
+	}
+	e.do("job", e.b.Do(chromedp.Navigate(e.s.url()+"/jobs/"+e.jobID())))
+	e.click("New colourway")
+	require.Eventually(t, func() bool { return len(get[job](t, url).Colourways) == 1 }, 10*time.Second, 50*time.Millisecond)
+	way := get[job](t, url).Colourways[0]
+	e.do("bench", e.b.Do(chromedp.Navigate(e.s.url()+"/pictures/"+e.id+"?colourway="+way.ID)))
+	e.settled()
+	e.click("Colour")
+	e.click("Depot red, for the pattern")
+	row := e.parts()[0].Row()
+	require.Eventually(t, func() bool {
+		c := get[job](t, url).Colourways[0].Cells[row]
+		return len(c.Pattern) == 1 && c.Pattern[0].PaletteID == "depot"
+	}, 10*time.Second, 50*time.Millisecond)
+	assert.Equal(t, "lamp", e.parts()[0].Pattern.Colours[0].PaletteID, "the picture's own stays")
+	e.click("Brick")
+	there := pattern("brick", func(p *document.Pattern) bool { return p.Lay.Repeat == "brick" })
+	assert.Equal(t, "lamp", there.Colours[0].PaletteID)
+	e.click("Rail night")
+	require.Eventually(t, func() bool {
+		c := get[job](t, url).Colourways[0].Cells[row]
+		return c.Target.PaletteID == "night" && len(c.Pattern) == 1
+	}, 10*time.Second, 50*time.Millisecond, "another ground leaves the pattern its colours")
+	assert.False(t, math.IsNaN(there.Lay.Size))
+	e.click("None")
+	require.Eventually(t, func() bool { return e.parts()[0].Pattern == nil }, 10*time.Second, 50*time.Millisecond)
+}

@@ -1,0 +1,87 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Part, Pattern, PatternLay, Swatch, Target } from "../../api/client";
+import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { Disc } from "../../look/Disc";
+import { SwatchButton, Swatches } from "../../look/Swatches";
+import { ColourField, Line } from "../colour/ColourField";
+import type { Tool } from "../Stage";
+import { firstPattern, inPerspective, mostColours, withTile, type Tile } from "./patterns";
+
+const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
+const Wide = styled.div`grid-column: 2 / -1;`;
+
+interface Props {
+  part: Part;
+  own?: string;
+  palette: Swatch[];
+  picture: { width: number; height: number };
+  tool: Tool;
+  onTool: (t: Tool) => void;
+  onDrag: (p: Pattern) => void;
+  onRest: (label: string, p: Pattern | undefined) => void;
+}
+
+/** The pattern that lies on the part: its figures, how they repeat and lie, and their colours, which each colourway has its own of. */
+export function PatternBox({ part, own, palette, picture, tool, onTool, onDrag, onRest }: Props) {
+  const [which, setWhich] = useState(0);
+  const p = part.pattern;
+  const choose = (tile: Tile | "none") => {
+    if (tile === "none") {
+      onTool("none");
+      onRest("no pattern", undefined);
+    } else onRest(`pattern of ${tile}`, p ? withTile(p, tile) : firstPattern(tile, picture.width, { css: "#f2ece0" }));
+  };
+  const tiles = (
+    <>
+      <Heading>Pattern</Heading>
+      <div><Segmented small label="Pattern" value={p?.lay.tile ?? "none"} onChange={choose} options={[["none", "None"], ["stripes", "Stripes"], ["dots", "Dots"], ["checks", "Checks"], ["zigzag", "Zigzag"]]} /></div>
+    </>
+  );
+  if (!p) return tiles;
+  const at = Math.min(which, p.colours.length - 1);
+  const colour = p.colours[at];
+  const coloured = (t: Target): Pattern => ({ ...p, colours: p.colours.map((c, i) => (i === at ? t : c)) });
+  const lay = (change: Partial<PatternLay>): Pattern => ({ ...p, lay: { ...p.lay, ...change } });
+  const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Partial<PatternLay>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
+    <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => onDrag(lay(put(v)))} onRest={(v) => onRest(`pattern: ${label.toLowerCase()}`, lay(put(v)))} />
+  );
+  return (
+    <>
+      {tiles}
+      <Line>
+        <span>Colours</span>
+        <Wide>
+          <Buttons>
+            <Segmented small label="Colour of the pattern at hand" value={String(at)} onChange={(v) => setWhich(Number(v))} options={p.colours.map((_, i) => [String(i), String(i + 1)])} />
+            {p.colours.length < mostColours[p.lay.tile] && <Button $kind="quiet" onPress={() => { setWhich(p.colours.length); onRest("another colour of the pattern", { ...p, colours: [...p.colours, { css: "#8a8a8a" }] }); }}>One more</Button>}
+            {p.colours.length > 1 && <Button $kind="quiet" onPress={() => onRest("one colour less", { ...p, colours: p.colours.filter((_, i) => i !== at) })}>Take out</Button>}
+          </Buttons>
+        </Wide>
+      </Line>
+      <Swatches role="group" aria-label="Palette, for the pattern">
+        {palette.map((c) => (
+          <SwatchButton key={c.id} $on={colour?.palette_id === c.id} aria-label={`${c.name}, for the pattern`} aria-pressed={colour?.palette_id === c.id} onPress={() => onRest(`pattern in ${c.name}`, coloured({ css: c.css, palette_id: c.id, tolerance: c.tolerance }))}>
+            <Disc from={c.hex ?? "#888"} size={20} />
+          </SwatchButton>
+        ))}
+      </Swatches>
+      <Line>
+        <span>Its colour</span>
+        <ColourField label={`Colour ${at + 1} of the pattern`} relative own={own} value={colour?.css ?? ""} placeholder="#f2ece0" onDrag={(css) => onDrag(coloured({ css }))} onColour={(css) => onRest("colour of the pattern", coloured({ css }))} />
+        <span />
+      </Line>
+      {p.lay.tile !== "checks" && hand("Figures", p.lay.share, 1, 99, 50, (share) => ({ share }), { unit: "%" })}
+      {hand("Repeat", p.lay.size, 4, p.lay.corners ? 1000 : Math.round(picture.width / 2), p.lay.corners ? 150 : Math.round(picture.width / 20), (size) => ({ size }), p.lay.corners ? {} : { unit: "px" })}
+      {hand("Turned", p.lay.angle ?? 0, -180, 180, 0, (angle) => ({ angle: angle || undefined }), { signed: true, unit: "°" })}
+      {hand("Folds", p.lay.folds ?? 0, 0, 100, 25, (folds) => ({ folds: folds || undefined }), { unit: "%" })}
+      {hand("Pattern strength", p.lay.strength, 0, 100, 100, (strength) => ({ strength }), { unit: "%" })}
+      <div><Segmented small label="How it repeats" value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(`repeat ${v}`, lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", "Straight"], ["half-drop", "Half-drop"], ["brick", "Brick"], ["mirrored", "Mirrored"]]} /></div>
+      <div><Segmented small label="How it is made" value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? "printed" : "woven", lay({ print: v === "print" || undefined }))} options={[["woven", "Woven in"], ["print", "Printed over"]]} /></div>
+      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
+      <Buttons>
+        <Button onPress={() => onTool(tool === "pattern" ? "none" : "pattern")} aria-pressed={tool === "pattern"}>{tool === "pattern" ? "Drag the picture" : "Move it on the picture"}</Button>
+      </Buttons>
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import { describe, expect, it } from "vitest";
+import { firstPattern, inPerspective, movedBy, onlyColours, withTile } from "./patterns";
+
+const first = firstPattern("stripes", 1800, { css: "#ffffff" });
+const picture = { width: 1800, height: 1200 };
+
+describe("a pattern", () => {
+  it("begins as large as the picture asks for, and keeps as many colours as its tile has figures", () => {
+    expect(first).toEqual({ lay: { tile: "stripes", share: 50, size: 90, offset: [0, 0], folds: 25, strength: 100 }, colours: [{ css: "#ffffff" }] });
+    const three = { ...first, colours: [{ css: "#111111" }, { css: "#222222" }, { css: "#333333" }] };
+    expect(withTile(three, "checks").colours).toHaveLength(2);
+    expect(withTile(three, "dots")).toEqual({ ...three, lay: { ...three.lay, tile: "dots" } });
+  });
+  it("is moved as far as the hand goes, in the picture or on the cloth", () => {
+    expect(movedBy(first.lay, [10, 10], [25.04, 4]).offset).toEqual([15, -6]);
+    const cloth = inPerspective(first.lay, true, picture);
+    expect(movedBy(cloth, [0, 0], [60, 0]).offset).toEqual([100, 0]);
+  });
+  it("has repeats as large in perspective as before, and again after", () => {
+    const cloth = inPerspective(first.lay, true, picture);
+    expect(cloth.corners).toEqual([[600, 300], [1200, 300], [1200, 900], [600, 900]]);
+    expect(cloth.size).toBe(150);
+    const back = inPerspective(cloth, false, picture);
+    expect(back).toEqual(first.lay);
+  });
+  it("knows whether only its colours are others", () => {
+    expect(onlyColours(first, { ...first, colours: [{ css: "#000000" }] })).toBe(true);
+    expect(onlyColours(first, { ...first, lay: { ...first.lay, angle: 5 } })).toBe(false);
+    expect(onlyColours(undefined, first)).toBe(false);
+  });
+});

@@ -1,0 +1,43 @@
+import type { Document, Part, Pattern, PatternLay } from "../../api/client";
+import type { Point } from "../isolate/gestures";
+
+export type Tile = PatternLay["tile"];
+
+/** How many colours a tile's figures have at most. */
+export const mostColours: Record<Tile, number> = { stripes: 4, dots: 4, checks: 2, zigzag: 4 };
+
+/** A pattern as it is first laid on: a repeat is a twentieth of the picture. */
+export function firstPattern(tile: Tile, width: number, colour: Pattern["colours"][number]): Pattern {
+  return { lay: { tile, share: 50, size: Math.max(8, Math.round(width / 20)), offset: [0, 0], folds: 25, strength: 100 }, colours: [colour] };
+}
+
+/** The pattern with another tile; colours that the tile has no figures for are let go. */
+export const withTile = (p: Pattern, tile: Tile): Pattern => ({ lay: { ...p.lay, tile }, colours: p.colours.slice(0, mostColours[tile]) });
+
+const tidy = (v: number) => Math.round(v * 10) / 10;
+
+/** The pattern moved by a hand on the picture. In perspective the offset is in thousandths of the square of cloth. */
+export function movedBy(lay: PatternLay, from: Point, to: Point): PatternLay {
+  const [a, b] = lay.corners ?? [];
+  const k = a && b ? 1000 / Math.max(1, Math.hypot((b[0] ?? 0) - (a[0] ?? 0), (b[1] ?? 0) - (a[1] ?? 0))) : 1;
+  return { ...lay, offset: [tidy((lay.offset[0] ?? 0) + k * (to[0] - from[0])), tidy((lay.offset[1] ?? 0) + k * (to[1] - from[1]))] };
+}
+
+/** The pattern put into perspective, a square of cloth in the middle of the picture, or taken out of it; its repeats stay as large. */
+export function inPerspective(lay: PatternLay, on: boolean, picture: { width: number; height: number }): PatternLay {
+  const side = 0.5 * Math.min(picture.width, picture.height);
+  if (!on) {
+    const { corners, ...rest } = lay;
+    const [a, b] = corners ?? [];
+    const was = a && b ? Math.hypot((b[0] ?? 0) - (a[0] ?? 0), (b[1] ?? 0) - (a[1] ?? 0)) : side;
+    return { ...rest, size: Math.max(2, tidy((lay.size * was) / 1000)), offset: [0, 0] };
+  }
+  const [x, y] = [(picture.width - side) / 2, (picture.height - side) / 2];
+  return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => p.map(tidy)), size: Math.max(2, tidy((1000 * lay.size) / side)), offset: [0, 0] };
+}
+
+/** The document with a part's pattern laid otherwise; its colours stay the picture's own. */
+export const relaid = (d: Document, part: string, lay: PatternLay): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part && q.pattern ? { ...q, pattern: { ...q.pattern, lay } } : q)) });
+
+/** Whether two parts differ in no more than the colours of their patterns. */
+export const onlyColours = (a: Part["pattern"], b: Part["pattern"]): boolean => !!a && !!b && JSON.stringify(a.lay) === JSON.stringify(b.lay);
