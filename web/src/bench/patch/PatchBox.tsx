@@ -16,7 +16,7 @@ const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-item
 export function PatchBox({ patching: p, patch, size }: { patching: Patching; patch: Patch; size: { width: number; height: number } }) {
   const [x = 0, y = 0] = patch.shift;
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => box.current?.scrollIntoView({ block: "nearest" }), []); // the list may be long
+  useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, []); // the list may be long
   const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Partial<Patch>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
     <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.change("", { ...patch, ...put(v) }, false)} onRest={(v) => p.change(`patch: ${label.toLowerCase()}`, { ...patch, ...put(v) }, true)} />
   );
