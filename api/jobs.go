@@ -104,7 +104,7 @@ func (s *Server) GetPaletteFile(ctx context.Context, r GetPaletteFileRequestObje
 	if err != nil {
 		return nil, err
 	}
-	name := "palette" + map[string]string{"tokens": ".tokens.json", "css": ".css", "csv": ".csv"}[format]
+	name := "palette" + map[string]string{"tokens": ".tokens.json", "css": ".css", "csv": ".csv", "cgats": ".cgats.txt"}[format]
 	return GetPaletteFile200ApplicationoctetStreamResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b)),
 		Headers: GetPaletteFile200ResponseHeaders{ContentDisposition: attachment(name)}}, nil
 }

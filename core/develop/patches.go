@@ -44,8 +44,8 @@ func levelPlace(level int, r raster.Rect) raster.Place {
 // covering renders what covers an area of a plane at place, at the level that is no coarser than the plane.
 func (d *Developed) covering(c *mend.Cover, place raster.Place, area raster.Rect) (*raster.RGB, raster.Place, error) {
 	k := place.Scale()
-	if c.Scale > 1 {
-		k /= c.Scale // it is enlarged
+	if c.Scale > 0 {
+		k /= c.Scale // what is enlarged is seen more closely
 	}
 	level := max(0, min(d.Levels()-1, int(math.Floor(math.Log2(max(1, k))+1e-9))))
 	step := float64(int(1) << level)

@@ -116,3 +116,38 @@ func TestAPatchWhoseCoverCannotBeReadIsAnError(t *testing.T) {
 	_, err = d.Render(0, raster.Rect{X0: 50, Y0: 90, X1: 90, Y1: 140})
 	assert.ErrorIs(t, err, raster.ErrStopped)
 }
+
+// A cover that is made much smaller is read from a coarser level: as many pixels as it has, not as many as it stands for.
+func TestASmallCoverIsReadCoarsely(t *testing.T) {
+	pic := raster.NewRGB(1600, 1200)
+	for i := range pic.Pix {
+		pic.Pix[i] = 0.3 + 0.2*float32((i/3/1600/40+i/3%1600/40)%2)
+	}
+	asked := 0
+	doc := document.Picture{Mends: []document.Mend{{Kind: "patch", Patch: &mend.Patch{Scale: 0.125, Shift: [2]float64{100, 50},
+		Nodes: []isolate.Node{{P: [2]float64{700, 500}}, {P: [2]float64{820, 500}}, {P: [2]float64{820, 600}}, {P: [2]float64{700, 600}}}}}}}
+	d, err := develop.Develop(develop.Source{Pyramid: counting{scenes.NewPyramid(pic), &asked}, Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	asked = 0
+	r, err := d.Render(0, raster.Rect{X0: 690, Y0: 490, X1: 830, Y1: 610})
+	require.NoError(t, err)
+	assert.Less(t, asked, 500_000, "pixels read for a view of 17,000; at full size the cover alone has 800,000")
+	sum := 0.0
+	for y := 20; y < 100; y++ {
+		for x := 20; x < 120; x++ {
+			sum += float64(r.After.Pix[3*(y*r.After.W+x)]) / (80 * 100)
+		}
+	}
+	assert.InDelta(t, 0.4, sum, 0.02, "its squares are as light on the whole")
+}
+
+// counting counts the pixels that are read.
+type counting struct {
+	*scenes.Pyramid
+	n *int
+}
+
+func (p counting) Linear(level int, r raster.Rect) (*raster.RGB, error) {
+	*p.n += r.W() * r.H()
+	return p.Pyramid.Linear(level, r)
+}

@@ -17,8 +17,11 @@ type Mend struct {
 	Patch   *mend.Patch   `json:"patch,omitempty"`
 }
 
-// MaxMends bounds the mends of a picture.
-const MaxMends = 2000
+// Bounds of the mends of a picture, and of the patches among them: each reads pixels from elsewhere.
+const (
+	MaxMends   = 2000
+	MaxPatches = 200
+)
 
 func (p *Picture) validateMends() error {
 	if len(p.Mends) > MaxMends {
@@ -28,6 +31,7 @@ func (p *Picture) validateMends() error {
 	for i := range p.Parts {
 		ids[p.Parts[i].ID] = true
 	}
+	patches := 0
 	for i, m := range p.Mends {
 		where := fmt.Sprintf("mend %d", i+1)
 		if m.Patch != nil && m.Kind != "patch" {
@@ -60,6 +64,9 @@ func (p *Picture) validateMends() error {
 				return &Error{where, "it is of the kind patch and has none; give its outline and its shift"}
 			case len(m.Strokes) > 0:
 				return &Error{where, "it is a patch and has strokes; make a mend of the kind brush for these"}
+			}
+			if patches++; patches > MaxPatches {
+				return &Error{where, fmt.Sprintf("the picture has over %d patches", MaxPatches)}
 			}
 			if err := m.Patch.Validate(); err != nil {
 				return &Error{where, err.Error()}

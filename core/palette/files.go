@@ -40,9 +40,9 @@ func (e *Error) Error() string {
 // Mendable marks it as an error that whoever asked can mend.
 func (*Error) Mendable() {}
 
-// Formats are the kinds of palette file: Design Tokens of the W3C community group, CSS custom properties, and CSV with a
-// heading line.
-var Formats = []string{"tokens", "css", "csv"}
+// Formats are the kinds of palette file: Design Tokens of the W3C community group, CSS custom properties, CSV with a heading line,
+// and measurements in CGATS.17 (ISO 28178).
+var Formats = []string{"tokens", "css", "csv", "cgats"}
 
 const most = 1000 // colours of a file
 
@@ -54,6 +54,8 @@ func Read(format string, text []byte) ([]Entry, error) {
 	t := strings.TrimSpace(strings.TrimPrefix(string(text), "\ufeff"))
 	if format == "" {
 		switch {
+		case isCGATS(t):
+			format = "cgats"
 		case strings.HasPrefix(t, "{"):
 			format = "tokens"
 		case strings.Contains(t, "--"):
@@ -71,6 +73,8 @@ func Read(format string, text []byte) ([]Entry, error) {
 		list, err = readCSS(t)
 	case "csv":
 		list, err = readCSV(t)
+	case "cgats":
+		list, err = readCGATS(t)
 	default:
 		return nil, &Error{0, fmt.Sprintf("the format %q is not known; use one of %s", format, strings.Join(Formats, ", "))}
 	}
@@ -95,6 +99,8 @@ func Write(format string, list []Entry) ([]byte, error) {
 		return writeCSS(list)
 	case "csv":
 		return writeCSV(list)
+	case "cgats":
+		return writeCGATS(list)
 	}
 	return nil, &Error{0, fmt.Sprintf("the format %q is not known; use one of %s", format, strings.Join(Formats, ", "))}
 }

@@ -168,7 +168,7 @@ export interface paths {
     "/api/jobs/{job}/palette-file": {
         parameters: {
             query: {
-                format: "tokens" | "css" | "csv";
+                format: "tokens" | "css" | "csv" | "cgats";
             };
             header?: never;
             path: {
@@ -2215,7 +2215,7 @@ export interface operations {
     getPaletteFile: {
         parameters: {
             query: {
-                format: "tokens" | "css" | "csv";
+                format: "tokens" | "css" | "csv" | "cgats";
             };
             header?: never;
             path: {
@@ -2225,7 +2225,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The palette as Design Tokens, CSS custom properties or CSV */
+            /** @description The palette as Design Tokens, CSS custom properties, CSV or CGATS.17 */
             200: {
                 headers: {
                     "Content-Disposition"?: string;

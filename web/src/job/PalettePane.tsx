@@ -105,7 +105,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
       ))}
       <div style={{ display: "flex", flexWrap: "wrap", gap: 6, margin: "10px 0" }}>
         <Button onPress={() => { const name = freshName("New colour", job.palette.map((s) => s.name)); join([{ name, css: "#8a8a8a", tolerance: 2 }], "new colour"); }}>New colour</Button>
-        <FileTrigger acceptedFileTypes={[".json", ".css", ".csv", ".txt"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
+        <FileTrigger acceptedFileTypes={[".json", ".css", ".csv", ".txt", ".cgats"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
           <Button>From a file</Button>
         </FileTrigger>
         {job.pictures[0] && <Button onPress={() => { const p = job.pictures[0]; if (p) void from(p.id, p.name); }}>From the first picture</Button>}
@@ -113,10 +113,10 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
       {job.palette.length > 0 && (
         <Small>
           Save as{" "}
-          {(["tokens", "css", "csv"] as const).map((f, i) => (
+          {(["tokens", "css", "csv", "cgats"] as const).map((f, i) => (
             <span key={f}>
               {i > 0 && ", "}
-              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download style={{ textDecoration: "underline" }}>{{ tokens: "Design Tokens", css: "CSS properties", csv: "CSV" }[f]}</a>
+              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download style={{ textDecoration: "underline" }}>{{ tokens: "Design Tokens", css: "CSS properties", csv: "CSV", cgats: "CGATS" }[f]}</a>
             </span>
           ))}
         </Small>
