@@ -1252,6 +1252,20 @@ type ProofRequest struct {
 	Draft *Draft `json:"draft,omitempty"`
 }
 
+// Reading defines model for Reading.
+type Reading struct {
+	// Css The mean as a colour in lab()
+	Css  string      `json:"css"`
+	Each [][]float64 `json:"each"`
+	Hex  string      `json:"hex"`
+
+	// Lab The mean, CIELAB D50, 2 degrees
+	Lab []float64 `json:"lab"`
+
+	// Spread The largest CIEDE2000 of a reading from the mean
+	Spread float64 `json:"spread"`
+}
+
 // Rebuild defines model for Rebuild.
 type Rebuild = recolour.Rebuild
 
@@ -1611,6 +1625,12 @@ type GetPlaneParams struct {
 	Height int     `form:"height" json:"height"`
 }
 
+// MeasureJSONBody defines parameters for Measure.
+type MeasureJSONBody struct {
+	// Place Where it shall lie, from 1; left out or 0 it stays
+	Place *int `json:"place,omitempty"`
+}
+
 // ReadRecipeFileTextBody defines parameters for ReadRecipeFile.
 type ReadRecipeFileTextBody = string
 
@@ -1684,6 +1704,9 @@ type ProveJSONRequestBody = ProofRequest
 
 // RenderViewJSONRequestBody defines body for RenderView for application/json ContentType.
 type RenderViewJSONRequestBody = View
+
+// MeasureJSONRequestBody defines body for Measure for application/json ContentType.
+type MeasureJSONRequestBody MeasureJSONBody
 
 // ReadRecipeFileTextRequestBody defines body for ReadRecipeFile for text/plain ContentType.
 type ReadRecipeFileTextRequestBody = ReadRecipeFileTextBody
@@ -1861,6 +1884,12 @@ type ServerInterface interface {
 
 	// (GET /api/plane)
 	GetPlane(c *gin.Context, params GetPlaneParams)
+
+	// (GET /api/reader)
+	ListReaderPlaces(c *gin.Context)
+
+	// (POST /api/reader/measure)
+	Measure(c *gin.Context)
 
 	// (POST /api/recipe-file)
 	ReadRecipeFile(c *gin.Context)
@@ -3434,6 +3463,32 @@ func (siw *ServerInterfaceWrapper) GetPlane(c *gin.Context) {
 	siw.Handler.GetPlane(c, params)
 }
 
+// ListReaderPlaces operation middleware
+func (siw *ServerInterfaceWrapper) ListReaderPlaces(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListReaderPlaces(c)
+}
+
+// Measure operation middleware
+func (siw *ServerInterfaceWrapper) Measure(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Measure(c)
+}
+
 // ReadRecipeFile operation middleware
 func (siw *ServerInterfaceWrapper) ReadRecipeFile(c *gin.Context) {
 
@@ -3557,6 +3612,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/deliveries/:delivery/again", wrapper.DeliverAgain)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
+	router.GET(options.BaseURL+"/api/reader", wrapper.ListReaderPlaces)
+	router.POST(options.BaseURL+"/api/reader/measure", wrapper.Measure)
 	router.GET(options.BaseURL+"/api/colour", wrapper.ReadColour)
 	router.GET(options.BaseURL+"/api/plane", wrapper.GetPlane)
 }
@@ -6029,6 +6086,83 @@ func (response GetPlanedefaultJSONResponse) VisitGetPlaneResponse(w http.Respons
 	return err
 }
 
+type ListReaderPlacesRequestObject struct {
+}
+
+type ListReaderPlacesResponseObject interface {
+	VisitListReaderPlacesResponse(w http.ResponseWriter) error
+}
+
+type ListReaderPlaces200JSONResponse []string
+
+func (response ListReaderPlaces200JSONResponse) VisitListReaderPlacesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListReaderPlacesdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListReaderPlacesdefaultJSONResponse) VisitListReaderPlacesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MeasureRequestObject struct {
+	Body *MeasureJSONRequestBody
+}
+
+type MeasureResponseObject interface {
+	VisitMeasureResponse(w http.ResponseWriter) error
+}
+
+type Measure200JSONResponse Reading
+
+func (response Measure200JSONResponse) VisitMeasureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MeasuredefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MeasuredefaultJSONResponse) VisitMeasureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadRecipeFileRequestObject struct {
 	Body *ReadRecipeFileTextRequestBody
 }
@@ -6315,6 +6449,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/plane)
 	GetPlane(ctx context.Context, request GetPlaneRequestObject) (GetPlaneResponseObject, error)
+
+	// (GET /api/reader)
+	ListReaderPlaces(ctx context.Context, request ListReaderPlacesRequestObject) (ListReaderPlacesResponseObject, error)
+
+	// (POST /api/reader/measure)
+	Measure(ctx context.Context, request MeasureRequestObject) (MeasureResponseObject, error)
 
 	// (POST /api/recipe-file)
 	ReadRecipeFile(ctx context.Context, request ReadRecipeFileRequestObject) (ReadRecipeFileResponseObject, error)
@@ -8229,6 +8369,72 @@ func (sh *strictHandler) GetPlane(ctx *gin.Context, params GetPlaneParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPlaneResponseObject); ok {
 		if err := validResponse.VisitGetPlaneResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListReaderPlaces operation middleware
+func (sh *strictHandler) ListReaderPlaces(ctx *gin.Context) {
+	var request ListReaderPlacesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListReaderPlaces(ctx, request.(ListReaderPlacesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListReaderPlaces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListReaderPlacesResponseObject); ok {
+		if err := validResponse.VisitListReaderPlacesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Measure operation middleware
+func (sh *strictHandler) Measure(ctx *gin.Context) {
+	var request MeasureRequestObject
+
+	var body MeasureJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Measure(ctx, request.(MeasureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Measure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MeasureResponseObject); ok {
+		if err := validResponse.VisitMeasureResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

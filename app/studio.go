@@ -24,6 +24,8 @@ type Studio struct {
 	Limits  imagefile.Limits
 	Log     *slog.Logger
 	Budgets Budgets
+	// ReaderAt is the address of the swatch reader, host:port; empty where there is none.
+	ReaderAt string
 
 	dir    string // cache folder; all of it is derived data
 	memory *cache

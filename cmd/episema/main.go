@@ -32,10 +32,11 @@ const help = `episema selects things in pictures and recolours them.
   episema artwork  recolour --in a.svg --families families.json --out b.svg
   episema schema   picks|report|families|job
   episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
-                   [--memory 2GB] [--disk 20GB]
+                   [--memory 2GB] [--disk 20GB] [--reader HOST:PORT]
   episema worker   [--data DIR] [--database URL] [--memory 2GB] [--disk 20GB]
   episema migrate  [--database URL]
   episema seed     [--data DIR] [--database URL] [--demo DIR]
+  episema standin  reader [--port 8429]
 `
 
 var commands = map[string]func(args []string, out io.Writer) error{
@@ -47,6 +48,7 @@ var commands = map[string]func(args []string, out io.Writer) error{
 	"worker":   workerCommand,
 	"migrate":  migrateCommand,
 	"seed":     seedCommand,
+	"standin":  standinCommand,
 }
 
 func main() {

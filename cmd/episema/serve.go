@@ -178,6 +178,7 @@ func serveCommand(args []string, out io.Writer) error {
 	fset := flag.NewFlagSet("serve", flag.ContinueOnError)
 	b.flags(fset)
 	port, host := fset.Int("port", DefaultPort, ""), fset.String("host", "127.0.0.1", "")
+	readerAt := fset.String("reader", "", "")
 	noWorker, seed, show := fset.Bool("no-worker", false, ""), fset.String("seed", "", ""), fset.Bool("open", false, "")
 	if err := parse(fset, args); err != nil {
 		return err
@@ -208,6 +209,15 @@ func serveCommand(args []string, out io.Writer) error {
 			return fmt.Errorf("the demo job: %w", err)
 		}
 		path = "/jobs/" + job.String()
+	}
+	s.ReaderAt = *readerAt
+	if *seed != "" && *readerAt == "" { // the demo has a stand-in on its desk
+		l, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			return fmt.Errorf("the stand-in for a swatch reader: %w", err)
+		}
+		s.ReaderAt = l.Addr().String()
+		go serveReader(ctx, l, s.Log)
 	}
 	hosts := []string{"localhost", "127.0.0.1", "::1", *host}
 	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {

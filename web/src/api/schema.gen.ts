@@ -919,6 +919,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reader": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the swatch reader can lie on; 422 where there is none, or where it does not answer. */
+        get: operations["listReaderPlaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reader/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The swatch reader measures what it lies on three times. */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colour": {
         parameters: {
             query?: never;
@@ -1157,6 +1191,19 @@ export interface components {
             box?: number[];
             strokes?: components["schemas"]["MendStroke"][];
             patch?: components["schemas"]["Patch"];
+        };
+        Reading: {
+            /** @description The mean as a colour in lab() */
+            css: string;
+            hex: string;
+            /** @description The mean, CIELAB D50, 2 degrees */
+            lab: number[];
+            /**
+             * Format: double
+             * @description The largest CIEDE2000 of a reading from the mean
+             */
+            spread: number;
+            each: number[][];
         };
         /** @description Covers what must go by what is elsewhere in the picture */
         Patch: {
@@ -3443,6 +3490,55 @@ export interface operations {
                         /** Format: double */
                         delta_e00: number;
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listReaderPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Names */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Where it shall lie, from 1; left out or 0 it stays */
+                    place?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What it measured */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,6 +8,7 @@ import { freshName } from "../colourways";
 import { Button, Notice } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Field, Small } from "../look/Field";
+import { MeasureDialog } from "./MeasureDialog";
 import type { JobEditing } from "./useJob";
 
 const Row = styled.div`
@@ -41,6 +42,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState<string>();
   const [problem, setProblem] = useState<string>();
+  const [measuring, setMeasuring] = useState(false);
   const set = (id: string, label: string, what: Partial<Swatch>) => void editing.edit(label, (c) => ({ ...c, palette: c.palette.map((s) => (s.id === id ? { ...s, ...what } : s)) }));
   const join = (list: Pick<Swatch, "name" | "css" | "tolerance">[], label: string) => {
     const ids = list.map(() => crypto.randomUUID());
@@ -108,6 +110,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
         <FileTrigger acceptedFileTypes={[".json", ".css", ".csv", ".txt", ".cgats"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
           <Button>From a file</Button>
         </FileTrigger>
+        <Button onPress={() => setMeasuring(true)}>Measure</Button>
         {job.pictures[0] && <Button onPress={() => { const p = job.pictures[0]; if (p) void from(p.id, p.name); }}>From the first picture</Button>}
       </div>
       {job.palette.length > 0 && (
@@ -133,6 +136,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
           </FileTrigger>
         )}
       </div>
+      <MeasureDialog open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], `measured ${name}`)} />
       {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
     </section>
   );
