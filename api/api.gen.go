@@ -812,6 +812,14 @@ type FoundCover struct {
 	Shift   []float64 `json:"shift"`
 }
 
+// Grey A neutral thing in the picture by which its light is known
+type Grey struct {
+	At []float64 `json:"at"`
+
+	// Lightness CIELAB L* of the thing, 1 to 100; left out only its tint counts
+	Lightness *float64 `json:"lightness,omitempty"`
+}
+
 // InkProof What the job's inks can do of a part; left out where the job has no ink profile
 type InkProof struct {
 	// At Where they miss the most

@@ -42,6 +42,9 @@ func TestAReaderMeasuresThreeTimes(t *testing.T) {
 		for _, e := range r.Each {
 			assert.LessOrEqual(t, colour.DeltaE00(e, r.Lab), r.Spread+1e-9)
 		}
+		for k := range 3 {
+			assert.InDelta(t, (r.Each[0][k]+r.Each[1][k]+r.Each[2][k])/3, r.Lab[k], 1e-9)
+		}
 		seen[colour.Hex(r.Lab)] = true
 	}
 	assert.Len(t, seen, len(places), "each is another colour")

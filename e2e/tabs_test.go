@@ -128,5 +128,9 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 	require.NoError(t, last.Do(page.BringToFront()))
 	require.NoError(t, last.Click("Colour"))
 	require.NoError(t, last.Click("Harbour teal"))
+	require.Eventually(t, func() bool {
+		p := get[picture](t, s.url()+"/api/pictures/"+id).Document.Parts
+		return len(p) == 1 && p[0].Target.PaletteID == "harbour"
+	}, 20*time.Second, 50*time.Millisecond, "the edit is stored")
 	require.NoError(t, tabs[0].Until(`document.body.innerText.includes("of 2.0")`), "the part has a target there too")
 }

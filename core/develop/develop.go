@@ -38,7 +38,7 @@ func Develop(src Source, doc document.Picture, solved isolate.Solved, memo Memo,
 	if err := d.settleParts(doc, alone); err != nil {
 		return nil, err
 	}
-	if err := d.planParts(alone, effort); err != nil {
+	if err := d.planParts(doc, alone, effort); err != nil {
 		return nil, err
 	}
 	for _, ready := range steps {
@@ -113,7 +113,7 @@ func (d *Developed) settleParts(doc document.Picture, alone []*raster.Mask) erro
 }
 
 // planParts learns what every part is and plans what it becomes.
-func (d *Developed) planParts(alone []*raster.Mask, effort isolate.Effort) error {
+func (d *Developed) planParts(doc document.Picture, alone []*raster.Mask, effort isolate.Effort) error {
 	flat, err := d.memo.Do("flat", func(raster.Done) (any, error) { return isolate.IsFlat(d.Pyramid) })
 	if err != nil {
 		return err
@@ -138,7 +138,7 @@ func (d *Developed) planParts(alone []*raster.Mask, effort isolate.Effort) error
 		l := v.(*learnedPart)
 		p.Share = l.share
 		if l.learned != nil {
-			if err := p.plan(d.Source, l.learned, flat.(bool), d.memo); err != nil {
+			if err := d.planPart(p, l.learned, flat.(bool), doc.Grey); err != nil {
 				return err
 			}
 		}

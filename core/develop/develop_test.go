@@ -262,3 +262,34 @@ func TestTheMatchPointIsOfTheFullSize(t *testing.T) {
 		assert.Less(t, colour.DeltaE00(want, colour.SRGB.Lab(at(r.After, 0, 0))), 0.7, "at %d", x)
 	}
 }
+
+// Two pictures of one thing, in warm and dim and in cool and bright light: with the same grey card in both, one target that was measured
+// under neutral light comes out as the same colour under each light.
+func TestAGreyCardBringsPicturesInLine(t *testing.T) {
+	card := func(light colour.RGB) (*raster.RGB, *develop.Developed) {
+		pic := disc(red, 0, light)
+		grey := colour.SRGB.Linear(colour.Lab{60, 0, 0})
+		for y := 10; y < 30; y++ {
+			for x := 10; x < 30; x++ {
+				for c := range 3 {
+					pic.Pix[3*(y*pic.W+x)+c] = float32(grey[c] * light[c])
+				}
+			}
+		}
+		doc := document.Picture{Grey: &document.Grey{At: [2]float64{20, 20}, Lightness: 60}, Parts: []document.Part{{ID: "disc", Name: "Disc", Settings: recolour.Defaults(),
+			Picks: []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Radius: 8, Points: [][2]float64{{150, 110}, {200, 130}}}}}}, Target: document.Target{CSS: "#6a7a52", Neutral: true}}}}
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		return pic, d
+	}
+	target, err := colour.ParseCSS("#6a7a52")
+	require.NoError(t, err)
+	want := colour.SRGB.Linear(target)
+	for _, light := range []colour.RGB{{0.9, 0.7, 0.5}, {0.75, 0.85, 1}} {
+		_, d := card(light)
+		aim := colour.SRGB.Linear(d.Parts[0].Aim)
+		for c := range 3 {
+			assert.InDelta(t, want[c]*light[c], aim[c], 0.003, "%v", light)
+		}
+	}
+}

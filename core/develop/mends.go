@@ -79,7 +79,10 @@ func paintedAs(doc document.Picture) any {
 		Cast     *mend.Cast
 		Pattern  *document.Pattern
 	}
-	var all []painted
+	var all []any
+	if doc.Grey != nil {
+		all = append(all, doc.Grey)
+	}
 	for _, p := range doc.Parts {
 		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast, p.Pattern})
 	}

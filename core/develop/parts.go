@@ -80,8 +80,9 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	return &learnedPart{learned, sum / float64(len(mask.Pix))}, nil
 }
 
-func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo) error {
-	space := src.Space
+// planPart plans what a part becomes, by what was learned of it. grey is the picture's grey card, if it has one.
+func (d *Developed) planPart(p *Part, learned *recolour.Learned, flat bool, grey *document.Grey) error {
+	src, space := d.Source, d.Space
 	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
 	if p.Hidden || p.Target.CSS == "" && p.Pattern == nil {
 		return nil
@@ -108,15 +109,11 @@ func (p *Part) plan(src Source, learned *recolour.Learned, flat bool, memo Memo)
 	}
 	p.Aim = p.Want
 	if p.Target.Neutral && q.Own == nil && !relative { // what is relative to a colour in this light is in it already
-		pic, err := src.learningPicture(memo)
+		light, err := d.light(grey)
 		if err != nil {
 			return err
 		}
-		v, err := memo.Do("illuminant", func(raster.Done) (any, error) { return illuminant(pic), nil })
-		if err != nil {
-			return err
-		}
-		for c, t := range v.([3]float64) {
+		for c, t := range light {
 			q.Goal[c] *= t
 		}
 		p.Aim = space.Lab(q.Goal)

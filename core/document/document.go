@@ -21,6 +21,28 @@ import (
 type Picture struct {
 	Parts []Part `json:"parts"`
 	Mends []Mend `json:"mends,omitempty"`
+	// Grey is where a grey card, or something else that is grey, lies in the picture; nil where its light is estimated.
+	Grey *Grey `json:"grey,omitempty"`
+}
+
+// Grey is a neutral thing in a picture, by which its light is known: targets that were measured under neutral light look alike in all
+// pictures that have one.
+type Grey struct {
+	At [2]float64 `json:"at"` // a pixel of the full-size picture
+	// Lightness is the thing's CIELAB L*, 1..100, so that how bright the light is counts too; 0 where only its tint shall.
+	Lightness float64 `json:"lightness,omitempty"`
+}
+
+func (g *Grey) validate() error {
+	switch {
+	case g == nil:
+		return nil
+	case !(g.At[0] >= 0 && g.At[0] <= 1e6 && g.At[1] >= 0 && g.At[1] <= 1e6):
+		return &Error{"grey card", "it lies outside of the picture"}
+	case g.Lightness != 0 && !(g.Lightness >= 1 && g.Lightness <= 100):
+		return &Error{"grey card", "its lightness runs from 1 to 100"}
+	}
+	return nil
 }
 
 // Part is a named thing in a picture.
@@ -175,6 +197,9 @@ func (p *Picture) Validate() error {
 		}
 	}
 	if err := p.validateMends(); err != nil {
+		return err
+	}
+	if err := p.Grey.validate(); err != nil {
 		return err
 	}
 	_, err := p.Order()

@@ -55,7 +55,7 @@ func (c *Cover) Fit(around *raster.RGB, place raster.Place, from *raster.RGB, at
 				continue
 			}
 			sx, sy := c.From(place.Full(x, y))
-			q := sampled(from, (sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
+			q := from.Sample((sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
 			for k := range m.by {
 				m.by[k][i] = coded(around.Pix[3*i+k]) - coded(q[k])
 			}

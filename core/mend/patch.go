@@ -159,7 +159,7 @@ func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from 
 			for j := range n {
 				for i := range n {
 					sx, sy := c.From(fx+s*((float64(i)+0.5)/float64(n)-0.5), fy+s*((float64(j)+0.5)/float64(n)-0.5))
-					q := sampled(from, (sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
+					q := from.Sample((sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
 					for k := range px {
 						px[k] += q[k] / float32(n*n)
 					}
@@ -174,19 +174,4 @@ func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from 
 			}
 		}
 	})
-}
-
-// sampled returns a picture's pixel between its pixels, bilinearly.
-func sampled(p *raster.RGB, x, y float64) (o [3]float32) {
-	x, y = max(0, min(float64(p.W-1), x)), max(0, min(float64(p.H-1), y))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(p.W-1, x0+1), min(p.H-1, y0+1)
-	u, v := float32(x-float64(x0)), float32(y-float64(y0))
-	for k := range o {
-		a, b := p.Pix[3*(y0*p.W+x0)+k], p.Pix[3*(y1*p.W+x0)+k]
-		a += u * (p.Pix[3*(y0*p.W+x1)+k] - a)
-		b += u * (p.Pix[3*(y1*p.W+x1)+k] - b)
-		o[k] = a + v*(b-a)
-	}
-	return o
 }

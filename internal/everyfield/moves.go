@@ -114,6 +114,12 @@ var (
 		p.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 8, Points: [][2]float64{{60, 120}, {80, 122}, {95, 125}}, Strength: 1}}}}
 		return p
 	}
+	neutral = setting(big, func(q *document.Part) { q.Target.Neutral = true })
+	carded  = func() document.Picture {
+		p := neutral()
+		p.Grey = &document.Grey{At: [2]float64{250, 200}, Lightness: 60}
+		return p
+	}
 	patterned = func() document.Picture {
 		p := big()
 		p.Parts[0].Pattern = &document.Pattern{Lay: pattern.Pattern{Tile: "stripes", Share: 40, Size: 22, Strength: 100}, Colours: []document.Target{{CSS: sand}, {CSS: "#9c2a1e"}}}
@@ -331,6 +337,9 @@ func Moves(stored string) []Move {
 			return p
 		}, Set: func(p *document.Picture) { p.Mends[0].Part = "other" }},
 		{Field: "Mend.Box", From: rimMended, Set: func(p *document.Picture) { p.Mends[0].Box = &[4]float64{60, 60, 100, 200} }},
+		{Field: "Picture.Grey", From: neutral, Set: func(p *document.Picture) { p.Grey = &document.Grey{At: [2]float64{250, 200}} }},
+		{Field: "Grey.At", From: carded, Set: func(p *document.Picture) { p.Grey.At = [2]float64{100, 110} }},
+		{Field: "Grey.Lightness", From: carded, Set: func(p *document.Picture) { p.Grey.Lightness = 30 }},
 		{Field: "Part.Pattern", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern = nil }},
 		{Field: "Pattern.Lay", From: patterned, Set: func(p *document.Picture) {
 			p.Parts[0].Pattern.Lay = pattern.Pattern{Tile: "checks", Share: 50, Size: 30, Strength: 100}

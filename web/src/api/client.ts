@@ -7,6 +7,7 @@ export type Document = Schemas["Document"];
 export type Part = Schemas["Part"];
 export type Pick = Schemas["Pick"];
 export type Stroke = Schemas["Stroke"];
+export type Grey = Schemas["Grey"];
 export type Pattern = Schemas["Pattern"];
 export type PatternLay = Schemas["PatternLay"];
 export type Patch = Schemas["Patch"];

@@ -1180,6 +1180,7 @@ export interface components {
         Document: {
             parts: components["schemas"]["Part"][];
             mends?: components["schemas"]["Mend"][];
+            grey?: components["schemas"]["Grey"];
         };
         /** @description Something mended on the result, after all parts */
         Mend: {
@@ -1191,6 +1192,15 @@ export interface components {
             box?: number[];
             strokes?: components["schemas"]["MendStroke"][];
             patch?: components["schemas"]["Patch"];
+        };
+        /** @description A neutral thing in the picture by which its light is known */
+        Grey: {
+            at: number[];
+            /**
+             * Format: double
+             * @description CIELAB L* of the thing, 1 to 100; left out only its tint counts
+             */
+            lightness?: number;
         };
         Reading: {
             /** @description The mean as a colour in lab() */

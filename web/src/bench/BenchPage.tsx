@@ -233,6 +233,11 @@ export function BenchPage({ id }: { id: string }) {
   };
 
   const point = async (x: number, y: number) => {
+    if (tool === "grey") {
+      edit("grey card", (d) => ({ ...d, grey: { at: [Math.round(x), Math.round(y)], lightness: d.grey?.lightness ?? 50 } }));
+      setTool("none");
+      return;
+    }
     if (!part) return;
     if (tool === "match") {
       change("match point", part.id, { match: [Math.round(x), Math.round(y)] });
@@ -326,6 +331,7 @@ export function BenchPage({ id }: { id: string }) {
   const named = picture.palette.find((s) => s.id === part?.target.palette_id);
   const hint =
     tool === "sample" ? <>Click the colour to take. <Key>Esc</Key> leaves it.</>
+    : tool === "grey" ? <>Click the grey card, or something else that is grey. <Key>Esc</Key> leaves it.</>
     : tool === "match" ? <>Click where the target must be met. <Key>Esc</Key> leaves it.</>
     : tool === "mend" ? <>Brush over what to remove. <Key>Alt</Key> click takes a colour, <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : tool === "patch" && !patching.patch ? <>{patching.looking ? "Looking for what could cover it" : <>Draw around what must go. <Key>Esc</Key> ends</>}</>
@@ -465,6 +471,8 @@ export function BenchPage({ id }: { id: string }) {
               proof={partProof}
               palette={job.job?.palette ?? picture.palette}
               job={picture.job}
+              grey={doc.document.grey}
+              onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
               size={picture}
               recipes={recipes}
               onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}

@@ -14,11 +14,13 @@ import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
-export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "none";
+export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "grey" | "none";
 
 /** Tools that draw with a round tip, and tools whose drag is a freehand path. */
 const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away"]);
 const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern"]);
+/** Tools that take one point. */
+const points = new Set<Tool>(["sample", "match", "grey"]);
 const clicking = new Set<Tool>(["like", "outline"]);
 
 export interface StageHandle {
@@ -81,7 +83,7 @@ const other = (at: Omit<View, "show">, q: Props): View => ({ ...at, ...q.ink, ..
 
 /** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
 /** What keys do with the tool at hand. */
-const doesWith = (tool: Tool, byHand: boolean): Does => (tool === "sample" || tool === "match" || (clicking.has(tool) && !(tool === "outline" && byHand)) ? "clicks" : freehand.has(tool) || tool === "outline" ? "draws" : "moves the picture");
+const doesWith = (tool: Tool, byHand: boolean): Does => (points.has(tool) || (clicking.has(tool) && !(tool === "outline" && byHand)) ? "clicks" : freehand.has(tool) || tool === "outline" ? "draws" : "moves the picture");
 
 export function Stage(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -474,7 +476,7 @@ export function Stage(p: Props) {
     if (e.button === 1 || space.current) drag.current = pan;
     else if (e.button !== 0) return;
     else if (line) drag.current = { kind: line, x: 0, y: 0, alt: false };
-    else if (p.tool === "sample" || p.tool === "match") {
+    else if (points.has(p.tool)) {
       if (inside) p.onPoint(s.px, s.py);
       return;
     } else if (!works) drag.current = pan;
@@ -557,7 +559,7 @@ export function Stage(p: Props) {
     repaint();
   };
 
-  const cursorStyle = tipped.has(p.tool) ? "none" : freehand.has(p.tool) || clicking.has(p.tool) || p.tool === "sample" || p.tool === "match" ? "crosshair" : "grab";
+  const cursorStyle = tipped.has(p.tool) ? "none" : freehand.has(p.tool) || clicking.has(p.tool) || points.has(p.tool) ? "crosshair" : "grab";
   return (
     <Ground style={{ background: p.ground }}>
       <canvas

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import styled from "styled-components";
-import { api, unwrap, type Part, type PartProof, type Recipe, type Swatch } from "../../api/client";
+import { api, unwrap, type Part, type Grey, type PartProof, type Recipe, type Swatch } from "../../api/client";
 import { keyOf } from "../../api/identity";
 import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
@@ -13,6 +13,7 @@ import type { Tool } from "../Stage";
 import { CastBox } from "./CastBox";
 import { ColourField, Line } from "./ColourField";
 import { First } from "./First";
+import { GreyLine } from "./GreyLine";
 import { Methods } from "./Methods";
 import { OnlyOwn } from "./OnlyOwn";
 import { isRelative } from "./relative";
@@ -24,6 +25,9 @@ export function ColourFace(p: {
   proof?: PartProof;
   palette: Swatch[];
   job: string;
+  /** The picture's grey card. */
+  grey?: Grey;
+  onGrey: (label: string, grey: Grey | undefined) => void;
   size: { width: number; height: number };
   recipes: Recipe[];
   onRecipes: (label: string, how: (list: Recipe[]) => Recipe[]) => void;
@@ -78,6 +82,7 @@ export function ColourFace(p: {
           <span />
         </Line>
       )}
+      {part.target.css && part.target.neutral && <GreyLine grey={p.grey} tool={p.tool} onTool={p.onTool} onGrey={p.onGrey} />}
       <RecipeLine key={part.id} job={p.job} part={part} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
       <Line>
         <span>Own colour</span>

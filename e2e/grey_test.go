@@ -1,0 +1,38 @@
+package e2e
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/core/isolate"
+)
+
+// A target that was measured under neutral light takes the picture's light from a grey card that is clicked, and is estimated again.
+func TestAGreyCardIsClicked(t *testing.T) {
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	e.click("Neutral light")
+	require.Eventually(t, func() bool { return e.parts()[0].Target.Neutral }, 10*time.Second, 50*time.Millisecond)
+	grey := func() *document.Grey {
+		return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Document.Grey
+	}
+	e.settled()
+	e.click("Click a grey card")
+	e.at(880, 480, 0)
+	require.Eventually(t, func() bool { return grey() != nil }, 10*time.Second, 50*time.Millisecond)
+	assert.InDelta(t, 880, grey().At[0], 2)
+	assert.InDelta(t, 480, grey().At[1], 2)
+	assert.EqualValues(t, 50, grey().Lightness, "a card of 18 % (common practice)")
+	e.do("said", e.b.Until(`/known from the grey at x 8/.test(document.body.textContent)`))
+	e.axe("a grey card")
+	e.click("Estimate it")
+	require.Eventually(t, func() bool { return grey() == nil }, 10*time.Second, 50*time.Millisecond)
+}
