@@ -280,24 +280,16 @@ func (s shapes) render(ctx context.Context, v View) ([]byte, error) {
 }
 
 func (s shapes) prove(ctx context.Context) ([]proof.Part, int, error) {
-	inks, err := s.inksOf(ctx, s.pic.Content)
-	if err != nil {
-		return nil, 0, err
-	}
-	return proveDrawing(ctx, s, &s.doc, inks)
+	return proveDrawing(ctx, s, &s.doc)
 }
 
 // proveDrawing measures the families of a drawing, in which nothing outside of them can change.
-func proveDrawing(ctx context.Context, m medium, doc *document.Picture, inks *colour.InkTable) ([]proof.Part, int, error) {
+func proveDrawing(ctx context.Context, m medium, doc *document.Picture) ([]proof.Part, int, error) {
 	d, w, err := m.drawing(ctx)
 	if err != nil {
 		return nil, 0, err
 	}
-	parts := proof.MeasureDrawing(doc, d, w).Parts
-	if inks != nil {
-		proof.DrawingInInk(parts, inks)
-	}
-	return parts, 0, nil
+	return proof.MeasureDrawing(doc, d, w).Parts, 0, nil
 }
 
 // colours of a drawing are those that most things are painted with.

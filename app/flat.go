@@ -112,11 +112,7 @@ func (s pixelArt) recoloured(ctx context.Context) (*artwork.Flat, []byte, error)
 }
 
 func (s pixelArt) prove(ctx context.Context) ([]proof.Part, int, error) {
-	inks, err := s.inksOf(ctx, s.pic.Content)
-	if err != nil {
-		return nil, 0, err
-	}
-	return proveDrawing(ctx, s, &s.doc, inks)
+	return proveDrawing(ctx, s, &s.doc)
 }
 
 func (s pixelArt) colours(ctx context.Context, k int) ([]palette.Taken, error) {

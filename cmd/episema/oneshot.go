@@ -217,7 +217,6 @@ func recolourCommand(args []string, _ io.Writer) error {
 		if *method != "repaint" || len(list) > 0 {
 			return usagef("--recipe has its own method and settings; leave --method and --set away, or change them in the recipe's file")
 		}
-		set, cast = recipe.Settings, recipe.Cast
 	}
 	if _, err := colour.ParseFrom(*target, colour.Lab{50, 0, 0}); err != nil {
 		return err
@@ -254,6 +253,10 @@ func recolourCommand(args []string, _ io.Writer) error {
 	}
 	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set, Cast: cast,
 		Target: document.Target{CSS: *target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: *mask}}}}}
+	if *recipeOf != "" {
+		recipe.Target = document.Target{CSS: *target}
+		doc.Parts[0] = recipe.On(doc.Parts[0])
+	}
 	if *mendEdge {
 		doc.Mends = []document.Mend{{Kind: "edge", Part: "part"}}
 	}

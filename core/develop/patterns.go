@@ -83,7 +83,7 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 	})
 	figure := &raster.RGB{W: w, H: c.Before.H, Pix: make([]float32, len(c.Before.Pix))}
 	for k, plan := range p.figures {
-		copy(figure.Pix, c.Before.Pix)
+		copy(figure.Pix[3*w*area.Y0:3*w*area.Y1], c.Before.Pix[3*w*area.Y0:]) // figures are laid nowhere else
 		plan.Until(c.done).Apply(c.Before, figure, mask, c.place, area)
 		c.done.Parallel(area.H(), func(row int) {
 			for x := area.X0; x < area.X1; x++ {

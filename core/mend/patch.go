@@ -85,6 +85,15 @@ func NewCover(p Patch) *Cover {
 	return c
 }
 
+// Bytes returns about what it takes in memory.
+func (c *Cover) Bytes() int {
+	n := 16 * len(c.path)
+	if c.veil != nil {
+		n += 12 * c.veil.w * c.veil.h
+	}
+	return n
+}
+
 // Still reports whether the patch takes everything from where it is.
 func (c *Cover) Still() bool {
 	return c.Shift == [2]float64{} && c.Turn == 0 && !c.Flip && (c.Scale == 0 || c.Scale == 1)

@@ -154,3 +154,29 @@ func TestAPatchThatCannotBeIsRefused(t *testing.T) {
 		assert.ErrorContains(t, p.Validate(), says)
 	}
 }
+
+// The function x*x - y*y is the mean of its four neighbours everywhere, exactly: the membrane finds it from its
+// rim, as large as membranes get and in a shape with a hole and a notch.
+func TestALargeMembraneIsHarmonic(t *testing.T) {
+	const n = mostCells
+	want := func(x, y int) float32 {
+		u, v := float64(x)/n-0.5, float64(y)/n-0.5
+		return float32(u*u - v*v)
+	}
+	p, inside := make([]float32, n*n), make([]bool, n*n)
+	for i := range p {
+		x, y := i%n, i/n
+		d := math.Hypot(float64(x-n/2), float64(y-n/2))
+		inside[i] = d < 0.47*n && math.Hypot(float64(x-n/3), float64(y-n/2)) > 20 && !(x > n/2 && y > n/2-9 && y < n/2+9)
+		if !inside[i] {
+			p[i] = want(x, y)
+		}
+	}
+	harmonic(p, inside, n, n, nil)
+	worst := 0.0
+	for i, v := range p {
+		worst = max(worst, math.Abs(float64(v-want(i%n, i/n))))
+	}
+	t.Logf("the worst of %d x %d cells is %.5f away", n, n, worst)
+	assert.Less(t, worst, 1./510, "half a code of eight bits")
+}

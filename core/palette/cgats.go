@@ -23,7 +23,7 @@ type word struct {
 	line int
 }
 
-// cgatsWords cuts a text into words; what stands in quotes is one, and # begins what is not read. bare has each line's words.
+// cgatsWords cuts a text into words; what stands in quotes is one, and # begins what is not read.
 func cgatsWords(text string) (all []word, err error) {
 	line := 1
 	for i := 0; i < len(text); {

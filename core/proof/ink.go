@@ -14,28 +14,6 @@ type Ink struct {
 	At      *Spot      // where they miss the most; nil where they miss nothing
 }
 
-// inkOf returns what inks make of a colour.
-func inkOf(c colour.Lab, inks *colour.InkTable) Ink {
-	coded := screenCoded(colour.SRGB, colour.SRGB.Linear(c))
-	q := Ink{Nearest: colour.SRGB.Lab(colour.SRGB.LinearOf(inks.See(coded, false))), Beyond: inks.Missed(coded)}
-	if q.Beyond > colour.InkMissed {
-		q.Missed = 100
-	}
-	return q
-}
-
-// DrawingInInk tells of the families of a drawing what some inks can do of their colours.
-func DrawingInInk(parts []Part, inks *colour.InkTable) {
-	for i := range parts {
-		of := parts[i].Own
-		if parts[i].Painted {
-			of = parts[i].Want
-		}
-		q := inkOf(of, inks)
-		parts[i].Ink = &q
-	}
-}
-
 // screenCoded returns a linear colour of a space as coded sRGB, cut to its cube: what a screen shows of it.
 func screenCoded(space *colour.Space, c colour.RGB) colour.RGB {
 	if space != colour.SRGB {
@@ -47,9 +25,10 @@ func screenCoded(space *colour.Space, c colour.RGB) colour.RGB {
 	return colour.SRGB.Coded(c)
 }
 
-// inInk measures what inks miss of a part as it was rendered.
+// inInk measures what inks miss of a part as it was rendered, and what they make of a colour c.
 func inInk(d *develop.Developed, r *develop.Rendered, part int, c colour.Lab, inks *colour.InkTable, scale float64) *Ink {
-	q := inkOf(c, inks)
+	coded := screenCoded(colour.SRGB, colour.SRGB.Linear(c))
+	q := Ink{Nearest: colour.SRGB.Lab(colour.SRGB.LinearOf(inks.See(coded, false))), Beyond: inks.Missed(coded)}
 	m := r.Masks[part]
 	if m == nil {
 		return &q
@@ -68,7 +47,6 @@ func inInk(d *develop.Developed, r *develop.Rendered, part int, c colour.Lab, in
 			}
 		}
 	}
-	q.Missed = 0
 	if inside > 0 {
 		q.Missed = 100 * float64(missed) / float64(inside)
 	}

@@ -18,7 +18,7 @@ import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
-import { movedBy, onlyColours, relaid } from "./pattern/patterns";
+import { follow, movedBy, onlyColours, relaid, takenOut } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
 import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
@@ -71,7 +71,7 @@ export function BenchPage({ id }: { id: string }) {
   const inks = job.job?.inks;
   const [ink, setInk] = useState<InkView>("");
   const inkView = useMemo(() => inkOf(inks ? ink : ""), [inks, ink]);
-  const ways = job.job?.colourways ?? doc.picture?.colourways ?? [];
+  const ways = useMemo(() => job.job?.colourways ?? doc.picture?.colourways ?? [], [job.job?.colourways, doc.picture?.colourways]);
   const colourway = ways.find((w) => w.id === way);
   const facing = ways.find((w) => w.id === against);
   const opposite = useMemo(() => (against === "before" ? undefined : { document: inColourway(doc.document, facing), label: facing?.name ?? "As set" }), [against, doc.document, facing]);
@@ -111,6 +111,15 @@ export function BenchPage({ id }: { id: string }) {
         if (Object.keys(rest).length === 0) return;
         what = rest;
       }
+      const had = at?.pattern?.colours;
+      if (at && had && what.pattern && what.pattern.colours.length < had.length && ways.some((w) => w.cells[rowOf(at)]?.pattern)) {
+        // Every colourway lets go of its colour in that place.
+        const gone = takenOut(had, what.pattern.colours);
+        void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => {
+          const cell = w.cells[rowOf(at)];
+          return cell?.pattern ? withCell(w, rowOf(at), { ...cell, pattern: cell.pattern.filter((_, i) => i !== gone) }) : w;
+        }) }));
+      }
       if (colourway && at && what.pattern) {
         // So are the colours of its pattern; how it lies is the picture's.
         const own = doc.document.parts.find((p) => p.id === partId)?.pattern;
@@ -119,11 +128,11 @@ export function BenchPage({ id }: { id: string }) {
           void editJob(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === colourway.id ? withCell(w, rowOf(at), { target: at.target, settings: w.cells[rowOf(at)]?.settings, pattern: colours }) : w)) }));
           return;
         }
-        what = { ...what, pattern: { lay, colours: colours.map((c, i) => own?.colours[i] ?? c) } };
+        what = { ...what, pattern: { lay, colours: follow(own?.colours ?? [], had ?? [], colours) } };
       }
       edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...what } : p)) }));
     },
-    [edit, editJob, colourway, base, doc.document],
+    [edit, editJob, colourway, base, doc.document, ways],
   );
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && inColourway(d, colourway), at), [colourway]);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstPattern, inPerspective, movedBy, onlyColours, withTile } from "./patterns";
+import { firstPattern, follow, inPerspective, movedBy, onlyColours, takenOut, withTile } from "./patterns";
 
 const first = firstPattern("stripes", 1800, { css: "#ffffff" });
 const picture = { width: 1800, height: 1200 };
@@ -22,6 +22,14 @@ describe("a pattern", () => {
     expect(cloth.size).toBe(150);
     const back = inPerspective(cloth, false, picture);
     expect(back).toEqual(first.lay);
+  });
+  it("lets the picture's own colours follow where one is added or taken out in a colourway", () => {
+    const [a, b, c] = [{ css: "#111111" }, { css: "#222222" }, { css: "#333333" }];
+    expect(takenOut([a, b, c], [a, c])).toBe(1);
+    expect(takenOut([a, b], [a])).toBe(1);
+    expect(follow(["x", "y", "z"], ["a", "b", "c"], ["b", "c"])).toEqual(["y", "z"]);
+    expect(follow(["x", "y"], ["a", "b"], ["a", "b", "new"])).toEqual(["x", "y", "new"]);
+    expect(follow(["x", "y"], ["a", "b"], ["a", "b"])).toEqual(["x", "y"]);
   });
   it("knows whether only its colours are others", () => {
     expect(onlyColours(first, { ...first, colours: [{ css: "#000000" }] })).toBe(true);

@@ -39,5 +39,12 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
 /** The document with a part's pattern laid otherwise; its colours stay the picture's own. */
 export const relaid = (d: Document, part: string, lay: PatternLay): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part && q.pattern ? { ...q, pattern: { ...q.pattern, lay } } : q)) });
 
+/** Which colour of a pattern was taken out of a list. */
+export const takenOut = <T>(before: T[], after: T[]): number => before.findIndex((c, i) => after[i] !== c);
+
+/** The picture's own colours after one was added or taken out where a colourway's were at hand. */
+export const follow = <T>(own: T[], before: T[], after: T[]): T[] =>
+  after.length < before.length ? own.filter((_, i) => i !== takenOut(before, after)) : [...own, ...after.slice(own.length)];
+
 /** Whether two parts differ in no more than the colours of their patterns. */
 export const onlyColours = (a: Part["pattern"], b: Part["pattern"]): boolean => !!a && !!b && JSON.stringify(a.lay) === JSON.stringify(b.lay);
