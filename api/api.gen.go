@@ -686,6 +686,33 @@ type ContentEdit struct {
 	Recipes *[]Recipe `json:"recipes,omitempty"`
 }
 
+// Copy Makes a part a copy of another, which stands behind the parts after it in the list
+type Copy struct {
+	// About A point of the original, in pixels of the full size
+	About []float64 `json:"about"`
+
+	// At Where that point lies in the copy
+	At []float64 `json:"at"`
+
+	// Flip Left and right are swapped
+	Flip *bool `json:"flip,omitempty"`
+
+	// Of The part that it is a copy of
+	Of string `json:"of"`
+
+	// Relit The light on it comes from the other side
+	Relit *bool `json:"relit,omitempty"`
+
+	// Scale 0.05 to 10; 0 is 1
+	Scale *float64 `json:"scale,omitempty"`
+
+	// Shadow What a copy throws on what is below it
+	Shadow *Shadow `json:"shadow,omitempty"`
+
+	// Turn Degrees, clockwise
+	Turn *float64 `json:"turn,omitempty"`
+}
+
 // Curves defines model for Curves.
 type Curves = recolour.Curves
 
@@ -1318,6 +1345,24 @@ type SettingsInner string
 
 // SettingsMethod Left out it is repaint
 type SettingsMethod string
+
+// Shadow What a copy throws on what is below it
+type Shadow struct {
+	// Colour A CSS colour: what is left of white light; left out it is black
+	Colour *string `json:"colour,omitempty"`
+
+	// Direction Degrees: 0 to the right, 90 towards the viewer
+	Direction float64 `json:"direction"`
+
+	// Length Of the thing's height, 0 to 4
+	Length float64 `json:"length"`
+
+	// Softness Of its far end, 0 to 500 pixels of the full size
+	Softness float64 `json:"softness"`
+
+	// Strength 0 to 100 percent
+	Strength float64 `json:"strength"`
+}
 
 // ShowRequest defines model for ShowRequest.
 type ShowRequest struct {

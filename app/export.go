@@ -71,7 +71,7 @@ func Export(d *develop.Developed, p *imagefile.Pyramid, original, work, format s
 			t.Clipped += s.Clipped
 		}
 		p.Encode(o.After, coded, func(i int) bool {
-			a, b := o.After.Pix[3*i:3*i+3], o.Before.Pix[3*i:3*i+3]
+			a, b := o.After.Pix[3*i:3*i+3], o.Given.Pix[3*i:3*i+3]
 			if a[0] == b[0] && a[1] == b[1] && a[2] == b[2] {
 				return false
 			}

@@ -49,7 +49,7 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 	lab := func(q *raster.RGB) colour.Lab {
 		return p.Space.Lab(colour.RGB{float64(q.Pix[0]), float64(q.Pix[1]), float64(q.Pix[2])})
 	}
-	o := Probe{Was: lab(r.Before), Is: lab(r.After)}
+	o := Probe{Was: lab(r.Given), Is: lab(r.After)}
 	o.WasHex = colour.Hex(o.Was)
 	if d.Depth != nil {
 		near := isolate.Nearness(d.Depth, (x+0.5)/float64(pic.Width), (y+0.5)/float64(pic.Height))

@@ -38,8 +38,9 @@ type oraLayer struct {
 // mostOra is how many pixels an OpenRaster file has at most: each layer is held whole while it is packed.
 const mostOra = 120_000_000
 
-// WriteOpenRaster writes a developed picture as an OpenRaster file of 8 bit sRGB layers: the picture as it came in, and one
-// layer for each painted part, whose opacity is the part's mask. Laid over each other they are the result.
+// WriteOpenRaster writes a developed picture as an OpenRaster file of 8 bit sRGB layers: the picture as it came in, one layer for each
+// part that is painted or a copy, whose opacity is the part's mask, and, where casts, mends or the shadows of copies changed what is beside
+// the parts, one with what they did. Laid over each other they are the result.
 func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
 	w, h := p.Size(0)
 	if w*h > mostOra {
@@ -47,34 +48,40 @@ func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, pro
 	}
 	var painted []int
 	for i := range d.Parts {
-		if d.Parts[i].Plan != nil {
+		if d.Parts[i].Plan != nil || d.Parts[i].Copy != nil {
 			painted = append(painted, i)
 		}
 	}
 	frame := image.Rect(0, 0, w, h)
 	before, after := image.NewNRGBA(frame), image.NewNRGBA(frame)
-	layers := make([]*image.NRGBA, len(painted))
+	layers := make([]*image.NRGBA, len(painted), len(painted)+1)
 	for k := range layers {
 		layers[k] = image.NewNRGBA(frame)
 	}
+	var rest *image.NRGBA // what was done beside the parts
 	for y := 0; y < h; y += strip {
 		r := raster.Rect{Y0: y, X1: w, Y1: min(h, y+strip)}
 		o, err := d.Render(0, r)
 		if err != nil {
 			return err
 		}
+		if rest == nil && o.Meant != nil {
+			rest = image.NewNRGBA(frame)
+		}
 		raster.Parallel(r.H(), func(n int) {
 			for x := range w {
 				i := n*w + x
 				at := 4 * ((y+n)*w + x)
-				was, is := eight(p.Space, o.Before.Pix[3*i:3*i+3]), eight(p.Space, o.After.Pix[3*i:3*i+3])
+				was, is := eight(p.Space, o.Given.Pix[3*i:3*i+3]), eight(p.Space, o.After.Pix[3*i:3*i+3])
 				put(before.Pix[at:at+4], was, 255)
 				put(after.Pix[at:at+4], is, 255)
+				inside := false
 				for k, part := range painted {
 					m := o.Masks[part]
 					if m == nil || m.Pix[i] == 0 {
 						continue
 					}
+					inside = true
 					// What, laid over what came in with this opacity, gives the result.
 					// Where no colour can do that, the pixel is made as much more opaque as it takes.
 					a := float64(m.Pix[i]) / raster.Whole
@@ -92,6 +99,9 @@ func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, pro
 					}
 					put(layers[k].Pix[at:at+4], c, uint8(math.Round(255*a)))
 				}
+				if !inside && o.Meant != nil && o.Meant[i] {
+					put(rest.Pix[at:at+4], is, 255)
+				}
 			}
 		})
 		if progress != nil {
@@ -99,6 +109,9 @@ func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, pro
 				return err
 			}
 		}
+	}
+	if rest != nil {
+		layers = append(layers, rest)
 	}
 	f, err := os.Create(out)
 	if err != nil {
@@ -120,8 +133,12 @@ func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, pro
 		return err
 	}
 	stack := oraStack{Version: "0.0.3", W: w, H: h}
-	for k := len(painted) - 1; k >= 0; k-- {
-		stack.Layers = append(stack.Layers, oraLayer{d.Parts[painted[k]].Name, fmt.Sprintf("data/part%d.png", k+1), 0, 0, "1.0", "svg:src-over"})
+	for k := len(layers) - 1; k >= 0; k-- {
+		name := "Beside the parts"
+		if k < len(painted) {
+			name = d.Parts[painted[k]].Name
+		}
+		stack.Layers = append(stack.Layers, oraLayer{name, fmt.Sprintf("data/part%d.png", k+1), 0, 0, "1.0", "svg:src-over"})
 	}
 	stack.Layers = append(stack.Layers, oraLayer{"As it came in", "data/before.png", 0, 0, "1.0", "svg:src-over"})
 	var b bytes.Buffer

@@ -66,13 +66,13 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		return nil, err
 	}
 	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
-	out := src
+	was, out := src, src
 	if v.Show != "before" {
 		r, err := d.Paint(src, masks, g.place(), inner)
 		if err != nil {
 			return nil, err
 		}
-		out = r.After
+		was, out = r.Before, r.After
 	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
@@ -84,7 +84,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
 		}
 		if v.Show == "changed" {
-			part = d.Parts[at].ChangedMask(src, part)
+			part = d.Parts[at].ChangedMask(was, part)
 		}
 	}
 	if v.Stage && !v.Draft {

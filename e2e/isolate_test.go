@@ -95,6 +95,17 @@ func (e *bench) paced() {
 	e.do("drawn", e.b.Drawn())
 }
 
+// pixel returns the colour that the stage shows at a place of the picture.
+func (e *bench) pixel(x, y float64) string {
+	e.t.Helper()
+	e.settled()
+	px, py, err := e.b.OnStage(x, y, w, h)
+	require.NoError(e.t, err)
+	c, err := drive.Eval[string](e.b, fmt.Sprintf(`(() => { const c = document.querySelector("canvas"), r = c.getBoundingClientRect(); return [...c.getContext("2d").getImageData((%f - r.x) * c.width / r.width, (%f - r.y) * c.height / r.height, 1, 1).data].join(" ") })()`, px, py))
+	require.NoError(e.t, err)
+	return c
+}
+
 func (e *bench) settled() {
 	e.t.Helper()
 	e.do("settled", e.b.Settled())

@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"fmt"
 	"math"
 	"testing"
 	"time"
@@ -13,7 +12,6 @@ import (
 
 	"episema/core/document"
 	"episema/core/mend"
-	"episema/e2e/drive"
 )
 
 // What must go is drawn around and covered by what is found; another cover is taken, one is shown by hand, and changed by keys; it can
@@ -37,16 +35,8 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 		}, 20*time.Second, 50*time.Millisecond, what)
 		return p
 	}
-	pixel := func(x, y float64) string {
-		e.settled()
-		px, py, err := e.b.OnStage(x, y, w, h)
-		require.NoError(t, err)
-		c, err := drive.Eval[string](e.b, fmt.Sprintf(`(() => { const c = document.querySelector("canvas"), r = c.getBoundingClientRect(); return [...c.getContext("2d").getImageData((%f - r.x) * c.width / r.width, (%f - r.y) * c.height / r.height, 1, 1).data].join(" ") })()`, px, py))
-		require.NoError(t, err)
-		return c
-	}
 	e.click("Proof")
-	before, beside := pixel(1334, 170), pixel(1334, 260)
+	before, beside := e.pixel(1334, 170), e.pixel(1334, 260)
 	e.key("f")
 	var ring [][2]float64
 	for i := range 33 {
@@ -59,10 +49,10 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	assert.EqualValues(t, 3, first.Feather)
 	assert.Less(t, len(first.Nodes), 12, "few nodes")
 	assert.GreaterOrEqual(t, len(first.Nodes), 3)
-	require.Eventually(t, func() bool { return pixel(1334, 170) != before }, 20*time.Second, 100*time.Millisecond)
-	assert.Equal(t, beside, pixel(1334, 260), "beside it nothing changes")
+	require.Eventually(t, func() bool { return e.pixel(1334, 170) != before }, 20*time.Second, 100*time.Millisecond)
+	assert.Equal(t, beside, e.pixel(1334, 260), "beside it nothing changes")
 	e.axe("a patch")
-	covered := pixel(1334, 170)
+	covered := e.pixel(1334, 170)
 
 	e.click("Another cover, 1 of 3")
 	second := patch("another cover", func(p *mend.Patch) bool { return p.Shift != first.Shift })
@@ -82,7 +72,7 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 
 	e.click("On: mend 1")
 	require.Eventually(t, func() bool { m := mends(); return len(m) == 1 && m[0].Off }, 10*time.Second, 50*time.Millisecond)
-	require.Eventually(t, func() bool { return pixel(1334, 170) == before }, 10*time.Second, 100*time.Millisecond, "nothing was baked in")
+	require.Eventually(t, func() bool { return e.pixel(1334, 170) == before }, 10*time.Second, 100*time.Millisecond, "nothing was baked in")
 	e.click("Off: mend 1")
 	require.Eventually(t, func() bool { m := mends(); return len(m) == 1 && !m[0].Off }, 10*time.Second, 50*time.Millisecond)
 
@@ -95,11 +85,11 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 		e.key("z", chromedp.KeyModifiers(2))
 	}
 	patch("undone", func(p *mend.Patch) bool { return p.Shift == first.Shift && !p.Flip && p.Turn == 0 })
-	require.Eventually(t, func() bool { return pixel(1334, 170) == covered }, 10*time.Second, 100*time.Millisecond)
+	require.Eventually(t, func() bool { return e.pixel(1334, 170) == covered }, 10*time.Second, 100*time.Millisecond)
 	e.click("Open patch 1")
 	e.click("Find a cover")
 	patch("found again", func(p *mend.Patch) bool { return p.Shift == first.Shift })
 	e.click("Delete mend 1")
 	require.Eventually(t, func() bool { return len(mends()) == 0 }, 10*time.Second, 50*time.Millisecond)
-	require.Eventually(t, func() bool { return pixel(1334, 170) == before }, 20*time.Second, 100*time.Millisecond)
+	require.Eventually(t, func() bool { return e.pixel(1334, 170) == before }, 20*time.Second, 100*time.Millisecond)
 }

@@ -41,7 +41,7 @@ func (s *casts) apply(c *canvas, area raster.Rect) {
 
 // findCast looks for the part's tint on its neighbours, at the learning level.
 func (d *Developed) findCast(p *Part, own colour.RGB) error {
-	pic, err := d.learningPicture(d.memo)
+	pic, err := d.seen(p)
 	if err != nil {
 		return err
 	}

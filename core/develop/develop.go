@@ -18,6 +18,8 @@ type Developed struct {
 	Parts []Part // as the document has them
 	memo  Memo
 	steps []step
+	// standing sets copies into the picture; nil where there are none.
+	standing *standing
 	// claimed tells who has which pixel.
 	claimed string
 }
@@ -36,6 +38,9 @@ func Develop(src Source, doc document.Picture, solved isolate.Solved, memo Memo,
 		return nil, err
 	}
 	if err := d.settleParts(doc, alone); err != nil {
+		return nil, err
+	}
+	if d.standing, err = d.readyCopies(doc, alone); err != nil {
 		return nil, err
 	}
 	if err := d.planParts(doc, alone, effort); err != nil {
@@ -71,9 +76,18 @@ func (d *Developed) selectParts(doc document.Picture, solved isolate.Solved, eff
 			}
 		}
 		key := keyOf("isolated", part.Picks, part.Edge, reused, effort, d.DepthKey)
+		var start *isolate.Selection
+		if c := part.Copy; c != nil {
+			if part.Hidden { // it is not there for now
+				part.Picks = nil
+			} else {
+				start = isolate.Moved(made[c.Of], c.Move())
+			}
+			key = keyOf("copied", key, keys[c.Of], part.Hidden, c.About, c.At, c.Turn, c.Scale, c.Flip)
+		}
 		keys[part.ID] = key
 		v, err := d.memo.Do(key, func(done raster.Done) (any, error) {
-			in := isolate.Inputs{Space: d.Space, Masks: d.Source.Masks, Depth: d.Depth, Parts: made, Key: key}
+			in := isolate.Inputs{Space: d.Space, Masks: d.Source.Masks, Depth: d.Depth, Parts: made, Start: start, Key: key}
 			return isolatePart(d.Source, done, part, in, solved, effort)
 		})
 		if errors.Is(err, raster.ErrStopped) || errors.Is(err, context.Canceled) {
@@ -131,19 +145,52 @@ func (d *Developed) planParts(doc document.Picture, alone []*raster.Mask, effort
 		if p.mask != alone[i] {
 			key = keyOf("learned", p.ID, d.claimed)
 		}
-		v, err := d.memo.Do(key, func(raster.Done) (any, error) { return d.learn(p.mask, d.memo) })
+		level := d.LearnLevel()
+		if p.Copy != nil && d.standing != nil {
+			if effort == isolate.Quick {
+				level = min(level+1, d.Levels()-1) // it is another thing wherever a hand moves it
+			}
+			key = keyOf("learned", p.ID, d.claimed, d.standing.key, level)
+		}
+		v, err := d.memo.Do(key, func(done raster.Done) (any, error) { return d.learnAt(i, level, done) })
 		if err != nil {
 			return err
 		}
 		l := v.(*learnedPart)
 		p.Share = l.share
 		if l.learned != nil {
-			if err := d.planPart(p, l.learned, flat.(bool), doc.Grey); err != nil {
+			if err := d.planPart(p, l.learned, level, flat.(bool), doc.Grey); err != nil {
 				return err
 			}
 		}
 	}
 	return nil
+}
+
+// learnAt learns a part as it is seen at a level; parts that are no copies are seen at the learning level.
+func (d *Developed) learnAt(part, level int, done raster.Done) (*learnedPart, error) {
+	p := &d.Parts[part]
+	if level == d.LearnLevel() {
+		pic, err := d.seen(p)
+		if err != nil {
+			return nil, err
+		}
+		return d.learn(pic, p.mask, d.memo)
+	}
+	w, h := d.Size(level)
+	all := raster.Rect{X1: w, Y1: h}
+	pic, err := d.Linear(level, all)
+	if err != nil {
+		return nil, err
+	}
+	masks, err := d.Masks(level, all)
+	if err != nil {
+		return nil, err
+	}
+	if pic, err = d.withCopies(pic, masks, levelPlace(level, all), done); err != nil {
+		return nil, err
+	}
+	return d.learn(pic, masks[part], d.memo)
 }
 
 // Masks renders a rectangle of every part's mask, settled; nil for a part without picks.

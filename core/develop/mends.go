@@ -2,6 +2,7 @@ package develop
 
 import (
 	"episema/core/colour"
+	"episema/core/copies"
 	"episema/core/document"
 	"episema/core/mend"
 	"episema/core/raster"
@@ -49,7 +50,7 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 		}
 		if m.Patch != nil {
 			q.cover = mend.NewCover(*m.Patch)
-			if q.cover.Still() {
+			if q.cover.Move().Still() {
 				continue
 			}
 			if m.Patch.Seamless {
@@ -78,13 +79,14 @@ func paintedAs(doc document.Picture) any {
 		Settings recolour.Settings
 		Cast     *mend.Cast
 		Pattern  *document.Pattern
+		Copy     *copies.Copy
 	}
 	var all []any
 	if doc.Grey != nil {
 		all = append(all, doc.Grey)
 	}
 	for _, p := range doc.Parts {
-		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast, p.Pattern})
+		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast, p.Pattern, p.Copy})
 	}
 	return all
 }

@@ -60,16 +60,19 @@ type learnedPart struct {
 // Bytes estimates what it takes in memory: its mask is another's, but the light it finds, and what films hide, are its own.
 func (*learnedPart) Bytes() int { return 2 << 20 }
 
-func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
-	pic, err := s.learningPicture(memo)
-	if err != nil {
-		return nil, err
-	}
+// learn learns what a mask covers in the picture at the learning level.
+func (s Source) learn(pic *raster.RGB, mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	sum := 0.0
 	for _, v := range mask.Pix {
 		sum += float64(v) / raster.Whole
 	}
-	shades, err := memo.Do("shades", func(raster.Done) (any, error) { return recolour.ShadesOf(pic), nil })
+	shades, err := memo.Do("shades", func(raster.Done) (any, error) {
+		whole, err := s.learningPicture(memo)
+		if err != nil {
+			return nil, err
+		}
+		return recolour.ShadesOf(whole), nil
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -80,8 +83,8 @@ func (s Source) learn(mask *raster.Mask, memo Memo) (*learnedPart, error) {
 	return &learnedPart{learned, sum / float64(len(mask.Pix))}, nil
 }
 
-// planPart plans what a part becomes, by what was learned of it. grey is the picture's grey card, if it has one.
-func (d *Developed) planPart(p *Part, learned *recolour.Learned, flat bool, grey *document.Grey) error {
+// planPart plans what a part becomes, by what was learned of it at a level. grey is the picture's grey card, if it has one.
+func (d *Developed) planPart(p *Part, learned *recolour.Learned, level int, flat bool, grey *document.Grey) error {
 	src, space := d.Source, d.Space
 	p.Own, p.Tone = space.Lab(learned.Tone.Linear), learned.Tone
 	if p.Hidden || p.Target.CSS == "" && p.Pattern == nil {
@@ -101,8 +104,8 @@ func (d *Developed) planPart(p *Part, learned *recolour.Learned, flat bool, grey
 			return wrong(p.Part, err)
 		}
 	}
-	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << src.LearnLevel()),
-		Fine: func(r raster.Rect) (*raster.RGB, error) { return src.Linear(0, r) }}
+	q := recolour.Request{Goal: space.Linear(p.Want), Settings: p.Settings, Coded: flat, Scale: float64(int(1) << level),
+		Fine: func(r raster.Rect) (*raster.RGB, error) { return d.closely(p, r) }}
 	if p.Part.Own != "" {
 		own := space.Linear(origin)
 		q.Own = &own
@@ -119,7 +122,6 @@ func (d *Developed) planPart(p *Part, learned *recolour.Learned, flat bool, grey
 		p.Aim = space.Lab(q.Goal)
 	}
 	if p.Match != nil {
-		level := src.LearnLevel()
 		w, h := src.Size(level)
 		k := 1 / float64(int(1)<<level)
 		q.Match = &[2]int{clampInt(int(p.Match[0]*k), w), clampInt(int(p.Match[1]*k), h)}

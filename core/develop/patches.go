@@ -43,14 +43,10 @@ func levelPlace(level int, r raster.Rect) raster.Place {
 
 // covering renders what covers an area of a plane at place, at the level that is no coarser than the plane.
 func (d *Developed) covering(c *mend.Cover, place raster.Place, area raster.Rect) (*raster.RGB, raster.Place, error) {
-	k := place.Scale()
-	if c.Scale > 0 {
-		k /= c.Scale // what is enlarged is seen more closely
-	}
-	level := max(0, min(d.Levels()-1, int(math.Floor(math.Log2(max(1, k))+1e-9))))
+	level := c.Move().Level(place.Scale(), d.Levels())
 	step := float64(int(1) << level)
 	w, h := d.Size(level)
-	need := c.Needs(place, area)
+	need := c.Move().Needs(place, area)
 	at := func(v, most float64) int { return int(max(0, min(most-1, v))) } // past an edge its last pixels stand for what is not there
 	r := raster.Rect{X0: at(math.Floor(need[0]/step)-1, float64(w)), Y0: at(math.Floor(need[1]/step)-1, float64(h)),
 		X1: at(math.Ceil(need[2]/step)+1, float64(w)) + 1, Y1: at(math.Ceil(need[3]/step)+1, float64(h)) + 1}
@@ -74,5 +70,5 @@ func (s *mends) patch(c *canvas, seen raster.Rect, cover *mend.Cover) {
 		c.err = err
 		return
 	}
-	cover.Lay(c.After, c.place, area, from, at, s.d.Space, c.done)
+	cover.Lay(c.After, c.place, area, from, at, c.done)
 }

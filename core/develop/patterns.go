@@ -40,7 +40,7 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 
 // bend tells from the shading of a part, as the picture came in, how its surface goes to and fro.
 func (d *Developed) bend(p *Part) (*pattern.Bend, error) {
-	pic, err := d.learningPicture(d.memo)
+	pic, err := d.seen(p)
 	if err != nil {
 		return nil, err
 	}

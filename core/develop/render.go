@@ -7,7 +7,8 @@ import (
 
 // Rendered is a rectangle of the picture before and after, with each part's mask.
 type Rendered struct {
-	Before, After *raster.RGB
+	Given         *raster.RGB    // the picture as it came in
+	Before, After *raster.RGB    // the copies that the document sets stand in both
 	Masks         []*raster.Mask // nil for a part without picks
 	Stats         []recolour.Stats
 	Meant         []bool // pixels that a step after the painting of the parts changed; nil: none
@@ -61,7 +62,12 @@ func (r *Rendered) crop(to raster.Rect) *Rendered {
 	if to == whole {
 		return r
 	}
-	o := &Rendered{Before: r.Before.Crop(to), After: r.After.Crop(to), Masks: make([]*raster.Mask, len(r.Masks)), Stats: r.Stats}
+	given := r.Given.Crop(to)
+	before := given
+	if r.Before != r.Given {
+		before = r.Before.Crop(to)
+	}
+	o := &Rendered{Given: given, Before: before, After: r.After.Crop(to), Masks: make([]*raster.Mask, len(r.Masks)), Stats: r.Stats}
 	if r.Meant != nil {
 		o.Meant = raster.Crop(r.Meant, 1, whole, to)
 	}

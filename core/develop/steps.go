@@ -22,16 +22,18 @@ type step interface {
 // steps lists what can be done, in its order. Each is made ready for a document; nil is returned where the document does not
 // ask for it. The steps before it are those of d then.
 var steps = []func(d *Developed, doc document.Picture) (step, error){
+	readyStanding,
 	readyRepaint, // this and the next change the parts alone; all others may change what is outside of them
 	readyPatterns,
 	readyCasts,
 	readyMends,
 }
 
-// inParts reports whether a step changes nothing outside of the parts.
+// inParts reports whether a step changes nothing outside of the parts. What copies change, the shadows they throw among it, is told apart
+// by what they leave as the picture before.
 func inParts(s step) bool {
 	switch s.(type) {
-	case *repaint, *patterns:
+	case *standing, *repaint, *patterns:
 		return true
 	}
 	return false
@@ -72,8 +74,8 @@ func (d *Developed) around(k int, step float64) int {
 // An error is one of reading pixels from elsewhere in the picture, or raster.ErrStopped.
 func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect) (out *Rendered, err error) {
 	defer raster.Recover(&err)
-	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
-	c := &canvas{Rendered: &Rendered{pic, after, masks, make([]recolour.Stats, len(d.Parts)), nil}, place: place, inner: inner, done: d.Done}
+	c := newCanvas(d, pic, masks, place, inner, d.Done)
+	after := c.After
 	var parts []float32 // how the parts left it
 	for k, s := range d.steps {
 		if parts == nil && !inParts(s) {
@@ -84,14 +86,24 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 			return nil, c.err
 		}
 	}
-	if parts != nil {
+	if parts != nil || c.Before != pic {
 		c.Meant = make([]bool, pic.W*pic.H)
 		for i := range c.Meant {
-			c.Meant[i] = parts[3*i] != after.Pix[3*i] || parts[3*i+1] != after.Pix[3*i+1] || parts[3*i+2] != after.Pix[3*i+2]
+			c.Meant[i] = differs(pic, c.Before.Pix, i) || parts != nil && differs(after, parts, i)
 		}
 		intoGamut(d.Space, after, c.Meant)
 	}
 	return c.Rendered, nil
+}
+
+func newCanvas(d *Developed, pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect, done raster.Done) *canvas {
+	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
+	return &canvas{Rendered: &Rendered{Given: pic, Before: pic, After: after, Masks: masks, Stats: make([]recolour.Stats, len(d.Parts))}, place: place, inner: inner, done: done}
+}
+
+// differs reports whether a pixel has another colour in a picture than in pix.
+func differs(p *raster.RGB, pix []float32, i int) bool {
+	return p.Pix[3*i] != pix[3*i] || p.Pix[3*i+1] != pix[3*i+1] || p.Pix[3*i+2] != pix[3*i+2]
 }
 
 // intoGamut brings what was changed back into what the picture's space holds.

@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"episema/core/colour"
+	"episema/core/copies"
 	"episema/core/isolate"
 	"episema/core/mend"
 	"episema/core/recolour"
@@ -67,6 +68,9 @@ type Part struct {
 	Settings recolour.Settings `json:"settings"`
 	// Pattern lies on the part, painted or as it is; nil for none.
 	Pattern *Pattern `json:"pattern,omitempty"`
+	// Copy makes it a copy of another part, which its picks add to and take from; nil for a part of what is in the picture. Of the parts
+	// after it in the list it stands behind.
+	Copy *copies.Copy `json:"copy,omitempty"`
 	// Family makes it a part of a drawing; its picks are none.
 	Family *Family `json:"family,omitempty"`
 	// Cast is what becomes of the part's tint on its neighbours; nil leaves it.
@@ -126,8 +130,9 @@ func (*Error) Mendable() {}
 
 // Bounds no work meets, only broken or hostile input.
 const (
-	MaxParts = 500
-	MaxName  = 200
+	MaxParts  = 500
+	MaxCopies = 50
+	MaxName   = 200
 )
 
 // Parse reads and validates a document. Unknown fields are errors, so that a misspelt one is not lost.
@@ -184,6 +189,9 @@ func (p *Picture) Validate() error {
 		if err := q.Pattern.validate(); err != nil {
 			return &Error{where, err.Error()}
 		}
+		if err := q.validateCopy(p); err != nil {
+			return &Error{where, err.Error()}
+		}
 		if err := q.Settings.Validate(); err != nil {
 			return &Error{where, err.Error()}
 		}
@@ -204,6 +212,30 @@ func (p *Picture) Validate() error {
 	}
 	_, err := p.Order()
 	return err
+}
+
+// validateCopy says what is wrong with the part as a copy of another.
+func (q *Part) validateCopy(p *Picture) error {
+	if q.Copy == nil {
+		return nil
+	}
+	n := 0
+	for i := range p.Parts {
+		o := &p.Parts[i]
+		if o.Copy != nil {
+			n++
+		}
+		if o.ID == q.Copy.Of && o.Copy != nil {
+			return errors.New("it is a copy of a copy; make it one of the part that is in the picture")
+		}
+	}
+	switch {
+	case n > MaxCopies:
+		return fmt.Errorf("the picture has over %d copies", MaxCopies)
+	case q.Family != nil:
+		return errors.New("a family of a drawing is no copy")
+	}
+	return q.Copy.Validate()
 }
 
 // storedFile is the name of a file in a document: the SHA-256 of its bytes.
@@ -232,6 +264,9 @@ func (p *Picture) Order() ([]int, error) {
 		needs := []string{}
 		if q.Within != "" {
 			needs = append(needs, q.Within)
+		}
+		if q.Copy != nil {
+			needs = append(needs, q.Copy.Of)
 		}
 		for _, k := range q.Picks {
 			if k.Kind == "part" {

@@ -14,6 +14,7 @@ type Inputs struct {
 	Masks map[string]*raster.Mask // by the name that mask picks give; at the picture's full size
 	Depth *raster.Mask            // nearness, 0 far to 65535 near; any size, covers the whole picture
 	Parts map[string]*Selection   // other parts, by id
+	Start *Selection              // what there is before the first pick; nil for nothing
 	Key   string                  // tells all of this from other inputs of the same picture, where solved things are kept
 }
 
@@ -110,6 +111,9 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 	}
 	c := &compiler{p, in, solved, effort}
 	s = &Selection{pyramid: p}
+	if in.Start != nil && !in.Start.Empty() {
+		s.groups = append(s.groups, group{"add", in.Start})
+	}
 	var on []int
 	for i := range picks {
 		if !picks[i].Off {

@@ -54,7 +54,7 @@ func (c *Cover) Fit(around *raster.RGB, place raster.Place, from *raster.RGB, at
 			if inside[i] {
 				continue
 			}
-			sx, sy := c.From(place.Full(x, y))
+			sx, sy := c.move.Back(place.Full(x, y))
 			q := from.Sample((sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
 			for k := range m.by {
 				m.by[k][i] = coded(around.Pix[3*i+k]) - coded(q[k])

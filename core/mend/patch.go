@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 
-	"episema/core/colour"
 	"episema/core/isolate"
 	"episema/core/raster"
 )
@@ -58,11 +57,10 @@ func (p *Patch) Validate() error {
 // Cover is a patch made ready.
 type Cover struct {
 	Patch
-	path   [][2]float64
-	box    [4]float64 // of the path
-	middle [2]float64 // of the box
-	to     [4]float64 // from what is covered to what covers it, about their middles
-	veil   *membrane  // nil: the cover as it is
+	path [][2]float64
+	box  [4]float64 // of the path
+	move raster.Move
+	veil *membrane // nil: the cover as it is
 }
 
 // NewCover makes a patch ready. One that is to be seamless needs Fit before it is laid.
@@ -72,16 +70,8 @@ func NewCover(p Patch) *Cover {
 	for _, q := range c.path {
 		c.box = [4]float64{min(c.box[0], q[0]), min(c.box[1], q[1]), max(c.box[2], q[0]), max(c.box[3], q[1])}
 	}
-	c.middle = [2]float64{(c.box[0] + c.box[2]) / 2, (c.box[1] + c.box[3]) / 2}
-	k := 1.0
-	if p.Scale != 0 {
-		k = 1 / p.Scale
-	}
-	sin, cos := math.Sincos(-p.Turn * math.Pi / 180)
-	c.to = [4]float64{k * cos, -k * sin, k * sin, k * cos}
-	if p.Flip {
-		c.to[0], c.to[1] = -c.to[0], -c.to[1]
-	}
+	mid := [2]float64{(c.box[0] + c.box[2]) / 2, (c.box[1] + c.box[3]) / 2}
+	c.move = raster.NewMove([2]float64{mid[0] + p.Shift[0], mid[1] + p.Shift[1]}, mid, p.Turn, p.Scale, p.Flip)
 	return c
 }
 
@@ -94,16 +84,8 @@ func (c *Cover) Bytes() int {
 	return n
 }
 
-// Still reports whether the patch takes everything from where it is.
-func (c *Cover) Still() bool {
-	return c.Shift == [2]float64{} && c.Turn == 0 && !c.Flip && (c.Scale == 0 || c.Scale == 1)
-}
-
-// From returns the place, in pixels of the full size, that what is at a place is covered by.
-func (c *Cover) From(x, y float64) (fx, fy float64) {
-	dx, dy := x-c.middle[0], y-c.middle[1]
-	return c.middle[0] + c.Shift[0] + c.to[0]*dx + c.to[1]*dy, c.middle[1] + c.Shift[1] + c.to[2]*dx + c.to[3]*dy
-}
+// Move is how what covers comes to what is covered.
+func (c *Cover) Move() raster.Move { return c.move }
 
 // soft is the spread of the Gaussian that makes the edge as wide as the feather, in pixels of the full size.
 func (c *Cover) soft() float64 { return c.Feather / 2.5 }
@@ -113,17 +95,6 @@ func (c *Cover) Area(place raster.Place, w, h int) raster.Rect {
 	s, grow := place.Scale(), 3*c.soft()+place.Scale()
 	at := func(v, from float64) int { return int(max(-1e6, min(1e6, math.Floor((v-from)/s)))) }
 	return raster.Rect{X0: at(c.box[0]-grow, place.X), Y0: at(c.box[1]-grow, place.Y), X1: at(c.box[2]+grow, place.X) + 1, Y1: at(c.box[3]+grow, place.Y) + 1}.And(raster.Rect{X1: w, Y1: h})
-}
-
-// Needs returns the rectangle of the full-size picture, x0, y0, x1, y1, that covers an area of a plane at place.
-func (c *Cover) Needs(place raster.Place, area raster.Rect) [4]float64 {
-	o := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
-	s := place.Scale()
-	for _, q := range [4][2]int{{area.X0, area.Y0}, {area.X1, area.Y0}, {area.X0, area.Y1}, {area.X1, area.Y1}} {
-		x, y := c.From(place.X+float64(q[0])*s, place.Y+float64(q[1])*s)
-		o = [4]float64{min(o[0], x), min(o[1], y), max(o[2], x), max(o[3], y)}
-	}
-	return o
 }
 
 // share returns how much of each pixel of an area is covered, 0..1.
@@ -145,41 +116,26 @@ func (c *Cover) share(place raster.Place, area raster.Rect) []float32 {
 }
 
 // Lay covers what lies in an area of dst, which lies in the picture at place. from has the pixels that cover it, at a place of its
-// own: what Needs asks for, at a step that is no coarser. Both are of space; the covered pixels are within 0..1.
-func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from *raster.RGB, at raster.Place, space *colour.Space, done raster.Done) {
+// own: what Move().Needs asks for, at a step that is no coarser.
+func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from *raster.RGB, at raster.Place, done raster.Done) {
 	share := c.share(place, area)
-	s, t := place.Scale(), at.Scale()
-	// A pixel covers several of the finer source: it is averaged over them.
-	k := 1.0
-	if c.Scale != 0 {
-		k = 1 / c.Scale
-	}
-	n := max(1, min(8, int(math.Ceil(s*k/t-0.01))))
+	px := c.move.Take(place, area, from.Pix, 3, from.W, from.H, at, done)
 	raster.Parallel(area.H(), func(row int) {
 		done.Check()
-		y := area.Y0 + row
 		for x := area.X0; x < area.X1; x++ {
-			a := share[row*area.W()+x-area.X0]
+			i := row*area.W() + x - area.X0
+			a := share[i]
 			if a <= 0 {
 				continue
 			}
-			fx, fy := place.Full(x, y)
-			var px [3]float32
-			for j := range n {
-				for i := range n {
-					sx, sy := c.From(fx+s*((float64(i)+0.5)/float64(n)-0.5), fy+s*((float64(j)+0.5)/float64(n)-0.5))
-					q := from.Sample((sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
-					for k := range px {
-						px[k] += q[k] / float32(n*n)
-					}
-				}
-			}
+			cover := [3]float32(px[3*i : 3*i+3])
 			if c.veil != nil {
-				px = c.veil.over(px, fx, fy)
+				fx, fy := place.Full(x, area.Y0+row)
+				cover = c.veil.over(cover, fx, fy)
 			}
-			to := dst.Pix[3*(y*dst.W+x) : 3*(y*dst.W+x)+3]
-			for k := range to {
-				to[k] += a * (px[k] - to[k])
+			to := dst.Pix[3*((area.Y0+row)*dst.W+x):]
+			for k, v := range cover {
+				to[k] += a * (v - to[k])
 			}
 		}
 	})

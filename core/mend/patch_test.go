@@ -41,7 +41,7 @@ func lay(p, from *raster.RGB, patch Patch) *raster.RGB {
 		r := c.FitArea().And(raster.Rect{X1: p.W, Y1: p.H})
 		c.Fit(p.Crop(r), raster.Place{X: float64(r.X0), Y: float64(r.Y0), Step: 1}, from, whole, nil)
 	}
-	c.Lay(out, whole, c.Area(whole, p.W, p.H), from, whole, colour.SRGB, nil)
+	c.Lay(out, whole, c.Area(whole, p.W, p.H), from, whole, nil)
 	return out
 }
 
@@ -70,7 +70,7 @@ func TestASeamlessPatchSolvesThePoissonEquation(t *testing.T) {
 	r := c.FitArea()
 	at := raster.Place{Y: -20, Step: 1} // the larger picture that the cover lies in begins 20 pixels above
 	c.Fit(p.Crop(r), raster.Place{X: float64(r.X0), Y: float64(r.Y0), Step: 1}, cover, at, nil)
-	c.Lay(out, raster.Place{Step: 1}, c.Area(raster.Place{Step: 1}, p.W, p.H), cover, at, colour.SRGB, nil)
+	c.Lay(out, raster.Place{Step: 1}, c.Area(raster.Place{Step: 1}, p.W, p.H), cover, at, nil)
 	most := 0.0
 	for _, v := range f.Values {
 		got := colour.SRGBEncode(float64(out.Pix[3*(int(v[1])*p.W+int(v[0]))]))
@@ -119,7 +119,7 @@ func TestACoverIsTurnedScaledAndFlipped(t *testing.T) {
 	at := func(p Patch, x, y float64) [2]float64 {
 		p.Nodes = corners(90, 90, 110, 90, 110, 110, 90, 110)
 		p.Shift = [2]float64{50, 5}
-		fx, fy := NewCover(p).From(x, y)
+		fx, fy := NewCover(p).Move().Back(x, y)
 		return [2]float64{math.Round(fx*1e6) / 1e6, math.Round(fy*1e6) / 1e6}
 	}
 	assert.Equal(t, [2]float64{158, 103}, at(Patch{}, 108, 98))
@@ -131,9 +131,9 @@ func TestACoverIsTurnedScaledAndFlipped(t *testing.T) {
 	assert.Equal(t, [2]float64{142, 105}, at(Patch{Turn: 90, Flip: true}, 100, 108))
 	for _, p := range []Patch{{Turn: 30}, {Scale: 0.5}, {Flip: true}, {Turn: 359}} {
 		p.Nodes = corners(0, 0, 9, 0, 9, 9)
-		assert.False(t, NewCover(p).Still())
+		assert.False(t, NewCover(p).Move().Still())
 	}
-	assert.True(t, NewCover(Patch{Nodes: corners(0, 0, 9, 0, 9, 9), Scale: 1}).Still())
+	assert.True(t, NewCover(Patch{Nodes: corners(0, 0, 9, 0, 9, 9), Scale: 1}).Move().Still())
 }
 
 func TestAPatchThatCannotBeIsRefused(t *testing.T) {

@@ -100,8 +100,8 @@ func MeasureInInk(d *develop.Developed, inks *colour.InkTable) (parts []Part, ch
 // ChangedOutside counts pixels that changed although no part has a share in them.
 func ChangedOutside(r *develop.Rendered) int {
 	n := 0
-	for i := 0; i < r.Before.W*r.Before.H; i++ {
-		if r.Before.Pix[3*i] == r.After.Pix[3*i] && r.Before.Pix[3*i+1] == r.After.Pix[3*i+1] && r.Before.Pix[3*i+2] == r.After.Pix[3*i+2] {
+	for i := 0; i < r.Given.W*r.Given.H; i++ {
+		if r.Given.Pix[3*i] == r.After.Pix[3*i] && r.Given.Pix[3*i+1] == r.After.Pix[3*i+1] && r.Given.Pix[3*i+2] == r.After.Pix[3*i+2] {
 			continue
 		}
 		inside := r.Meant != nil && r.Meant[i]

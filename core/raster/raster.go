@@ -73,6 +73,19 @@ func Crop[T any](p []T, ch int, outer, r Rect) []T {
 	return out
 }
 
+// Framed returns a rectangle that covers the one of a plane of ch values a pixel, with nothing around that. inner must lie in r.
+func Framed[T any](p []T, ch int, inner, r Rect) []T {
+	if inner == r {
+		return p
+	}
+	out := make([]T, ch*r.W()*r.H())
+	n := ch * inner.W()
+	for y := range inner.H() {
+		copy(out[ch*((inner.Y0-r.Y0+y)*r.W()+inner.X0-r.X0):], p[y*n:(y+1)*n])
+	}
+	return out
+}
+
 // Crop returns a rectangle, which must lie inside the mask; see Crop.
 func (m *Mask) Crop(r Rect) *Mask {
 	return &Mask{r.W(), r.H(), Crop(m.Pix, 1, Rect{X1: m.W, Y1: m.H}, r)}

@@ -5,6 +5,7 @@ import (
 	"reflect"
 
 	"episema/core/artwork"
+	"episema/core/copies"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/mend"
@@ -118,6 +119,23 @@ var (
 	carded  = func() document.Picture {
 		p := neutral()
 		p.Grey = &document.Grey{At: [2]float64{250, 200}, Lightness: 60}
+		return p
+	}
+	doubled = func() document.Picture {
+		p := big()
+		p.Parts = append(p.Parts, part("double", sand))
+		p.Parts[1].Copy = &copies.Copy{Of: "disc", About: [2]float64{130, 120}, At: [2]float64{230, 130}, Scale: 0.5}
+		return p
+	}
+	// Not painted over, so that the light on it is seen; of what is not the same on the left and on the right.
+	bareCopy = func() document.Picture {
+		p := doubled()
+		p.Parts[1].Target = document.Target{}
+		return p
+	}
+	shadowed = func() document.Picture {
+		p := doubled()
+		p.Parts[1].Copy.Shadow = &copies.Shadow{Direction: 20, Length: 0.6, Softness: 12, Strength: 80}
 		return p
 	}
 	patterned = func() document.Picture {
@@ -340,6 +358,25 @@ func Moves(stored string) []Move {
 		{Field: "Picture.Grey", From: neutral, Set: func(p *document.Picture) { p.Grey = &document.Grey{At: [2]float64{250, 200}} }},
 		{Field: "Grey.At", From: carded, Set: func(p *document.Picture) { p.Grey.At = [2]float64{100, 110} }},
 		{Field: "Grey.Lightness", From: carded, Set: func(p *document.Picture) { p.Grey.Lightness = 30 }},
+		{Field: "Part.Copy", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy = nil }},
+		{Field: "Copy.Of", From: func() document.Picture {
+			p := doubled()
+			p.Parts = append(p.Parts, part("other", sand, isolate.Pick{Kind: "outline", Join: "add", Nodes: ring(110, 100, 20)}))
+			p.Parts[2].Overlap = true
+			return p
+		}, Set: func(p *document.Picture) { p.Parts[1].Copy.Of = "other" }},
+		{Field: "Copy.About", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.About = [2]float64{120, 100} }},
+		{Field: "Copy.At", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.At = [2]float64{240, 150} }},
+		{Field: "Copy.Turn", From: bareCopy, Set: func(p *document.Picture) { p.Parts[1].Copy.Turn = 80 }},
+		{Field: "Copy.Scale", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.Scale = 0.3 }},
+		{Field: "Copy.Flip", From: bareCopy, Set: func(p *document.Picture) { p.Parts[1].Copy.Flip = true }},
+		{Field: "Copy.Relit", From: bareCopy, Set: func(p *document.Picture) { p.Parts[1].Copy.Relit = true }},
+		{Field: "Copy.Shadow", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow = nil }},
+		{Field: "Shadow.Direction", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow.Direction = 160 }},
+		{Field: "Shadow.Length", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow.Length = 1.4 }},
+		{Field: "Shadow.Softness", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow.Softness = 60 }},
+		{Field: "Shadow.Strength", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow.Strength = 30 }},
+		{Field: "Shadow.Colour", From: shadowed, Set: func(p *document.Picture) { p.Parts[1].Copy.Shadow.Colour = "#2040a0" }},
 		{Field: "Part.Pattern", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern = nil }},
 		{Field: "Pattern.Lay", From: patterned, Set: func(p *document.Picture) {
 			p.Parts[0].Pattern.Lay = pattern.Pattern{Tile: "checks", Share: 50, Size: 30, Strength: 100}

@@ -1296,7 +1296,57 @@ export interface components {
             settings: components["schemas"]["Settings"];
             cast?: components["schemas"]["Cast"];
             pattern?: components["schemas"]["Pattern"];
+            copy?: components["schemas"]["Copy"];
             family?: components["schemas"]["Family"];
+        };
+        /** @description Makes a part a copy of another, which stands behind the parts after it in the list */
+        Copy: {
+            /** @description The part that it is a copy of */
+            of: string;
+            /** @description A point of the original, in pixels of the full size */
+            about: number[];
+            /** @description Where that point lies in the copy */
+            at: number[];
+            /**
+             * Format: double
+             * @description Degrees, clockwise
+             */
+            turn?: number;
+            /**
+             * Format: double
+             * @description 0.05 to 10; 0 is 1
+             */
+            scale?: number;
+            /** @description Left and right are swapped */
+            flip?: boolean;
+            /** @description The light on it comes from the other side */
+            relit?: boolean;
+            shadow?: components["schemas"]["Shadow"];
+        };
+        /** @description What a copy throws on what is below it */
+        Shadow: {
+            /**
+             * Format: double
+             * @description Degrees: 0 to the right, 90 towards the viewer
+             */
+            direction: number;
+            /**
+             * Format: double
+             * @description Of the thing's height, 0 to 4
+             */
+            length: number;
+            /**
+             * Format: double
+             * @description Of its far end, 0 to 500 pixels of the full size
+             */
+            softness: number;
+            /**
+             * Format: double
+             * @description 0 to 100 percent
+             */
+            strength: number;
+            /** @description A CSS colour: what is left of white light; left out it is black */
+            colour?: string;
         };
         /** @description A pattern that lies on a part, with colours of its own */
         Pattern: {

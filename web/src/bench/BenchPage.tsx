@@ -18,6 +18,7 @@ import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
+import { useCopy } from "./copies/useCopy";
 import { follow, movedBy, onlyColours, relaid, takenOut } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
 import { usePatch } from "./patch/usePatch";
@@ -30,6 +31,7 @@ import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
 
+const CopyBox = later(() => import("./copies/CopyBox").then((m) => m.CopyBox));
 const CarryDialog = later(() => import("./CarryDialog").then((m) => m.CarryDialog));
 const DeliverDialog = later(() => import("./DeliverDialog").then((m) => m.DeliverDialog));
 const KeysDialog = later(() => import("./KeysDialog").then((m) => m.KeysDialog));
@@ -141,6 +143,14 @@ export function BenchPage({ id }: { id: string }) {
   const [width, height] = [doc.picture?.width ?? 0, doc.picture?.height ?? 0];
   const whole = useMemo(() => ({ id, width, height }), [id, width, height]);
   const patching = usePatch({ picture: whole, document: doc.document, edit, preview, onProblem: setStageProblem });
+  const onSet = useCallback((copy: string) => {
+    setAt(copy);
+    setFace("isolate");
+    setShow("picture");
+    setTool("copy");
+  }, []);
+  const copying = useCopy({ picture: whole, document: doc.document, part, edit, preview, onSet, onProblem: setStageProblem });
+  useEffect(() => { if (!part?.copy) setTool((t) => (t === "copy" ? "none" : t)); }, [part?.copy]);
   const mend = useMend({ document: doc.document, part, edit, preview });
 
   /** Brushes the rebuilding of the part away. */
@@ -346,6 +356,7 @@ export function BenchPage({ id }: { id: string }) {
     : tool === "patch" && !patching.patch ? <>{patching.looking ? "Looking for what could cover it" : <>Draw around what must go. <Key>Esc</Key> ends</>}</>
     : tool === "patch" ? <>Drag from inside the outline to what shall cover it. <Key>Esc</Key> closes the patch</>
     : tool === "pattern" ? <>Drag to move the pattern{part?.pattern?.lay.corners ? ", or its corners" : ""}. <Key>Esc</Key> ends</>
+    : tool === "copy" ? <>Drag to move the copy, its corners to scale it, the point above it to turn it. <Key>Esc</Key> ends</>
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
     : face === "isolate" && how.ring ? <>Now a stroke inside the thing. <Key>Esc</Key> leaves the ring</>
@@ -396,13 +407,14 @@ export function BenchPage({ id }: { id: string }) {
         quick={!!draft && roughly}
         moving={!!draft}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
-        shapes={tool === "pattern" ? { pick: part?.pattern?.lay.corners && { kind: "outline", join: "add", nodes: part.pattern.lay.corners.map((p) => ({ p })) }, drawing: false } : tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
+        shapes={tool === "copy" ? { hands: copying.hands, drawing: false } : tool === "pattern" ? { pick: part?.pattern?.lay.corners && { kind: "outline", join: "add", nodes: part.pattern.lay.corners.map((p) => ({ p })) }, drawing: false } : tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
         onNodes={tool === "pattern" ? setCorners : tool === "patch" ? (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); } : how.setOutline}
         onCloseOutline={how.closeOutline}
+        onHand={copying.hand}
         ink={inkView}
         ground={grounds[ground]}
         hint={hint}
-        onGesture={tool === "pattern" ? movePattern : tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
+        onGesture={tool === "copy" ? copying.gesture : tool === "pattern" ? movePattern : tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}
@@ -447,6 +459,7 @@ export function BenchPage({ id }: { id: string }) {
             edit(`the rest of ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
           }}
+          onCopy={(p) => void copying.set(p)}
           onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
         />
         <FaceTabs data-faces="" selectedKey={face} onSelectionChange={(k) => chooseFace(k as FaceName)}>
@@ -471,7 +484,9 @@ export function BenchPage({ id }: { id: string }) {
               onWalk={() => void step(1)}
               onDepth={(f) => void bringDepth(f)}
               onProblem={setStageProblem}
-            />
+            >
+              {part?.copy && copying.copy && <Suspense><CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} /></Suspense>}
+            </Isolate>
           </Panel>
           <Panel id="colour"><Suspense>
             <ColourFace

@@ -82,6 +82,7 @@ export function Parts(p: {
   onInside: (p: Part) => void;
   onRest: (p: Part) => void;
   onOverlap: (p: Part) => void;
+  onCopy: (p: Part) => void;
 }) {
   const [naming, setNaming] = useState<string>();
   return (
@@ -125,6 +126,7 @@ export function Parts(p: {
                   <small className="num">
                     {q?.delta_e00 !== undefined ? `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)}${q.state === "outside" && q.lit_p95 !== undefined ? ` to ${q.lit_p95.toFixed(1)}` : ""} of ${q.tolerance.toFixed(1)}` : "left as it is"}
                     {q ? ` · ${q.share.toFixed(1)} %` : ""}
+                    {part.copy ? " · a copy" : ""}
                     {part.overlap ? " · may overlap" : ""}
                   </small>
                 </Choose>
@@ -141,6 +143,7 @@ export function Parts(p: {
                         <Items aria-label={`More for ${part.name}`}>
                           <Item onAction={() => p.onInside(part)}>New part inside it</Item>
                           <Item isDisabled={!p.parts.some((x) => x.within === part.id)} onAction={() => p.onRest(part)}>The rest of it as a part</Item>
+                          {!part.copy && <Item isDisabled={part.picks.length === 0} onAction={() => p.onCopy(part)}>Set a copy beside it</Item>}
                           <Item onAction={() => p.onOverlap(part)}>{part.overlap ? "May not overlap other parts" : "May overlap other parts"}</Item>
                           <Item onAction={() => p.onDelete(part.id)}>Delete {part.name}</Item>
                         </Items>

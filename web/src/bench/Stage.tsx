@@ -14,11 +14,11 @@ import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
-export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "grey" | "none";
+export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "copy" | "grey" | "none";
 
 /** Tools that draw with a round tip, and tools whose drag is a freehand path. */
 const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away"]);
-const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern"]);
+const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern", "copy"]);
 /** Tools that take one point. */
 const points = new Set<Tool>(["sample", "match", "grey"]);
 const clicking = new Set<Tool>(["like", "outline"]);
@@ -71,6 +71,7 @@ interface Props {
   shapes: Shapes;
   onNodes: (nodes: Node[], done: boolean, label: string) => void;
   onCloseOutline: () => void;
+  onHand?: (which: number | "turn", from: [number, number], to: [number, number], done: boolean) => void;
   onGesture: (g: Gesture) => void;
   onPoint: (x: number, y: number) => void;
   onHover: (at: { x: number; y: number } | undefined) => void;
@@ -580,7 +581,7 @@ export function Stage(p: Props) {
         }}
         onContextMenu={(e) => e.preventDefault()}
       />
-      {!p.holding && <StageOverlay {...p.shapes} byHand={p.byHand} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} />}
+      {!p.holding && <StageOverlay {...p.shapes} byHand={p.byHand} placement={paired ? { ...placement, left: placement.left + pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} onHand={p.onHand} />}
       {p.holding && <Chip style={{ left: 12 }}>As it came in</Chip>}
       {!p.holding && p.compare === "blink" && <Chip style={{ left: 12 }}>{blink.current ? (p.against?.label ?? "Before") : p.label}</Chip>}
       {!p.holding && (p.compare === "split" || paired) && (

@@ -35,6 +35,8 @@ export interface Shapes {
   source?: Point[];
   /** The area that is pointed out: x0, y0, x1, y1. */
   area?: number[];
+  /** What a copy can be taken by. */
+  hands?: { corners: Point[]; turn: Point };
 }
 
 interface Props extends Shapes {
@@ -43,6 +45,7 @@ interface Props extends Shapes {
   placement: Placement;
   onNodes: (nodes: Node[], done: boolean, label: string) => void;
   onClose: () => void;
+  onHand?: (which: number | "turn", from: Point, to: Point, done: boolean) => void;
 }
 
 /** What picks were made from, drawn over the stage: samples, outlines with their nodes, rings and strokes. */
@@ -51,6 +54,7 @@ export function StageOverlay(p: Props) {
   const { zoom, left, top } = p.placement;
   const at = (q: Point): Point => [(left + q[0] * zoom) * k, (top + q[1] * zoom) * k];
   const drag = useRef<{ i: number; handle?: Handle; from: Node[] } | undefined>(undefined);
+  const held = useRef<{ which: number | "turn"; from: Point } | undefined>(undefined);
   const nodes = p.nodes ?? p.pick?.nodes;
   const spot = (e: React.PointerEvent<SVGElement>): Point => {
     const r = (e.currentTarget.ownerSVGElement ?? (e.currentTarget as unknown as SVGSVGElement)).getBoundingClientRect();
@@ -80,6 +84,30 @@ export function StageOverlay(p: Props) {
     const d = drag.current;
     drag.current = undefined;
     if (n && d && JSON.stringify(n) !== JSON.stringify(d.from)) p.onNodes(n, true, d.handle ? "bend an outline" : "move a node");
+  };
+  const hand = (which: number | "turn", spotOf: Point, label: string) => {
+    const [x, y] = at(spotOf);
+    const go = (done: boolean) => (e: React.PointerEvent<SVGElement>) => {
+      const h = held.current;
+      if (!h) return;
+      if (done) held.current = undefined;
+      p.onHand?.(h.which, h.from, spot(e), done);
+    };
+    const props = {
+      className: "node",
+      role: "img",
+      "aria-label": label,
+      onPointerDown: (e: React.PointerEvent<SVGElement>) => {
+        e.stopPropagation();
+        if (e.button !== 0) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        held.current = { which, from: spot(e) };
+      },
+      onPointerMove: go(false),
+      onPointerUp: go(true),
+      onPointerCancel: go(true),
+    };
+    return which === "turn" ? <circle key="turn" cx={x} cy={y} r={6} {...props} /> : <rect key={which} x={x - 5} y={y - 5} width={10} height={10} {...props} />;
   };
   const key = (i: number) => (e: React.KeyboardEvent<SVGElement>) => {
     const n = nodes?.[i];
@@ -174,6 +202,13 @@ export function StageOverlay(p: Props) {
               </g>
             );
           })}
+        </g>
+      )}
+      {p.hands && (
+        <g>
+          {lines(p.hands.corners, true, "box")}
+          {p.hands.corners.map((q, i) => hand(i, q, `Corner ${i + 1} of the copy`))}
+          {hand("turn", p.hands.turn, "Turns the copy")}
         </g>
       )}
       {p.area && (() => {

@@ -10,6 +10,8 @@ export const nextName = (d: Document): string => freshName(`Part ${d.parts.lengt
 /** The document without a part: what reused it does so no more, what lay inside it lies in what it lay in. */
 export function withoutPart(d: Document, id: string): Document {
   const gone = d.parts.find((q) => q.id === id);
+  const copy = d.parts.find((q) => q.copy?.of === id);
+  if (copy) return withoutPart(withoutPart(d, copy.id), id); // its copies go with it
   return {
     ...d,
     mends: d.mends?.filter((m) => m.kind !== "edge" || m.part !== id),

@@ -84,6 +84,8 @@ interface Props {
   onWalk: () => void;
   onDepth: (file: File | null) => void;
   onProblem: (message: string | undefined) => void;
+  /** What there is to say of the part before its picks. */
+  children?: React.ReactNode;
 }
 
 /** Isolate: how the part at hand is made. */
@@ -97,6 +99,7 @@ export function Isolate(p: Props) {
   );
   return (
     <Face>
+      {p.children}
       <Kinds role="group" aria-label="Kind of pick">
         {offers.map((f) => {
           const on = f.kinds.some((k) => k === p.tool);

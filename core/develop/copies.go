@@ -1,0 +1,288 @@
+package develop
+
+import (
+	"math"
+
+	"episema/core/copies"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/raster"
+)
+
+// standing sets copies of parts into the picture, in the order of the document, before anything is painted: to all that comes after
+// they are things that stood there when the picture was taken.
+type standing struct {
+	d    *Developed
+	list []copied
+	key  any // all that it follows from, beside the masks
+}
+
+// copied is a copy with all it needs.
+type copied struct {
+	part   int // its index
+	of     *isolate.Selection
+	ofKey  string
+	box    raster.Rect // of the original, at the learning level
+	move   raster.Move
+	light  *copies.Light // nil: the light on it stays
+	middle float64       // of the original, where its light is turned about
+	shadow *copies.Field
+	left   func(share float32) [3]float32
+}
+
+// readyCopies makes the copies of a document ready. alone has the parts' masks at the learning level.
+func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*standing, error) {
+	at := map[string]int{}
+	for i := range doc.Parts {
+		at[doc.Parts[i].ID] = i
+	}
+	s := &standing{d: d}
+	var keys []any
+	scale := float64(int(1) << d.LearnLevel())
+	for i := range doc.Parts {
+		c := doc.Parts[i].Copy
+		if c == nil || alone[i] == nil {
+			continue
+		}
+		of := at[c.Of]
+		if alone[of] == nil {
+			continue // there is nothing to copy
+		}
+		q := copied{part: i, of: d.Parts[of].Selection, ofKey: d.Parts[of].Key, box: within(alone[of]), move: c.Move()}
+		if c.Relit {
+			v, err := d.memo.Do(keyOf("light on", d.Parts[of].Key), func(raster.Done) (any, error) {
+				pic, err := d.learningPicture(d.memo)
+				if err != nil {
+					return nil, err
+				}
+				return copies.LightOn(pic, alone[of], scale), nil
+			})
+			if err != nil {
+				return nil, err
+			}
+			q.light, q.middle = v.(*copies.Light), copies.Middle(alone[of], scale)
+		}
+		if sh := c.Shadow; sh != nil && sh.Strength > 0 {
+			v, err := d.memo.Do(keyOf("shadow", d.Parts[i].Key, sh.Direction, sh.Length, sh.Softness), func(done raster.Done) (any, error) {
+				return sh.Cast(alone[i], scale, done), nil
+			})
+			if err != nil {
+				return nil, err
+			}
+			q.shadow, q.left = v.(*copies.Field), sh.Left(d.Space)
+		}
+		s.list = append(s.list, q)
+		keys = append(keys, d.Parts[i].Key, c)
+	}
+	if len(s.list) == 0 {
+		return nil, nil
+	}
+	s.key = keys
+	return s, nil
+}
+
+// readyStanding is the step that readyCopies made.
+func readyStanding(d *Developed, _ document.Picture) (step, error) {
+	if d.standing == nil {
+		return nil, nil
+	}
+	return d.standing, nil
+}
+
+// margin is how far around a pixel its colours before and behind are looked for.
+func (*standing) margin(step float64) int { return copies.Margin(step) }
+
+// apply sets the copies into the whole canvas, whatever the area: painting looks further than the steps say.
+func (s *standing) apply(c *canvas, _ raster.Rect) {
+	for _, q := range s.list {
+		if m := c.Masks[q.part]; m != nil {
+			front := s.front(c, q.part)
+			s.shade(c, q, front)
+			if c.err = s.set(c, q, m, front); c.err != nil {
+				return
+			}
+		}
+	}
+	c.Before = &raster.RGB{W: c.After.W, H: c.After.H, Pix: append([]float32(nil), c.After.Pix...)}
+}
+
+// front returns the share of each pixel that the parts after one have, which stand before it; nil for none. Copies among them are not
+// counted: they are set over it.
+func (s *standing) front(c *canvas, part int) []float32 {
+	var out []float32
+	for i := part + 1; i < len(s.d.Parts); i++ {
+		m := c.Masks[i]
+		if m == nil || s.d.Parts[i].Copy != nil || s.d.Parts[i].Overlap {
+			continue
+		}
+		for k, v := range m.Pix {
+			if v > 0 {
+				if out == nil {
+					out = make([]float32, len(m.Pix))
+				}
+				out[k] = min(1, out[k]+float32(v)/raster.Whole)
+			}
+		}
+	}
+	return out
+}
+
+// shade lets a copy's shadow fall on what is below it.
+func (s *standing) shade(c *canvas, q copied, front []float32) {
+	if q.shadow == nil {
+		return
+	}
+	area := q.shadow.Area(c.place, c.After.W, c.After.H)
+	c.done.Parallel(area.H(), func(row int) {
+		y := area.Y0 + row
+		for x := area.X0; x < area.X1; x++ {
+			i := y*c.After.W + x
+			v := q.shadow.At(c.place.Full(x, y))
+			if front != nil {
+				v *= 1 - front[i]
+			}
+			if v < 1e-4 {
+				continue
+			}
+			for k, left := range q.left(v) {
+				c.After.Pix[3*i+k] *= left
+			}
+		}
+	})
+}
+
+// set puts a copy's own colours where its mask is, and behind what stands before it.
+func (s *standing) set(c *canvas, q copied, mask *raster.Mask, front []float32) error {
+	area := within(mask)
+	if area.Empty() || q.move.Still() && q.light == nil { // it stands in its original
+		return nil
+	}
+	before, at, err := s.colours(c, q, area)
+	if err != nil {
+		return err
+	}
+	px := q.move.Take(c.place, area, before.Pix, 3, before.W, before.H, at, c.done)
+	behind := c.After
+	if front != nil {
+		_, behind = copies.Unmix(c.After, front, c.place.Scale(), c.done)
+	}
+	c.done.Parallel(area.H(), func(row int) {
+		y := area.Y0 + row
+		for x := area.X0; x < area.X1; x++ {
+			i := y*mask.W + x
+			a := float32(mask.Pix[i]) / raster.Whole
+			if a == 0 {
+				continue
+			}
+			k := float32(1)
+			if q.light != nil {
+				fx, fy := q.move.Back(c.place.Full(x, y))
+				k = q.light.Turned(fx, fy, q.middle)
+			}
+			p := 3 * (row*area.W() + x - area.X0)
+			for ch := range 3 {
+				is := &c.After.Pix[3*i+ch]
+				*is = max(0, min(1, *is+a*(min(1, k*px[p+ch])-behind.Pix[3*i+ch])))
+			}
+		}
+	})
+	return nil
+}
+
+// colours returns what a copy takes its colours from to fill an area of the canvas, without what was behind them, and where it lies.
+func (s *standing) colours(c *canvas, q copied, area raster.Rect) (*raster.RGB, raster.Place, error) {
+	d := s.d
+	level := q.move.Level(c.place.Scale(), d.Levels())
+	step := float64(int(1) << level)
+	w, h := d.Size(level)
+	margin := copies.Margin(step)
+	all := raster.Rect{X1: w, Y1: h}
+	k := math.Exp2(float64(d.LearnLevel() - level)) // pixels of the level in one of the learning level's
+	at := func(v int) int { return int(float64(v) * k) }
+	whole := raster.Rect{X0: at(q.box.X0 - 1), Y0: at(q.box.Y0 - 1), X1: at(q.box.X1+1) + 1, Y1: at(q.box.Y1+1) + 1}.Grow(margin).And(all)
+	if whole.W()*whole.H() <= mostRemembered { // wherever it is set, it has the same colours
+		v, err := d.memo.Do(keyOf("colours", q.ofKey, level), func(done raster.Done) (any, error) { return d.coloursOf(q.of, level, whole, done) })
+		if err != nil {
+			return nil, raster.Place{}, err
+		}
+		return v.(*raster.RGB), levelPlace(level, whole), nil
+	}
+	r, _ := q.move.From(c.place, area, level, w, h)
+	if r = r.Grow(margin).And(whole); r.Empty() {
+		r = raster.Rect{X0: whole.X0, Y0: whole.Y0, X1: whole.X0 + 1, Y1: whole.Y0 + 1}
+	}
+	before, err := d.coloursOf(q.of, level, r, c.done)
+	return before, levelPlace(level, r), err
+}
+
+// mostRemembered is of how many pixels of a part its colours are remembered, at one level.
+const mostRemembered = 1_500_000
+
+// coloursOf returns the colours of what is selected, in a rectangle of a level, without those of what is behind it.
+func (d *Developed) coloursOf(of *isolate.Selection, level int, r raster.Rect, done raster.Done) (*raster.RGB, error) {
+	pic, err := isolate.Until(d.Pyramid, done).Linear(level, r)
+	if err != nil {
+		return nil, err
+	}
+	m, err := of.Until(done).Render(level, r)
+	if err != nil {
+		return nil, err
+	}
+	share := make([]float32, len(m.Pix))
+	for i, v := range m.Pix {
+		share[i] = float32(v) / raster.Whole
+	}
+	before, _ := copies.Unmix(pic, share, float64(int(1)<<level), done)
+	return before, nil
+}
+
+// within is the smallest rectangle that has all of a mask.
+func within(m *raster.Mask) raster.Rect {
+	r := raster.Rect{X0: m.W, Y0: m.H}
+	for y := range m.H {
+		for x, v := range m.Pix[y*m.W : (y+1)*m.W] {
+			if v > 0 {
+				r = raster.Rect{X0: min(r.X0, x), Y0: min(r.Y0, y), X1: max(r.X1, x+1), Y1: y + 1}
+			}
+		}
+	}
+	return r
+}
+
+// seen returns the picture at the learning level as a part is seen in it: a copy stands in it with the others.
+func (d *Developed) seen(p *Part) (*raster.RGB, error) {
+	pic, err := d.learningPicture(d.memo)
+	if err != nil || p.Copy == nil || d.standing == nil {
+		return pic, err
+	}
+	v, err := d.memo.Do(keyOf("with copies", d.claimed, d.standing.key), func(done raster.Done) (any, error) {
+		masks := make([]*raster.Mask, len(d.Parts))
+		for i := range d.Parts {
+			masks[i] = d.Parts[i].mask
+		}
+		return d.withCopies(pic, masks, raster.Place{Step: float64(int(1) << d.LearnLevel())}, done)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*raster.RGB), nil
+}
+
+// closely returns a rectangle of the full-size picture as a part is seen in it.
+func (d *Developed) closely(p *Part, r raster.Rect) (*raster.RGB, error) {
+	pic, err := d.Linear(0, r)
+	if err != nil || p.Copy == nil || d.standing == nil {
+		return pic, err
+	}
+	masks, err := d.Masks(0, r)
+	if err != nil {
+		return nil, err
+	}
+	return d.withCopies(pic, masks, levelPlace(0, r), d.Done)
+}
+
+func (d *Developed) withCopies(pic *raster.RGB, masks []*raster.Mask, place raster.Place, done raster.Done) (*raster.RGB, error) {
+	c := newCanvas(d, pic, masks, place, raster.Rect{X1: pic.W, Y1: pic.H}, done)
+	d.standing.apply(c, c.whole())
+	return c.Before, c.err
+}

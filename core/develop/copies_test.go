@@ -1,0 +1,264 @@
+package develop_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/copies"
+	"episema/core/develop"
+	"episema/core/document"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/core/recolour"
+	"episema/internal/scenes"
+)
+
+// stage is a ball on a green floor, left, and a blue floor, right, 240 x 160, with soft edges, lit from the left. It returns the picture
+// and how it would look with a second ball at x, y that is k times as large.
+func stage(x, y, k float64) (pic, truth *raster.RGB) {
+	pic, truth = raster.NewRGB(240, 160), raster.NewRGB(240, 160)
+	ball := func(to *raster.RGB, cx, cy, r, soft float64) {
+		for i := range 240 * 160 {
+			px, py := float64(i%240)+0.5, float64(i/240)+0.5
+			d := math.Hypot(px-cx, py-cy)
+			a := float32(max(0, min(1, (r+soft/2-d)/soft)))
+			light := float32(0.8 - 0.5*(px-cx)/r)
+			for c, v := range [3]float32{0.6, 0.25, 0.1} {
+				to.Pix[3*i+c] += a * (v*max(0.1, light) - to.Pix[3*i+c])
+			}
+		}
+	}
+	for _, p := range []*raster.RGB{pic, truth} {
+		for i := range 240 * 160 {
+			floor := [3]float32{0.05, 0.5, 0.05}
+			if i%240 >= 120 {
+				floor = [3]float32{0.05, 0.05, 0.6}
+			}
+			copy(p.Pix[3*i:], floor[:])
+		}
+		ball(p, 60, 80, 30, 3)
+	}
+	ball(truth, x, y, 30*k, 3*k)
+	return pic, truth
+}
+
+func circle(cx, cy, r float64) []isolate.Node {
+	var out []isolate.Node
+	for i := range 90 {
+		a := float64(i) * math.Pi / 45
+		out = append(out, isolate.Node{P: [2]float64{cx + r*math.Cos(a), cy + r*math.Sin(a)}})
+	}
+	return out
+}
+
+// ballPicks selects the ball with its soft edge.
+func ballPicks() []isolate.Pick {
+	return []isolate.Pick{{Kind: "outline", Join: "add", Nodes: circle(60, 80, 30)}}
+}
+
+// withCopy is the ball, soft as it is, and a copy of it; the parts after it are others.
+func withCopy(c copies.Copy, others ...document.Part) document.Picture {
+	c.Of = "ball"
+	p := document.Picture{Parts: []document.Part{
+		{ID: "ball", Name: "Ball", Picks: ballPicks(), Edge: &isolate.Edge{Feather: 1.3}, Settings: recolour.Defaults()},
+		{ID: "second", Name: "Second", Settings: recolour.Defaults(), Copy: &c},
+	}}
+	p.Parts = append(p.Parts, others...)
+	return p
+}
+
+func madeReady(t *testing.T, pic *raster.RGB, doc document.Picture) *develop.Developed {
+	t.Helper()
+	require.NoError(t, doc.Validate())
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	return d
+}
+
+func shown(t *testing.T, pic *raster.RGB, doc document.Picture) *develop.Rendered {
+	t.Helper()
+	r, err := madeReady(t, pic, doc).Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
+	require.NoError(t, err)
+	return r
+}
+
+// deltaE returns the mean CIEDE2000 of two pictures where a pixel is wanted.
+func deltaE(a, b *raster.RGB, want func(x, y int) bool) float64 {
+	sum, n := 0.0, 0
+	lab := func(p *raster.RGB, i int) colour.Lab {
+		return colour.SRGB.Lab(colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])})
+	}
+	for i := range a.W * a.H {
+		if want(i%a.W, i/a.W) {
+			sum, n = sum+colour.DeltaE00(lab(a, i), lab(b, i)), n+1
+		}
+	}
+	return sum / float64(n)
+}
+
+// A copy on another ground looks as if it had stood there: there is nothing of the old ground in its rim, and the original is as it was.
+func TestACopyHasNothingOfTheOldGroundInItsRim(t *testing.T) {
+	for _, k := range []float64{1, 0.6, 1.4} {
+		pic, truth := stage(180, 75, k)
+		r := shown(t, pic, withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Scale: k}))
+		assert.Equal(t, pic.Pix, r.Given.Pix, "the picture as it came in stays")
+		rim := func(x, y int) bool {
+			return math.Abs(math.Hypot(float64(x)+0.5-180, float64(y)+0.5-75)-30*k) < 3
+		}
+		assert.Less(t, deltaE(r.After, truth, rim), 3.0, "rim at %g", k)
+		assert.Less(t, deltaE(r.After, truth, func(x, y int) bool { return math.Hypot(float64(x)-180, float64(y)-75) < 30*k-4 }), 0.6, "body at %g", k)
+		assert.Less(t, deltaE(r.After, pic, func(x, _ int) bool { return x < 120 }), 1e-9, "the left half at %g", k)
+		for i := range r.Meant {
+			if r.After.Pix[3*i] != r.Given.Pix[3*i] {
+				require.True(t, r.Meant[i])
+			}
+		}
+	}
+}
+
+// A copy that stands exactly where its original does changes nothing.
+func TestACopyAtRestIsTheOriginal(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	at := [2]float64{60, 80}
+	r := shown(t, pic, withCopy(copies.Copy{About: at, At: at}))
+	assert.Equal(t, pic.Pix, r.After.Pix)
+}
+
+// What is before a copy covers it and its shadow: parts that come after it in the list.
+func TestWhatStandsBeforeACopyCoversItAndItsShadow(t *testing.T) {
+	pic, truth := stage(180, 75, 1)
+	post := func(x int) bool { return x >= 175 && x < 190 }
+	for _, p := range []*raster.RGB{pic, truth} {
+		for i := range 240 * 160 {
+			if post(i % 240) {
+				copy(p.Pix[3*i:], []float32{0.7, 0.7, 0.1})
+			}
+		}
+	}
+	front := document.Part{ID: "post", Name: "Post", Settings: recolour.Defaults(), Picks: []isolate.Pick{{Kind: "outline", Join: "add", Nodes: []isolate.Node{{P: [2]float64{175, 0}}, {P: [2]float64{190, 0}}, {P: [2]float64{190, 160}}, {P: [2]float64{175, 160}}}}}}
+	c := copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Shadow: &copies.Shadow{Direction: 60, Length: 0.8, Softness: 4, Strength: 90}}
+	r := shown(t, pic, withCopy(c, front))
+	assert.Less(t, deltaE(r.After, pic, func(x, _ int) bool { return post(x) }), 0.02)
+	assert.Less(t, deltaE(r.After, truth, func(x, y int) bool {
+		return !post(x-1) && !post(x+1) && math.Hypot(float64(x)-180, float64(y)-75) < 26
+	}), 0.6)
+	// The same post before it in the list stands behind it.
+	doc := withCopy(c, front)
+	doc.Parts[1], doc.Parts[2] = doc.Parts[2], doc.Parts[1]
+	r = shown(t, pic, doc)
+	assert.Greater(t, deltaE(r.After, pic, func(x, y int) bool { return post(x) && math.Abs(float64(y)-75) < 20 }), 10.0)
+}
+
+// A copy is a part of its own: it takes a target, and its original does not.
+func TestACopyHasAColourOfItsOwn(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	doc := withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Turn: 40})
+	doc.Parts[1].Target.CSS = "#7a5ab0"
+	d := madeReady(t, pic, doc)
+	r, err := d.Render(0, raster.Rect{X1: 240, Y1: 160})
+	require.NoError(t, err)
+	assert.Less(t, deltaE(r.After, pic, func(x, _ int) bool { return x < 120 }), 1e-9)
+	tone := d.Parts[1].Tone
+	assert.InDelta(t, 180, tone.X, 30, "its tone is one of where it stands")
+	got := colour.SRGB.Lab(d.Parts[1].Plan.Result(tone.Linear))
+	assert.Less(t, colour.DeltaE00(d.Parts[1].Want, got), 1.0)
+	assert.InDelta(t, 0, colour.DeltaE00(d.Parts[0].Own, d.Parts[1].Own), 6, "before, it is of the original's colour")
+}
+
+// Turned by a quarter what was lit from the left is lit from above; from the other side it is lit from the right; flipped and from
+// the other side it is lit from the left again.
+func TestTheLightOnACopyGoesWithItUnlessItIsTurned(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	at := func(c copies.Copy) (left, right, top, bottom float64) {
+		c.About, c.At = [2]float64{60, 80}, [2]float64{180, 75}
+		r := shown(t, pic, withCopy(c))
+		v := func(x, y int) float64 { return float64(r.After.Pix[3*(y*240+x)]) }
+		return v(162, 75), v(198, 75), v(180, 57), v(180, 93)
+	}
+	left, right, _, _ := at(copies.Copy{})
+	assert.Greater(t, left, 1.5*right)
+	_, _, top, bottom := at(copies.Copy{Turn: 90})
+	assert.Greater(t, top, 1.5*bottom)
+	left, right, _, _ = at(copies.Copy{Flip: true})
+	assert.Greater(t, right, 1.5*left)
+	left, right, _, _ = at(copies.Copy{Relit: true})
+	assert.Greater(t, right, 1.3*left)
+	left, right, _, _ = at(copies.Copy{Relit: true, Flip: true})
+	assert.Greater(t, left, 1.3*right)
+}
+
+// A shadow falls where it is told to, is darkest where the thing stands, and takes no more than its strength.
+func TestAShadowFallsWhereItIsToldTo(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	for direction, side := range map[float64][2]int{0: {222, 101}, 180: {138, 101}, 90: {180, 118}} {
+		c := copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Shadow: &copies.Shadow{Direction: direction, Length: 0.7, Softness: 6, Strength: 60}}
+		r := shown(t, pic, withCopy(c))
+		left := func(q [2]int) float64 {
+			i := 3*(q[1]*240+q[0]) + 2
+			return float64(r.After.Pix[i] / pic.Pix[i])
+		}
+		assert.Less(t, left(side), 0.75, "%g", direction)
+		assert.GreaterOrEqual(t, left(side), 0.4-1e-5, "%g", direction)
+		other := [2]int{360 - side[0], side[1]}
+		if direction != 90 {
+			assert.Greater(t, left(other), 0.97, "%g: not on the other side", direction)
+		}
+		assert.Less(t, left([2]int{180, 107}), 0.6, "%g: at its foot", direction)
+	}
+}
+
+// Copies are the same in strips as in one piece.
+func TestCopiesAreTheSameInStrips(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	doc := withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{150, 75}, Turn: 20, Scale: 1.2, Shadow: &copies.Shadow{Direction: 30, Length: 0.7, Softness: 6, Strength: 60}})
+	doc.Parts[1].Target.CSS = "#7a5ab0"
+	d := madeReady(t, pic, doc)
+	whole, err := d.Render(0, raster.Rect{X1: 240, Y1: 160})
+	require.NoError(t, err)
+	for y := 0; y < 160; y += 13 {
+		r := raster.Rect{Y0: y, X1: 240, Y1: min(160, y+13)}
+		strip, err := d.Render(0, r)
+		require.NoError(t, err)
+		for i, v := range strip.After.Pix {
+			require.InDelta(t, whole.After.Pix[3*y*240+i], v, 1./255, "row %d", y+i/3/240)
+		}
+	}
+}
+
+// A copy of a part that has nothing in it is what was added to it by hand; switched off it is not there.
+func TestACopyOfNothingAndOneThatIsOff(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	doc := withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Shadow: &copies.Shadow{Length: 1, Strength: 50}})
+	doc.Parts[1].Target.CSS = "#7a5ab0"
+	doc.Parts[1].Hidden = true
+	assert.Equal(t, pic.Pix, shown(t, pic, doc).After.Pix)
+	doc.Parts[1].Hidden = false
+	doc.Parts[0].Picks = nil
+	assert.Equal(t, pic.Pix, shown(t, pic, doc).After.Pix)
+	doc.Parts[1].Picks = []isolate.Pick{{Kind: "outline", Join: "add", Nodes: circle(180, 75, 20)}}
+	r := shown(t, pic, doc)
+	assert.NotEqual(t, pic.Pix[3*(75*240+180):3*(75*240+180)+3], r.After.Pix[3*(75*240+180):3*(75*240+180)+3])
+	assert.Less(t, deltaE(r.After, pic, func(x, y int) bool { return math.Hypot(float64(x)-180, float64(y)-75) > 23 }), 1e-9)
+}
+
+// A document with a copy that cannot be is refused with a sentence.
+func TestCopiesThatCannotBe(t *testing.T) {
+	for name, c := range map[string]copies.Copy{
+		"of nothing":      {Of: "nobody"},
+		"of itself":       {Of: "second"},
+		"of a copy":       {Of: "third"},
+		"too large":       {Of: "ball", Scale: 11},
+		"nowhere":         {Of: "ball", At: [2]float64{math.NaN(), 0}},
+		"a hard shadow":   {Of: "ball", Shadow: &copies.Shadow{Softness: -1}},
+		"a coloured lamp": {Of: "ball", Shadow: &copies.Shadow{Colour: "mauvish"}},
+	} {
+		doc := withCopy(copies.Copy{}, document.Part{ID: "third", Name: "Third", Settings: recolour.Defaults(), Copy: &copies.Copy{Of: "ball"}})
+		doc.Parts[1].Copy = &c
+		var wrong *document.Error
+		assert.ErrorAs(t, doc.Validate(), &wrong, name)
+	}
+}

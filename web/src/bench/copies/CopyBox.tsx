@@ -1,0 +1,72 @@
+import styled from "styled-components";
+import type { Copy, Part, Shadow } from "../../api/client";
+import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
+import { Small } from "../../look/Field";
+import { ColourField, Line } from "../colour/ColourField";
+import type { Tool } from "../Stage";
+import { before } from "./copies";
+import type { Copying } from "./useCopy";
+
+const Box = styled.div`
+  display: grid;
+  gap: 8px;
+`;
+const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
+
+interface Props {
+  part: Part;
+  parts: Part[];
+  copy: Copy;
+  copying: Copying;
+  picture: { width: number; height: number };
+  tool: Tool;
+  onTool: (t: Tool) => void;
+}
+
+/** How a copy stands: where, how large, in what light, behind what, and the shadow it throws. */
+export function CopyBox({ part, parts, copy, copying: c, picture, tool, onTool }: Props) {
+  const original = parts.find((q) => q.id === copy.of);
+  const front = before(parts, part.id);
+  const at = parts.findIndex((q) => q.id === part.id);
+  const put = (label: string, what: Partial<Copy>, done: boolean) => c.change(`copy: ${label.toLowerCase()}`, { ...copy, ...what }, done);
+  const row = (label: string, value: number, min: number, max: number, initial: number, to: (v: number) => Partial<Copy>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
+    <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => put(label, to(v), false)} onRest={(v) => put(label, to(v), true)} />
+  );
+  const [x = 0, y = 0] = copy.at;
+  const shadow = copy.shadow;
+  const cast = (what: Partial<Shadow>): Partial<Copy> => (shadow ? { shadow: { ...shadow, ...what } } : {});
+  return (
+    <Box role="group" aria-label="Copy">
+      <Heading>Copy of {original?.name ?? "a part"}</Heading>
+      <Buttons>
+        <Button aria-pressed={tool === "copy"} onPress={() => onTool(tool === "copy" ? "none" : "copy")}>{tool === "copy" ? "Drag the picture" : "Move it on the picture"}</Button>
+        <Button aria-pressed={!!copy.flip} onPress={() => put("flip", { flip: !copy.flip || undefined }, true)}>Flip</Button>
+      </Buttons>
+      {row("Across", x, 0, picture.width, copy.about[0] ?? 0, (v) => ({ at: [v, y] }), { unit: "px" })}
+      {row("Down", y, 0, picture.height, copy.about[1] ?? 0, (v) => ({ at: [x, v] }), { unit: "px" })}
+      {row("Size", Math.round(1000 * (copy.scale || 1)) / 10, 5, 400, 100, (v) => ({ scale: v === 100 ? undefined : v / 100 }), { unit: "%" })}
+      {row("Turned", copy.turn ?? 0, -180, 180, 0, (v) => ({ turn: v || undefined }), { signed: true, unit: "°" })}
+      <Toggle on={!!copy.relit} onChange={(on) => put("light", { relit: on || undefined }, true)}>Lit from the other side</Toggle>
+      <Buttons>
+        <Button isDisabled={at <= 0} onPress={() => c.order(-1)}>Further back</Button>
+        <Button isDisabled={at >= parts.length - 1} onPress={() => c.order(1)}>Further to the front</Button>
+      </Buttons>
+      <Small>{front.length === 0 ? "Before all other parts." : `Behind ${front.slice(0, 3).map((q) => q.name).join(", ")}${front.length > 3 ? ` and ${front.length - 3} more` : ""}.`}</Small>
+      <Heading>Its shadow</Heading>
+      <Toggle on={!!shadow} onChange={(on) => put(on ? "shadow" : "no shadow", { shadow: on ? { direction: 20, length: 0.3, softness: Math.max(2, Math.round(picture.width / 100)), strength: 45 } : undefined }, true)}>Throws a shadow</Toggle>
+      {shadow && (
+        <>
+          {row("Falls to", shadow.direction, -180, 180, 20, (direction) => cast({ direction }), { signed: true, unit: "°" })}
+          {row("Length", Math.round(100 * shadow.length), 0, 300, 30, (v) => cast({ length: v / 100 }), { unit: "%" })}
+          {row("Softness", shadow.softness, 0, 200, 10, (softness) => cast({ softness }), { unit: "px" })}
+          {row("Strength", shadow.strength, 0, 100, 45, (strength) => cast({ strength }), { unit: "%" })}
+          <Line>
+            <span>Colour</span>
+            <ColourField label="Colour of the shadow" value={shadow.colour ?? ""} placeholder="black" onDrag={(colour) => put("shadow", cast({ colour }), false)} onColour={(colour) => put("colour of the shadow", cast({ colour: colour || undefined }), true)} />
+            <span />
+          </Line>
+        </>
+      )}
+    </Box>
+  );
+}
