@@ -34,6 +34,9 @@ var pictures = []struct{ file, name string }{
 
 var drawings = []struct{ file, name string }{{"poster", "Poster"}, {"route-map", "Route map"}, {"icon-sheet", "Icon sheet"}, {"sticker", "Sticker"}}
 
+// finished is the photo that comes with its parts selected and painted, and colourways for them.
+const finished = "tram-at-the-depot"
+
 // Seed makes the demo job where it is not there yet and gives its id. dir is the demo folder.
 func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 	jobs, err := s.Store.Jobs(ctx, false)
@@ -45,7 +48,11 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 			return j.ID, nil
 		}
 	}
-	content, err := json.Marshal(document.Content{Palette: Palette, Colourways: []document.Colourway{}})
+	ways := []document.Colourway{}
+	if err := read(filepath.Join(dir, "finished", "colourways.json"), &ways); err != nil {
+		return uuid.Nil, err
+	}
+	content, err := json.Marshal(document.Content{Palette: Palette, Colourways: ways})
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -53,18 +60,23 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 	if err != nil {
 		return uuid.Nil, err
 	}
-	add := func(path, name string) error {
+	add := func(path, name string) (uuid.UUID, error) {
 		f, err := os.Open(path)
 		if err != nil {
-			return err
+			return uuid.Nil, err
 		}
 		defer f.Close()
-		_, err = s.AddPicture(ctx, job, name, f)
-		return err
+		return s.AddPicture(ctx, job, name, f)
 	}
 	for _, p := range pictures {
-		if err := add(filepath.Join(dir, "pictures", p.file+".png"), p.name+".png"); err != nil {
+		id, err := add(filepath.Join(dir, "pictures", p.file+".png"), p.name+".png")
+		if err != nil {
 			return uuid.Nil, err
+		}
+		if p.file == finished {
+			if err := finish(ctx, s, id, filepath.Join(dir, "finished", p.file+".json")); err != nil {
+				return uuid.Nil, err
+			}
 		}
 	}
 	for _, p := range drawings {
@@ -72,9 +84,38 @@ func Seed(ctx context.Context, s *app.Studio, dir string) (uuid.UUID, error) {
 		if err != nil || len(file) != 1 {
 			return uuid.Nil, fmt.Errorf("the demo's drawing %s is not there", p.file)
 		}
-		if err := add(file[0], p.name+filepath.Ext(file[0])); err != nil {
+		if _, err := add(file[0], p.name+filepath.Ext(file[0])); err != nil {
 			return uuid.Nil, err
 		}
 	}
 	return job, nil
+}
+
+// finish gives a picture the document that lies in a file.
+func finish(ctx context.Context, s *app.Studio, picture uuid.UUID, path string) error {
+	var doc document.Picture
+	if err := read(path, &doc); err != nil {
+		return err
+	}
+	pic, err := s.Store.Picture(ctx, picture)
+	if err != nil {
+		return err
+	}
+	_, err = s.Edit(ctx, picture, pic.Revision, "select and paint the tram", doc)
+	return err
+}
+
+// read reads a file of the demo, every field of which must be known.
+func read(path string, to any) error {
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	d := json.NewDecoder(f)
+	d.DisallowUnknownFields()
+	if err := d.Decode(to); err != nil {
+		return fmt.Errorf("the demo's %s: %w", path, err)
+	}
+	return nil
 }

@@ -3,6 +3,7 @@ package e2e
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net"
@@ -23,7 +24,8 @@ import (
 
 var (
 	binary   string
-	seeded   string         // the folder of a server that holds the demo
+	finished string         // the folder of a server that holds the demo, as it ships
+	seeded   string         // the same without what was done in it, so that tests begin at the beginning
 	chromium *drive.Browser // what every test has a profile of its own in
 )
 
@@ -40,7 +42,7 @@ func TestMain(m *testing.M) {
 			fmt.Fprintf(os.Stderr, "%s\n", out)
 			return 1
 		}
-		seeded = filepath.Join(dir, "seeded")
+		finished, seeded = filepath.Join(dir, "finished"), filepath.Join(dir, "seeded")
 		if err := seed(); err != nil {
 			fmt.Fprintln(os.Stderr, err)
 			return 1
@@ -57,14 +59,90 @@ func TestMain(m *testing.M) {
 // seed makes the folder that the tests' servers begin with: making a database and bringing the demo in takes longer than
 // many a test.
 func seed() error {
-	s := &server{data: seeded, log: &syncBuffer{}}
+	s := &server{data: finished, log: &syncBuffer{}}
+	end := func() error {
+		if err := s.cmd.Process.Signal(os.Interrupt); err != nil {
+			return err
+		}
+		return s.cmd.Wait()
+	}
 	if err := s.begin(); err != nil {
 		return err
 	}
-	if err := s.cmd.Process.Signal(os.Interrupt); err != nil {
+	if err := end(); err != nil {
 		return err
 	}
-	return s.cmd.Wait()
+	if err := copyFolder(finished, seeded); err != nil {
+		return err
+	}
+	s.data = seeded
+	if err := s.begin(); err != nil {
+		return err
+	}
+	if err := s.undoAll(); err != nil {
+		return err
+	}
+	return end()
+}
+
+func copyFolder(from, to string) error {
+	if out, err := exec.Command("cp", "-a", "--reflink=auto", from, to).CombinedOutput(); err != nil {
+		return fmt.Errorf("%s: %w", out, err)
+	}
+	return nil
+}
+
+// undoAll takes the parts out of every picture and the colourways out of the demo job.
+func (s *server) undoAll() error {
+	call := func(method, path string, in, out any) error {
+		b, err := json.Marshal(in)
+		if err != nil {
+			return err
+		}
+		req, err := http.NewRequest(method, s.url()+path, bytes.NewReader(b))
+		if err != nil {
+			return err
+		}
+		req.Header.Set("Content-Type", "application/json")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			return err
+		}
+		defer res.Body.Close()
+		if res.StatusCode >= 300 {
+			b, _ := io.ReadAll(res.Body)
+			return fmt.Errorf("%s %s: %s", method, path, b)
+		}
+		return json.NewDecoder(res.Body).Decode(out)
+	}
+	var jobs []struct{ ID string }
+	if err := call("GET", "/api/jobs", nil, &jobs); err != nil {
+		return err
+	}
+	var job struct {
+		Revision int
+		Palette  json.RawMessage
+		Pictures []struct{ ID string }
+	}
+	if err := call("GET", "/api/jobs/"+jobs[0].ID, nil, &job); err != nil {
+		return err
+	}
+	var none any
+	if err := call("PUT", "/api/jobs/"+jobs[0].ID+"/content", map[string]any{"base": job.Revision, "label": "none", "palette": job.Palette, "colourways": []any{}}, &none); err != nil {
+		return err
+	}
+	for _, p := range job.Pictures {
+		var pic picture
+		if err := call("GET", "/api/pictures/"+p.ID, nil, &pic); err != nil {
+			return err
+		}
+		if len(pic.Document.Parts) > 0 && pic.Document.Parts[0].Family == nil {
+			if err := call("PUT", "/api/pictures/"+p.ID+"/document", map[string]any{"base": pic.Revision, "label": "none", "document": map[string]any{"parts": []any{}}}, &none); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // server is the real binary with a database of its own.
@@ -93,13 +171,15 @@ func (s *syncBuffer) String() string {
 	return s.b.String()
 }
 
-func newServer(t *testing.T) *server {
+func newServer(t *testing.T) *server { return newServerOf(t, seeded) }
+
+// newServerOf starts a server with a copy of a folder.
+func newServerOf(t *testing.T, folder string) *server {
 	t.Helper()
 	dir, err := testdb.Dir()
 	require.NoError(t, err)
 	s := &server{t: t, data: filepath.Join(dir, "data"), log: &syncBuffer{}}
-	out, err := exec.Command("cp", "-a", "--reflink=auto", seeded, s.data).CombinedOutput()
-	require.NoError(t, err, string(out))
+	require.NoError(t, copyFolder(folder, s.data))
 	t.Cleanup(func() {
 		s.stop()
 		if t.Failed() {
