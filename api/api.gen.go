@@ -434,6 +434,24 @@ func (e SettingsMethod) Valid() bool {
 	}
 }
 
+// Defines values for ShelvedKind.
+const (
+	ShelvedKindDrawing ShelvedKind = "drawing"
+	ShelvedKindPhoto   ShelvedKind = "photo"
+)
+
+// Valid indicates whether the value is a known member of the ShelvedKind enum.
+func (e ShelvedKind) Valid() bool {
+	switch e {
+	case ShelvedKindDrawing:
+		return true
+	case ShelvedKindPhoto:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ViewAs.
 const (
 	ViewAsJpeg ViewAs = "jpeg"
@@ -914,6 +932,25 @@ type JobSummary struct {
 // LabColour defines model for LabColour.
 type LabColour = []float64
 
+// Licence defines model for Licence.
+type Licence struct {
+	// Credit The line that goes with what is delivered
+	Credit string `json:"credit"`
+	Name   string `json:"name"`
+
+	// OneJob It may be used in one job
+	OneJob *bool `json:"one_job,omitempty"`
+
+	// Practice Nothing made of it may be delivered
+	Practice *bool `json:"practice,omitempty"`
+
+	// Says In a line or two
+	Says []string `json:"says"`
+
+	// Web Where all of it can be read
+	Web *string `json:"web,omitempty"`
+}
+
 // MaskFile defines model for MaskFile.
 type MaskFile struct {
 	File string `json:"file"`
@@ -1012,6 +1049,9 @@ type OrderMetadata string
 
 // OrderProfile Left out it is the picture's own; inks are CMYK through the job's ink profile, of JPEG and TIFF
 type OrderProfile string
+
+// Origin Where a picture was taken from, whose it is, and what may be done with it
+type Origin = document.Origin
 
 // Part defines model for Part.
 type Part = document.Part
@@ -1194,10 +1234,13 @@ type Picture struct {
 	JobName     string             `json:"job_name"`
 	JobRevision int64              `json:"job_revision"`
 	Name        string             `json:"name"`
-	Palette     []Swatch           `json:"palette"`
-	Redo        string             `json:"redo"`
-	Revision    int64              `json:"revision"`
-	Space       string             `json:"space"`
+
+	// Origin Where a picture was taken from, whose it is, and what may be done with it
+	Origin   *Origin  `json:"origin,omitempty"`
+	Palette  []Swatch `json:"palette"`
+	Redo     string   `json:"redo"`
+	Revision int64    `json:"revision"`
+	Space    string   `json:"space"`
 
 	// Undo What undo would take back; empty where there is nothing
 	Undo  string `json:"undo"`
@@ -1225,13 +1268,16 @@ type PictureChangeRemoved bool
 
 // PictureSummary defines model for PictureSummary.
 type PictureSummary struct {
-	Format   string             `json:"format"`
-	Height   int                `json:"height"`
-	Id       openapi_types.UUID `json:"id"`
-	Name     string             `json:"name"`
-	Parts    int                `json:"parts"`
-	Revision int64              `json:"revision"`
-	Width    int                `json:"width"`
+	Format string             `json:"format"`
+	Height int                `json:"height"`
+	Id     openapi_types.UUID `json:"id"`
+	Name   string             `json:"name"`
+
+	// Origin Where a picture was taken from, whose it is, and what may be done with it
+	Origin   *Origin `json:"origin,omitempty"`
+	Parts    int     `json:"parts"`
+	Revision int64   `json:"revision"`
+	Width    int     `json:"width"`
 }
 
 // Point defines model for Point.
@@ -1363,6 +1409,27 @@ type Shadow struct {
 	// Strength 0 to 100 percent
 	Strength float64 `json:"strength"`
 }
+
+// Shelf defines model for Shelf.
+type Shelf struct {
+	Items []Shelved `json:"items"`
+
+	// Shelf Its name
+	Shelf string `json:"shelf"`
+}
+
+// Shelved defines model for Shelved.
+type Shelved struct {
+	Height int         `json:"height"`
+	Kind   ShelvedKind `json:"kind"`
+
+	// Origin Where a picture was taken from, whose it is, and what may be done with it
+	Origin Origin `json:"origin"`
+	Width  int    `json:"width"`
+}
+
+// ShelvedKind defines model for Shelved.Kind.
+type ShelvedKind string
 
 // ShowRequest defines model for ShowRequest.
 type ShowRequest struct {
@@ -1548,6 +1615,9 @@ type JobId = openapi_types.UUID
 // PictureId defines model for pictureId.
 type PictureId = openapi_types.UUID
 
+// ShelfItem defines model for shelfItem.
+type ShelfItem = string
+
 // ReadColourParams defines parameters for ReadColour.
 type ReadColourParams struct {
 	Css string `form:"css" json:"css"`
@@ -1585,6 +1655,11 @@ type GetPaletteFileParams struct {
 // AddPictureParams defines parameters for AddPicture.
 type AddPictureParams struct {
 	Name string `form:"name" json:"name"`
+}
+
+// TakeFromShelfJSONBody defines parameters for TakeFromShelf.
+type TakeFromShelfJSONBody struct {
+	Item string `json:"item"`
 }
 
 // FitOutlineJSONBody defines parameters for FitOutline.
@@ -1692,6 +1767,12 @@ type AwaitRevisionsJSONBody struct {
 	Pictures []Revision `json:"pictures"`
 }
 
+// ListShelfParams defines parameters for ListShelf.
+type ListShelfParams struct {
+	// Q Words that all are said of a picture
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+}
+
 // CreateJobJSONRequestBody defines body for CreateJob for application/json ContentType.
 type CreateJobJSONRequestBody = NewJob
 
@@ -1706,6 +1787,9 @@ type OrderJSONRequestBody = Order
 
 // DuplicateJobJSONRequestBody defines body for DuplicateJob for application/json ContentType.
 type DuplicateJobJSONRequestBody = NewJob
+
+// TakeFromShelfJSONRequestBody defines body for TakeFromShelf for application/json ContentType.
+type TakeFromShelfJSONRequestBody TakeFromShelfJSONBody
 
 // FitOutlineJSONRequestBody defines body for FitOutline for application/json ContentType.
 type FitOutlineJSONRequestBody FitOutlineJSONBody
@@ -1836,6 +1920,9 @@ type ServerInterface interface {
 	// (POST /api/jobs/{job}/redo)
 	RedoJob(c *gin.Context, job JobId)
 
+	// (POST /api/jobs/{job}/shelf)
+	TakeFromShelf(c *gin.Context, job JobId)
+
 	// (POST /api/jobs/{job}/undo)
 	UndoJob(c *gin.Context, job JobId)
 
@@ -1952,6 +2039,12 @@ type ServerInterface interface {
 
 	// (POST /api/revisions)
 	AwaitRevisions(c *gin.Context)
+
+	// (GET /api/shelf)
+	ListShelf(c *gin.Context, params ListShelfParams)
+
+	// (GET /api/shelf/{item}/preview)
+	GetShelfPreview(c *gin.Context, item ShelfItem)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -2558,6 +2651,31 @@ func (siw *ServerInterfaceWrapper) RedoJob(c *gin.Context) {
 	}
 
 	siw.Handler.RedoJob(c, job)
+}
+
+// TakeFromShelf operation middleware
+func (siw *ServerInterfaceWrapper) TakeFromShelf(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "job" -------------
+	var job JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "job", c.Param("job"), &job, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeFromShelf(c, job)
 }
 
 // UndoJob operation middleware
@@ -3581,6 +3699,58 @@ func (siw *ServerInterfaceWrapper) AwaitRevisions(c *gin.Context) {
 	siw.Handler.AwaitRevisions(c)
 }
 
+// ListShelf operation middleware
+func (siw *ServerInterfaceWrapper) ListShelf(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListShelfParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListShelf(c, params)
+}
+
+// GetShelfPreview operation middleware
+func (siw *ServerInterfaceWrapper) GetShelfPreview(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "item" -------------
+	var item ShelfItem
+
+	err = runtime.BindStyledParameterWithOptions("simple", "item", c.Param("item"), &item, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetShelfPreview(c, item)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -3665,6 +3835,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/deliveries/:delivery/again", wrapper.DeliverAgain)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
+	router.GET(options.BaseURL+"/api/shelf", wrapper.ListShelf)
+	router.GET(options.BaseURL+"/api/shelf/:item/preview", wrapper.GetShelfPreview)
+	router.POST(options.BaseURL+"/api/jobs/:job/shelf", wrapper.TakeFromShelf)
 	router.GET(options.BaseURL+"/api/reader", wrapper.ListReaderPlaces)
 	router.POST(options.BaseURL+"/api/reader/measure", wrapper.Measure)
 	router.GET(options.BaseURL+"/api/colour", wrapper.ReadColour)
@@ -4632,6 +4805,46 @@ type RedoJobdefaultJSONResponse struct {
 }
 
 func (response RedoJobdefaultJSONResponse) VisitRedoJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeFromShelfRequestObject struct {
+	Job  JobId `json:"job"`
+	Body *TakeFromShelfJSONRequestBody
+}
+
+type TakeFromShelfResponseObject interface {
+	VisitTakeFromShelfResponse(w http.ResponseWriter) error
+}
+
+type TakeFromShelf201JSONResponse PictureSummary
+
+func (response TakeFromShelf201JSONResponse) VisitTakeFromShelfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeFromShelfdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeFromShelfdefaultJSONResponse) VisitTakeFromShelfResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6332,6 +6545,90 @@ func (response AwaitRevisionsdefaultJSONResponse) VisitAwaitRevisionsResponse(w 
 	return err
 }
 
+type ListShelfRequestObject struct {
+	Params ListShelfParams
+}
+
+type ListShelfResponseObject interface {
+	VisitListShelfResponse(w http.ResponseWriter) error
+}
+
+type ListShelf200JSONResponse Shelf
+
+func (response ListShelf200JSONResponse) VisitListShelfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListShelfdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListShelfdefaultJSONResponse) VisitListShelfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShelfPreviewRequestObject struct {
+	Item ShelfItem `json:"item"`
+}
+
+type GetShelfPreviewResponseObject interface {
+	VisitGetShelfPreviewResponse(w http.ResponseWriter) error
+}
+
+type GetShelfPreview200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetShelfPreview200ImagejpegResponse) VisitGetShelfPreviewResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetShelfPreviewdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetShelfPreviewdefaultJSONResponse) VisitGetShelfPreviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -6400,6 +6697,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/jobs/{job}/redo)
 	RedoJob(ctx context.Context, request RedoJobRequestObject) (RedoJobResponseObject, error)
+
+	// (POST /api/jobs/{job}/shelf)
+	TakeFromShelf(ctx context.Context, request TakeFromShelfRequestObject) (TakeFromShelfResponseObject, error)
 
 	// (POST /api/jobs/{job}/undo)
 	UndoJob(ctx context.Context, request UndoJobRequestObject) (UndoJobResponseObject, error)
@@ -6517,6 +6817,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/revisions)
 	AwaitRevisions(ctx context.Context, request AwaitRevisionsRequestObject) (AwaitRevisionsResponseObject, error)
+
+	// (GET /api/shelf)
+	ListShelf(ctx context.Context, request ListShelfRequestObject) (ListShelfResponseObject, error)
+
+	// (GET /api/shelf/{item}/preview)
+	GetShelfPreview(ctx context.Context, request GetShelfPreviewRequestObject) (GetShelfPreviewResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -7236,6 +7542,50 @@ func (sh *strictHandler) RedoJob(ctx *gin.Context, job JobId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RedoJobResponseObject); ok {
 		if err := validResponse.VisitRedoJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeFromShelf operation middleware
+func (sh *strictHandler) TakeFromShelf(ctx *gin.Context, job JobId) {
+	var request TakeFromShelfRequestObject
+
+	request.Job = job
+
+	var body TakeFromShelfJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeFromShelf(ctx, request.(TakeFromShelfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeFromShelf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeFromShelfResponseObject); ok {
+		if err := validResponse.VisitTakeFromShelfResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8586,6 +8936,58 @@ func (sh *strictHandler) AwaitRevisions(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AwaitRevisionsResponseObject); ok {
 		if err := validResponse.VisitAwaitRevisionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListShelf operation middleware
+func (sh *strictHandler) ListShelf(ctx *gin.Context, params ListShelfParams) {
+	var request ListShelfRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListShelf(ctx, request.(ListShelfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListShelf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListShelfResponseObject); ok {
+		if err := validResponse.VisitListShelfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetShelfPreview operation middleware
+func (sh *strictHandler) GetShelfPreview(ctx *gin.Context, item ShelfItem) {
+	var request GetShelfPreviewRequestObject
+
+	request.Item = item
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetShelfPreview(ctx, request.(GetShelfPreviewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetShelfPreview")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetShelfPreviewResponseObject); ok {
+		if err := validResponse.VisitGetShelfPreviewResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

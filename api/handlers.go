@@ -83,8 +83,12 @@ func (s *Server) pictureOf(ctx context.Context, p app.Picture) (Picture, error) 
 		return Picture{}, err
 	}
 	content.Resolve(&doc)
+	origin, err := app.OriginOf(p)
+	if err != nil {
+		return Picture{}, err
+	}
 	pal, c, err := s.contentOf(ctx, p.Content)
-	return Picture{Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
+	return Picture{Origin: origin, Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
 		Palette: pal, Colourways: c.Colourways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 
@@ -113,10 +117,18 @@ func (s *Server) jobOf(ctx context.Context, j app.Job) (Job, error) {
 	}
 	o := Job{Id: j.ID, Name: j.Name, Pictures: []PictureSummary{}, Trash: []PictureSummary{}, Rows: []PartRow{}, Revision: j.Revision, Undo: j.Undo, Redo: j.Redo, Archived: j.Archived}
 	for _, p := range in.Pictures {
-		o.Pictures = append(o.Pictures, summary(p))
+		q, err := summary(p)
+		if err != nil {
+			return Job{}, err
+		}
+		o.Pictures = append(o.Pictures, q)
 	}
 	for _, p := range in.Removed {
-		o.Trash = append(o.Trash, summary(p))
+		q, err := summary(p)
+		if err != nil {
+			return Job{}, err
+		}
+		o.Trash = append(o.Trash, q)
 	}
 	at := map[string]int{}
 	for _, r := range in.Rows {
@@ -139,8 +151,9 @@ func (s *Server) jobOf(ctx context.Context, j app.Job) (Job, error) {
 	return o, err
 }
 
-func summary(p app.Picture) PictureSummary {
-	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision, Format: p.Format}
+func summary(p app.Picture) (PictureSummary, error) {
+	o, err := app.OriginOf(p)
+	return PictureSummary{Id: p.ID, Name: p.Name, Width: p.Width, Height: p.Height, Parts: p.Parts, Revision: p.Revision, Format: p.Format, Origin: o}, err
 }
 
 // ListJobs lists all jobs.
@@ -179,7 +192,11 @@ func (s *Server) AddPicture(ctx context.Context, r AddPictureRequestObject) (Add
 		return nil, err
 	}
 	p, err := s.Studio.Picture(ctx, id)
-	return AddPicture201JSONResponse(summary(p)), err
+	if err != nil {
+		return nil, err
+	}
+	q, err := summary(p)
+	return AddPicture201JSONResponse(q), err
 }
 
 // GetPicture gives a picture with its document.

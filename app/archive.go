@@ -33,6 +33,7 @@ type ArchivedPicture struct {
 	File     string           `json:"file"`            // hash of the original
 	Depth    string           `json:"depth,omitempty"` // hash of the depth map
 	Masks    []ArchivedMask   `json:"masks,omitempty"` // brought in from files
+	Origin   *document.Origin `json:"origin,omitempty"`
 	Document document.Picture `json:"document"`
 }
 
@@ -83,6 +84,9 @@ func (s *Studio) WriteArchive(ctx context.Context, id uuid.UUID, w io.Writer) er
 		}
 		if p.Depth != nil {
 			q.Depth = need(p.Depth)
+		}
+		if q.Origin, err = OriginOf(p); err != nil {
+			return err
 		}
 		masks, err := s.Store.MasksOf(ctx, p.ID)
 		if err != nil {
@@ -246,6 +250,9 @@ func readHead(f *zip.File) (Archive, error) {
 			return a, &InputError{fmt.Sprintf("the name of picture %d has 1 to 200 characters", i+1)}
 		}
 		if err := a.Pictures[i].Document.Validate(); err != nil {
+			return a, fmt.Errorf("the picture %q: %w", a.Pictures[i].Name, err)
+		}
+		if err := a.Pictures[i].Origin.Validate(); err != nil {
 			return a, fmt.Errorf("the picture %q: %w", a.Pictures[i].Name, err)
 		}
 	}
@@ -415,6 +422,11 @@ func (u *unpacking) picture(ctx context.Context, p ArchivedPicture) (store.Fille
 			return out, err
 		}
 		out.Masks = append(out.Masks, store.StoredMask{SHA: sha, Name: m.Name})
+	}
+	if p.Origin != nil {
+		if out.Origin, err = json.Marshal(p.Origin); err != nil {
+			return out, err
+		}
 	}
 	out.Document, err = json.Marshal(p.Document)
 	return out, err

@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -92,6 +93,13 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 		pic, ok := byID[id]
 		if !ok {
 			return nil, &InputError{"one of the pictures is not in this job (any more)"}
+		}
+		origin, err := OriginOf(pic)
+		if err != nil {
+			return nil, err
+		}
+		if err := deliverableFrom(pic.Name, origin); err != nil {
+			return nil, err
 		}
 		var stored document.Picture
 		if err := json.Unmarshal(pic.Document, &stored); err != nil {
@@ -201,6 +209,26 @@ func (s *Studio) WriteBatch(ctx context.Context, batch uuid.UUID, w io.Writer) e
 		return &InputError{"nothing of this order is finished yet"}
 	}
 	z := zip.NewWriter(w)
+	names, origins := make([]string, len(files)), make([]*document.Origin, len(files))
+	for i, f := range files {
+		pic, err := s.Store.Head(ctx, f.Picture)
+		if err != nil && !errors.Is(err, ErrNotFound) {
+			return err
+		}
+		names[i] = f.Name
+		if origins[i], err = OriginOf(pic); err != nil {
+			return err
+		}
+	}
+	if text := credits(names, origins); text != "" {
+		to, err := z.Create(creditsFile)
+		if err != nil {
+			return err
+		}
+		if _, err := io.WriteString(to, text); err != nil {
+			return err
+		}
+	}
 	for _, f := range files {
 		to, err := z.CreateHeader(&zip.FileHeader{Name: f.Name, Method: zip.Store, Modified: f.Created})
 		if err != nil {

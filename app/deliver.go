@@ -109,6 +109,14 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 			return err
 		}
 	}
+	origin, err := OriginOf(pic)
+	if err != nil {
+		return err
+	}
+	if err := deliverableFrom(pic.Name, origin); err != nil {
+		return err
+	}
+	opts.Rights = rightsOf(origin)
 	if err := s.mediumOf(pic, doc).deliver(ctx, ordered{d.Format, d.Quality, opts, work, out, report}); err != nil {
 		return err
 	}

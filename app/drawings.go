@@ -321,7 +321,7 @@ func (s shapes) deliver(ctx context.Context, o ordered) error {
 	}
 	switch o.format {
 	case FormatSVG:
-		return os.WriteFile(o.out, svg, 0o644)
+		return os.WriteFile(o.out, o.options.Rights.InSVG(svg), 0o644)
 	case "pdf":
 		return imagefile.DrawingToPDF(ctx, svg, o.out)
 	case "ora", "masks":

@@ -70,8 +70,21 @@ func (s *Studio) ChangeJob(ctx context.Context, id uuid.UUID, c JobChange) error
 	return nil
 }
 
-// DuplicateJob copies a job with its pictures as they stand.
+// DuplicateJob copies a job with its pictures as they stand. One with a picture that is licensed for one job is an *InputError.
 func (s *Studio) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uuid.UUID, error) {
+	list, err := s.Store.Sources(ctx, id)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	for _, p := range list {
+		o, err := OriginOf(p)
+		if err != nil {
+			return uuid.Nil, err
+		}
+		if o != nil && o.Licence.OneJob {
+			return uuid.Nil, &InputError{p.Name + " is licensed for one job; take it out before you copy this one"}
+		}
+	}
 	return s.Store.DuplicateJob(ctx, id, name)
 }
 

@@ -26,6 +26,8 @@ type Studio struct {
 	Budgets Budgets
 	// ReaderAt is the address of the swatch reader, host:port; empty where there is none.
 	ReaderAt string
+	// ShelfAt is the web address of the picture shelf; empty where there is none.
+	ShelfAt string
 
 	dir    string // cache folder; all of it is derived data
 	memory *cache

@@ -562,3 +562,9 @@ func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
 		e.click("New part")
 	}
 }
+
+// typed puts a text into a field in place of what is there.
+func (e *bench) typed(field, text string) {
+	e.t.Helper()
+	e.do(field, e.b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(text)))
+}

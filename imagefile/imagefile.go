@@ -231,6 +231,7 @@ type Options struct {
 	InkFile  string `json:"-"`                  // and the path of its file, for whoever writes the picture
 	Metadata string `json:"metadata,omitempty"` // no-gps or drop; empty keeps all of it
 	Chroma   string `json:"chroma,omitempty"`   // of JPEG: 420 halves the colour's resolution; empty is 4:4:4
+	Rights   Rights `json:"-"`                  // are written whatever becomes of the other metadata
 }
 
 // Validate says which option is out of its range.
@@ -287,7 +288,8 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 		name, inks = opts.InkFile, 1
 	}
 	r, o, f, t, profile := C.CString(raw), C.CString(original), C.CString(format), C.CString(out), C.CString(name)
-	for _, s := range []*C.char{r, o, f, t, profile} {
+	rights, copyright, artist := C.CString(opts.Rights.description()), C.CString(exifText(opts.Rights.Notice)), C.CString(exifText(opts.Rights.Creator))
+	for _, s := range []*C.char{r, o, f, t, profile, rights, copyright, artist} {
 		defer C.free(unsafe.Pointer(s))
 	}
 	srgb := C.int(0)
@@ -298,7 +300,7 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 	if opts.Chroma == "420" {
 		subsample = 1
 	}
-	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, inks, metadata, subsample, t) != 0 {
+	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, inks, metadata, subsample, rights, copyright, artist, t) != 0 {
 		os.Remove(out)
 		return fmt.Errorf("writing %s: %s", format, lastError())
 	}

@@ -173,8 +173,43 @@ static void *copy_meta(VipsImage *from, const char *name, GValue *value, void *t
 	return NULL;
 }
 
+/* Finds a string in bytes that do not end with a zero; NULL where it is not there. */
+static const char *within(const char *bytes, size_t n, const char *what)
+{
+	size_t k = strlen(what);
+	for (size_t i = 0; i + k <= n; i++)
+		if (memcmp(bytes + i, what, k) == 0)
+			return bytes + i;
+	return NULL;
+}
+
+/* Puts a description of whose the picture is into its XMP (ISO 16684-1): beside what is there, unless that names other rights. */
+static void add_rights(VipsImage *to, const char *description)
+{
+	static const char head[] = "<?xpacket begin=\"\xef\xbb\xbf\" id=\"W5M0MpCehiHzreSzNTczkc9d\"?><x:xmpmeta xmlns:x=\"adobe:ns:meta/\"><rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\">";
+	static const char tail[] = "</rdf:RDF></x:xmpmeta><?xpacket end=\"w\"?>";
+	const void *had = NULL;
+	size_t n = 0;
+	const char *end = NULL;
+	if (vips_image_get_typeof(to, VIPS_META_XMP_NAME) && !vips_image_get_blob(to, VIPS_META_XMP_NAME, &had, &n) && !within(had, n, "dc:rights"))
+		end = within(had, n, "</rdf:RDF>");
+	GString *all = g_string_new(NULL);
+	if (end)
+		g_string_append_len(all, had, end - (const char *) had);
+	else
+		g_string_append(all, head);
+	g_string_append(all, description);
+	if (end)
+		g_string_append_len(all, end, (const char *) had + n - end);
+	else
+		g_string_append(all, tail);
+	vips_image_set_blob_copy(to, VIPS_META_XMP_NAME, all->str, all->len);
+	g_string_free(all, TRUE);
+}
+
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
-	const char *format, int quality, int srgb_profile, int longest, const char *profile, int inks, int metadata, int subsample, const char *out)
+	const char *format, int quality, int srgb_profile, int longest, const char *profile, int inks, int metadata, int subsample,
+	const char *rights, const char *copyright, const char *artist, const char *out)
 {
 	VipsImage *in, *t, *head;
 	int failed;
@@ -197,6 +232,11 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 	vips_image_map(head, (VipsImageMapFn) (metadata == 2 ? copy_profile : metadata == 1 ? copy_without_place : copy_meta), in);
 	g_object_unref(head);
 	vips_image_set_int(in, VIPS_META_ORIENTATION, 1);
+	if (rights[0]) {
+		add_rights(in, rights);
+		vips_image_set_string(in, "exif-ifd0-Copyright", copyright);
+		vips_image_set_string(in, "exif-ifd0-Artist", artist);
+	}
 	if (srgb_profile)
 		vips_image_remove(in, VIPS_META_ICC_NAME);
 	VipsImage *next;

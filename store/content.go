@@ -104,8 +104,8 @@ func (s *Store) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uu
 		}
 		// Each picture's new id follows from the old one and the new job's, so that the three statements agree.
 		const copied = `md5(p.id::text || $2::uuid::text)::uuid`
-		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, created, place)
-			SELECT `+copied+`, $2::uuid, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.created, p.place FROM pictures p WHERE p.job = $1 AND p.removed IS NULL`, id, to); err != nil {
+		if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, created, place, origin)
+			SELECT `+copied+`, $2::uuid, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.created, p.place, p.origin FROM pictures p WHERE p.job = $1 AND p.removed IS NULL`, id, to); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document)

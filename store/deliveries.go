@@ -104,14 +104,14 @@ func (s *Store) Again(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 
 // Sources lists a job's pictures with their documents as they stand.
 func (s *Store) Sources(ctx context.Context, job uuid.UUID) ([]Picture, error) {
-	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.sha, p.depth, t.document FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
+	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.sha, p.depth, t.document, p.origin FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step
 		WHERE p.job = $1 AND p.removed IS NULL ORDER BY p.place, p.created`, job)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Picture, error) {
 		var p Picture
-		err := r.Scan(&p.ID, &p.Name, &p.SHA, &p.Depth, &p.Document)
+		err := r.Scan(&p.ID, &p.Name, &p.SHA, &p.Depth, &p.Document, &p.Origin)
 		return p, err
 	})
 }

@@ -32,6 +32,7 @@ type Picture struct {
 	Content       []byte // of the job: palette and colourways
 	Parts         int
 	JobRevision   int64
+	Origin        []byte // JSON of a document.Origin; nil where it has none
 }
 
 // AddPicture adds a picture whose file is stored already; its document is the first step.
@@ -45,9 +46,9 @@ func (s *Store) AddPicture(ctx context.Context, p Picture) (uuid.UUID, error) {
 
 func insertPicture(ctx context.Context, tx pgx.Tx, p Picture) (uuid.UUID, error) {
 	id := uuid.New()
-	if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, place)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, (SELECT coalesce(max(place), 0) + 1 FROM pictures WHERE job = $2))`,
-		id, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format); err != nil {
+	if _, err := tx.Exec(ctx, `INSERT INTO pictures (id, job, name, sha, depth, width, height, bits, format, origin, place)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, (SELECT coalesce(max(place), 0) + 1 FROM pictures WHERE job = $2))`,
+		id, p.Job, p.Name, p.SHA, p.Depth, p.Width, p.Height, p.Bits, p.Format, p.Origin); err != nil {
 		return id, err
 	}
 	_, err := tx.Exec(ctx, `INSERT INTO steps (picture, step, label, document) VALUES ($1, 0, '', $2)`, id, p.Document)
@@ -82,6 +83,13 @@ func (s *Store) CreateWholeJob(ctx context.Context, name string, content []byte,
 		return nil
 	})
 	return job, err
+}
+
+// TakenFrom returns a job that has a picture of an origin, removed ones among them, other than except; uuid.Nil for none.
+func (s *Store) TakenFrom(ctx context.Context, source, item string, except uuid.UUID) (uuid.UUID, error) {
+	var id uuid.UUID
+	err := s.Pool.QueryRow(ctx, `SELECT coalesce((SELECT job FROM pictures WHERE origin->>'source' = $1 AND origin->>'item' = $2 AND job <> $3 LIMIT 1), '00000000-0000-0000-0000-000000000000')`, source, item, except).Scan(&id)
+	return id, err
 }
 
 // RemovePicture takes a picture out of its job; its file and history stay in the database.
@@ -135,19 +143,19 @@ func (s *Store) Pictures(ctx context.Context, job uuid.UUID) ([]Picture, error) 
 
 // pictures lists those pictures of a job, the first argument, for which a condition holds.
 func (s *Store) pictures(ctx context.Context, which string, args ...any) ([]Picture, error) {
-	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.format, p.revision, jsonb_array_length(t.document->'parts')
+	rows, err := s.Pool.Query(ctx, `SELECT p.id, p.name, p.width, p.height, p.format, p.revision, jsonb_array_length(t.document->'parts'), p.origin
 		FROM pictures p JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.job = $1 AND `+which, args...)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Picture, error) {
 		var p Picture
-		err := r.Scan(&p.ID, &p.Name, &p.Width, &p.Height, &p.Format, &p.Revision, &p.Parts)
+		err := r.Scan(&p.ID, &p.Name, &p.Width, &p.Height, &p.Format, &p.Revision, &p.Parts, &p.Origin)
 		return p, err
 	})
 }
 
-const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, CASE WHEN $2 THEN t.document END, t.label, c.content, j.revision,
+const pictureSQL = `SELECT p.id, p.job, j.name, p.name, p.sha, p.depth, p.width, p.height, p.bits, p.format, p.step, p.revision, CASE WHEN $2 THEN t.document END, t.label, c.content, j.revision, p.origin,
 	coalesce((SELECT n.label FROM steps n WHERE n.picture = p.id AND n.step = p.step + 1), '')
 	FROM pictures p JOIN jobs j ON j.id = p.job JOIN job_steps c ON c.job = j.id AND c.step = j.step JOIN steps t ON t.picture = p.id AND t.step = p.step WHERE p.id = $1`
 
@@ -160,7 +168,7 @@ type querier interface {
 func picture(ctx context.Context, q querier, id uuid.UUID, whole bool) (Picture, error) {
 	var p Picture
 	err := q.QueryRow(ctx, pictureSQL, id, whole).Scan(&p.ID, &p.Job, &p.JobName, &p.Name, &p.SHA, &p.Depth, &p.Width, &p.Height, &p.Bits, &p.Format,
-		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Content, &p.JobRevision, &p.Redo)
+		&p.Step, &p.Revision, &p.Document, &p.Undo, &p.Content, &p.JobRevision, &p.Origin, &p.Redo)
 	return p, found(err)
 }
 

@@ -32,11 +32,12 @@ const help = `episema selects things in pictures and recolours them.
   episema artwork  recolour --in a.svg --families families.json --out b.svg
   episema schema   picks|report|families|job
   episema serve    [--port 8427] [--host 127.0.0.1] [--data DIR] [--database URL] [--no-worker] [--open]
-                   [--memory 2GB] [--disk 20GB] [--reader HOST:PORT]
+                   [--memory 2GB] [--disk 20GB] [--reader HOST:PORT] [--shelf URL]
   episema worker   [--data DIR] [--database URL] [--memory 2GB] [--disk 20GB]
   episema migrate  [--database URL]
   episema seed     [--data DIR] [--database URL] [--demo DIR]
   episema standin  reader [--port 8429]
+  episema standin  shelf [--port 8430] [--demo DIR]
 `
 
 var commands = map[string]func(args []string, out io.Writer) error{

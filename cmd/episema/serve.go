@@ -178,7 +178,7 @@ func serveCommand(args []string, out io.Writer) error {
 	fset := flag.NewFlagSet("serve", flag.ContinueOnError)
 	b.flags(fset)
 	port, host := fset.Int("port", DefaultPort, ""), fset.String("host", "127.0.0.1", "")
-	readerAt := fset.String("reader", "", "")
+	readerAt, shelfAt := fset.String("reader", "", ""), fset.String("shelf", "", "")
 	noWorker, seed, show := fset.Bool("no-worker", false, ""), fset.String("seed", "", ""), fset.Bool("open", false, "")
 	if err := parse(fset, args); err != nil {
 		return err
@@ -218,6 +218,12 @@ func serveCommand(args []string, out io.Writer) error {
 		}
 		s.ReaderAt = l.Addr().String()
 		go serveReader(ctx, l, s.Log)
+	}
+	s.ShelfAt = *shelfAt
+	if *seed != "" && *shelfAt == "" { // and a shelf beside it
+		if s.ShelfAt, err = shelfBeside(ctx, *seed, s.Log); err != nil {
+			return err
+		}
 	}
 	hosts := []string{"localhost", "127.0.0.1", "::1", *host}
 	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {

@@ -10,6 +10,7 @@ export type Stroke = Schemas["Stroke"];
 export type Grey = Schemas["Grey"];
 export type Pattern = Schemas["Pattern"];
 export type PatternLay = Schemas["PatternLay"];
+export type Shelved = Schemas["Shelved"];
 export type Copy = Schemas["Copy"];
 export type Shadow = Schemas["Shadow"];
 export type Patch = Schemas["Patch"];

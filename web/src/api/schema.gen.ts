@@ -919,6 +919,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is on the picture shelf; 422 where there is none, or where it does not answer. */
+        get: operations["listShelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{item}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: components["parameters"]["shelfItem"];
+            };
+            cookie?: never;
+        };
+        get: operations["getShelfPreview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Brings a picture from the shelf into the job, with where it is from and its licence. */
+        post: operations["takeFromShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reader": {
         parameters: {
             query?: never;
@@ -1136,6 +1190,42 @@ export interface components {
             parts: number;
             /** Format: int64 */
             revision: number;
+            origin?: components["schemas"]["Origin"];
+        };
+        /** @description Where a picture was taken from, whose it is, and what may be done with it */
+        Origin: {
+            /** @description The shelf's name */
+            source: string;
+            /** @description The picture's id there */
+            item: string;
+            title: string;
+            author: string;
+            licence: components["schemas"]["Licence"];
+        };
+        Licence: {
+            name: string;
+            /** @description In a line or two */
+            says: string[];
+            /** @description Where all of it can be read */
+            web?: string;
+            /** @description The line that goes with what is delivered */
+            credit: string;
+            /** @description Nothing made of it may be delivered */
+            practice?: boolean;
+            /** @description It may be used in one job */
+            one_job?: boolean;
+        };
+        Shelf: {
+            /** @description Its name */
+            shelf: string;
+            items: components["schemas"]["Shelved"][];
+        };
+        Shelved: {
+            /** @enum {string} */
+            kind: "photo" | "drawing";
+            width: number;
+            height: number;
+            origin: components["schemas"]["Origin"];
         };
         Swatch: {
             id: string;
@@ -1153,6 +1243,7 @@ export interface components {
             near?: string;
         };
         Picture: {
+            origin?: components["schemas"]["Origin"];
             /** Format: uuid */
             id: string;
             /** Format: uuid */
@@ -2015,6 +2106,7 @@ export interface components {
     parameters: {
         jobId: string;
         pictureId: string;
+        shelfItem: string;
         deliveryId: string;
     };
     requestBodies: never;
@@ -3550,6 +3642,82 @@ export interface operations {
                         /** Format: double */
                         delta_e00: number;
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listShelf: {
+        parameters: {
+            query?: {
+                /** @description Words that all are said of a picture */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Pictures with their licences */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShelfPreview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: components["parameters"]["shelfItem"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A small JPEG */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeFromShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: components["parameters"]["jobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    item: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The picture */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureSummary"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -41,7 +41,7 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
       </div>
       {drawing ? (
         <p style={{ color: "var(--ink2)" }}>
-          {format === "svg" ? "Only colours differ from the file as it came in: order, ids, groups and number formats stay byte for byte." : format === "pdf" ? "One page, drawn as lines and fills." : (
+          {format === "svg" ? `Only colours differ from the file as it came in: order, ids, groups and number formats stay byte for byte.${p.picture.origin ? " Whose it is stands at its beginning." : ""}` : format === "pdf" ? "One page, drawn as lines and fills." : (
             <>Long side <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder={String(Math.max(p.picture.width, p.picture.height))} size={6} inputMode="numeric" /> pixels</>
           )}
         </p>
@@ -51,9 +51,10 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
         <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />
       )}
       {names.length > 0 && <Notice>Outside tolerance: {names.join(", ")}. It can be delivered all the same.</Notice>}
+      {p.picture.origin && <Notice>{p.picture.origin.licence.practice ? `It is from the ${p.picture.origin.source}, for practice only: nothing made of it is delivered.` : `By ${p.picture.origin.author}, ${p.picture.origin.licence.name}. The file says so: ${p.picture.origin.licence.credit}`}</Notice>}
       {problem && <Notice strong>{problem}</Notice>}
       <div style={{ display: "flex", gap: 8 }}>
-        <Button $kind="solid" onPress={() => void send()} isDisabled={busy}>Render at full size</Button>
+        <Button $kind="solid" onPress={() => void send()} isDisabled={busy || !!p.picture.origin?.licence.practice}>Render at full size</Button>
         <Button onPress={p.onClose}>Close</Button>
       </div>
       <Deliveries job={p.picture.job} />

@@ -17,8 +17,12 @@ import { Matrix } from "./Matrix";
 import { OrderDialog } from "./OrderDialog";
 import { PalettePane } from "./PalettePane";
 import { Pictures } from "./Pictures";
+import { later } from "../look/later";
+import { Once } from "../look/Once";
 import { useJob } from "./useJob";
 import { useUploads, type Upload } from "./useUploads";
+
+const ShelfDialog = later(() => import("./ShelfDialog").then((m) => m.ShelfDialog));
 
 const Page = styled.div`
   display: grid;
@@ -118,6 +122,7 @@ export function JobPage({ id }: { id: string }) {
   const { job, edit, move } = editing;
   useTitle(job?.name);
   const [ordering, setOrdering] = useState(false);
+  const [shelf, setShelf] = useState(false);
   const added = useCallback(() => void queries.invalidateQueries({ queryKey: ["job", id] }), [queries, id]);
   const uploads = useUploads(id, added);
   const [over, setOver] = useState(false);
@@ -210,6 +215,7 @@ export function JobPage({ id }: { id: string }) {
                   <FileTrigger allowsMultiple acceptedFileTypes={["image/jpeg", "image/png", "image/webp", "image/tiff", "image/svg+xml", "application/pdf", ".eps"]} onSelect={(f) => { if (f) add([...f]); }}>
                     <Button>Choose files</Button>
                   </FileTrigger>
+                  <Button $kind="quiet" onPress={() => setShelf(true)}>From the picture shelf</Button>
                   <small style={{ color: "var(--ink3)" }}>JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</small>
                 </Drop>
               </li>
@@ -227,6 +233,7 @@ export function JobPage({ id }: { id: string }) {
           <Disc from={job?.palette.find((s) => s.id === drag.at?.id)?.hex ?? "#888"} size={30} />
         </span>
       )}
+      <Once when={shelf}><ShelfDialog job={id} open={shelf} onClose={() => setShelf(false)} onTaken={added} /></Once>
       {job && ordering && <OrderDialog job={job} open onClose={() => setOrdering(false)} onOrdered={() => setOrdering(false)} />}
     </Page>
   );

@@ -18,7 +18,9 @@ const lossy = new Set(["jpeg", "webp", "avif"]);
 export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; onClose: () => void; onOrdered: () => void }) {
   const queries = useQueryClient();
   const ways = [{ id: "", name: "As set" }, ...p.job.colourways];
-  const [pictures, setPictures] = useState<string[]>(p.pictures ?? p.job.pictures.map((q) => q.id));
+  const kept = p.job.pictures.filter((q) => q.origin?.licence.practice); // their licences forbid it
+  const may = p.job.pictures.filter((q) => !q.origin?.licence.practice).map((q) => q.id);
+  const [pictures, setPictures] = useState<string[]>((p.pictures ?? may).filter((q) => may.includes(q)));
   const [colourways, setColourways] = useState<string[]>(p.job.colourways.filter((w) => w.mark !== "dropped").map((w) => w.id));
   const [format, setFormat] = useState<Order["format"]>("png");
   const [quality, setQuality] = useState(92);
@@ -55,8 +57,8 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
         <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
           <Heading>Pictures</Heading>
-          <Toggle on={pictures.length === p.job.pictures.length} onChange={(on) => setPictures(on ? p.job.pictures.map((q) => q.id) : [])}>All of them</Toggle>
-          {p.job.pictures.map((q) => <Toggle key={q.id} on={pictures.includes(q.id)} onChange={(on) => setPictures((l) => flip(l, q.id, on))}>{q.name}</Toggle>)}
+          <Toggle on={pictures.length === may.length} onChange={(on) => setPictures(on ? may : [])}>All of them</Toggle>
+          {p.job.pictures.filter((q) => may.includes(q.id)).map((q) => <Toggle key={q.id} on={pictures.includes(q.id)} onChange={(on) => setPictures((l) => flip(l, q.id, on))}>{q.name}</Toggle>)}
         </div>
         <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
           <Heading>Colourways</Heading>
@@ -101,6 +103,7 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
         <Small>{example}{ending[format]} · {"{picture}, {colourway} and {number} are filled in"}</Small>
       </div>
       {lossy.has(format) && <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />}
+      {kept.length > 0 && <Notice>Not delivered, for practice only by their licence: {kept.map((q) => q.name).join(", ")}.</Notice>}
       {problem && <Notice strong>{problem}</Notice>}
       <div style={{ display: "flex", gap: 8 }}>
         <Button $kind="solid" onPress={() => void send()} isDisabled={busy || count === 0}>{count === 1 ? "Render 1 file" : `Render ${count} files`}</Button>

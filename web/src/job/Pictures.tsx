@@ -24,6 +24,7 @@ const afterMenu = 80;
 const Whole = styled.section`display: grid; gap: 12px;`;
 const Title = styled.b`overflow-wrap: anywhere;`;
 const Facts = styled.div.attrs({ className: "num" })`color: var(--ink3);`;
+const Credit = styled.div`color: var(--ink2); font-size: 12px; overflow-wrap: anywhere;`;
 const Typed = styled(Field)`width: 100%;`;
 const Dots = styled(Button)`padding: 0 6px;`;
 const Gone = styled(Cover)`opacity: 0.55;`;
@@ -84,6 +85,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
                     onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); else if (e.key === "Escape") named(p, p.name); }} />
                 ) : <Title>{p.name}</Title>}
                 <Facts><PartCount p={p} /> · {p.width} × {p.height}</Facts>
+                {p.origin && <Credit title={`${p.origin.licence.says.join(" ")} ${p.origin.licence.credit}`}>{p.origin.author}, {p.origin.source} · {p.origin.licence.name}</Credit>}
               </div>
               <MenuTrigger>
                 <Dots $kind="quiet" aria-label={`More for ${p.name}`} ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}>⋯</Dots>

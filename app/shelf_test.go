@@ -1,0 +1,231 @@
+package app
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/document"
+	"episema/standin/shelf"
+)
+
+func withShelf(t *testing.T) *Studio {
+	t.Helper()
+	lent, err := shelf.Open("../demo")
+	require.NoError(t, err)
+	server := httptest.NewServer(lent.Handler())
+	t.Cleanup(server.Close)
+	s := studio(t)
+	s.ShelfAt = server.URL
+	return s
+}
+
+// A picture from the shelf keeps where it is from and its licence: in the job, in what is delivered, in the zip's credits and in an
+// archive that is opened again.
+func TestAPictureFromTheShelfKeepsItsLicence(t *testing.T) {
+	s, ctx := withShelf(t), context.Background()
+	name, all, err := s.Shelf(ctx, "")
+	require.NoError(t, err)
+	assert.Equal(t, shelf.Name, name)
+	assert.GreaterOrEqual(t, len(all), 12)
+	_, list, err := s.Shelf(ctx, "FLOWER pink")
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "dahlia", list[0].Origin.Item)
+	for _, i := range all {
+		b, err := s.ShelfPreview(ctx, i.Origin.Item)
+		require.NoError(t, err)
+		assert.NotEmpty(t, b)
+	}
+
+	job, err := s.NewJob(ctx, "Signal garden")
+	require.NoError(t, err)
+	var ids []uuid.UUID
+	for _, item := range []string{"dahlia", "signal-wheel"} {
+		id, err := s.TakeFromShelf(ctx, job, item)
+		require.NoError(t, err, item)
+		ids = append(ids, id)
+	}
+	p, err := s.Picture(ctx, ids[0])
+	require.NoError(t, err)
+	o, err := OriginOf(p)
+	require.NoError(t, err)
+	assert.Equal(t, list[0].Origin, *o)
+
+	worker, err := s.Queue(2)
+	require.NoError(t, err)
+	order, err := s.OrderFiles(ctx, worker, job, Order{Pictures: ids, Colourways: []string{""}, Format: "jpeg", Quality: 92})
+	require.NoError(t, err)
+	require.NoError(t, worker.Start(ctx))
+	defer func() { require.NoError(t, worker.StopAndCancel(ctx)) }()
+	require.Eventually(t, func() bool {
+		done, err := s.Store.BatchFiles(ctx, *order[0].Batch)
+		return err == nil && len(done) == 2
+	}, 60*time.Second, 50*time.Millisecond)
+	var b bytes.Buffer
+	require.NoError(t, s.WriteBatch(ctx, *order[0].Batch, &b))
+	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	require.NoError(t, err)
+	for _, f := range z.File {
+		r, err := f.Open()
+		require.NoError(t, err)
+		body, err := io.ReadAll(r)
+		require.NoError(t, err)
+		if f.Name == creditsFile {
+			for _, want := range []string{order[0].Name, order[1].Name, "Mira Tolland", "Osk Venner", "Free with credit", "No resale", "https://licences.example/roundhouse/free-with-credit"} {
+				assert.Contains(t, string(body), want)
+			}
+			continue
+		}
+		path := filepath.Join(t.TempDir(), f.Name)
+		require.NoError(t, os.WriteFile(path, body, 0o644))
+		out, err := exec.Command("exiftool", "-json", path).CombinedOutput()
+		require.NoError(t, err, string(out))
+		var m []map[string]any
+		require.NoError(t, json.Unmarshal(out, &m))
+		author := map[bool]string{true: "Mira Tolland", false: "Osk Venner"}[strings.HasPrefix(f.Name, "Dahlia")]
+		assert.Equal(t, author, m[0]["Creator"], f.Name)
+		assert.Contains(t, m[0]["Rights"], author, f.Name)
+	}
+	assert.Len(t, z.File, 3)
+
+	var a bytes.Buffer
+	require.NoError(t, s.WriteArchive(ctx, job, &a))
+	again, err := s.ReadArchive(ctx, &a)
+	require.NoError(t, err)
+	in, err := s.Contents(ctx, again)
+	require.NoError(t, err)
+	require.Len(t, in.Pictures, 2)
+	o, err = OriginOf(in.Pictures[0])
+	require.NoError(t, err)
+	assert.Equal(t, list[0].Origin, *o)
+}
+
+// What a licence does not allow is refused with a sentence, before anything is made.
+func TestLicencesAreKept(t *testing.T) {
+	s, ctx := withShelf(t), context.Background()
+	one, err := s.NewJob(ctx, "One")
+	require.NoError(t, err)
+	two, err := s.NewJob(ctx, "Two")
+	require.NoError(t, err)
+	muff, err := s.TakeFromShelf(ctx, one, "winter-muff")
+	require.NoError(t, err)
+	worker, err := s.Queue(0)
+	require.NoError(t, err)
+	_, err = s.OrderFiles(ctx, worker, one, Order{Pictures: []uuid.UUID{muff}, Colourways: []string{""}, Format: "png", Quality: 92})
+	var bad *InputError
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "For practice only")
+	list, err := s.Deliveries(ctx, one)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+
+	_, err = s.TakeFromShelf(ctx, one, "terracotta-pot")
+	require.NoError(t, err)
+	_, err = s.TakeFromShelf(ctx, one, "terracotta-pot")
+	require.NoError(t, err, "twice in its one job it may be")
+	_, err = s.TakeFromShelf(ctx, two, "terracotta-pot")
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "the job One has it")
+	_, err = s.DuplicateJob(ctx, one, "Copy")
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "one job")
+}
+
+// A shelf that is away, slow, hostile or broken is told in a sentence; nothing comes into the job.
+func TestAShelfThatIsAwayOrHostile(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	job, err := s.NewJob(ctx, "One")
+	require.NoError(t, err)
+	_, _, err = s.Shelf(ctx, "")
+	assert.ErrorContains(t, err, "--shelf")
+	s.ShelfAt = "http://127.0.0.1:1"
+	_, _, err = s.Shelf(ctx, "")
+	assert.ErrorContains(t, err, "does not answer")
+	elsewhere := false
+	other := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { elsewhere = true }))
+	defer other.Close()
+	item := func(change func(i map[string]any)) string {
+		i := map[string]any{"id": "a", "title": "A", "author": "B", "kind": "photo", "width": 3, "height": 2, "licence": map[string]any{"name": "L", "says": []string{"x"}, "credit": "C"}}
+		change(i)
+		b, err := json.Marshal(map[string]any{"shelf": "S", "items": []any{i}})
+		require.NoError(t, err)
+		return string(b)
+	}
+	for name, answer := range map[string]string{
+		"no JSON":             `<html>`,
+		"a path for an id":    item(func(i map[string]any) { i["id"] = "../jobs" }),
+		"a script for a link": item(func(i map[string]any) { i["licence"].(map[string]any)["web"] = "javascript:alert(1)" }),
+		"lines in a title":    item(func(i map[string]any) { i["title"] = "A\nB" }),
+		"no size":             item(func(i map[string]any) { i["width"] = 0 }),
+		"without end":         strings.Repeat(" ", mostShelfList+1),
+	} {
+		server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, answer) }))
+		s.ShelfAt = server.URL
+		_, _, err := s.Shelf(ctx, "")
+		var bad *InputError
+		assert.ErrorAs(t, err, &bad, name)
+		server.Close()
+	}
+	good := item(func(map[string]any) {})
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		switch r.URL.Path {
+		case "/items":
+			_, _ = io.WriteString(w, good)
+		case "/items/a/file":
+			http.Redirect(w, r, other.URL, http.StatusFound)
+		case "/items/a/preview":
+			_, _ = io.WriteString(w, "<script>alert(1)</script>")
+		}
+	}))
+	defer server.Close()
+	s.ShelfAt = server.URL
+	_, err = s.ShelfPreview(ctx, "a")
+	assert.ErrorContains(t, err, "no JPEG")
+	_, err = s.ShelfPreview(ctx, "../../items")
+	assert.ErrorIs(t, err, ErrNotFound)
+	_, err = s.TakeFromShelf(ctx, job, "a")
+	var bad *InputError
+	assert.ErrorAs(t, err, &bad)
+	assert.False(t, elsewhere, "it sends us nowhere else")
+	_, err = s.TakeFromShelf(ctx, job, "b")
+	assert.ErrorContains(t, err, "no such picture")
+	in, err := s.Contents(ctx, job)
+	require.NoError(t, err)
+	assert.Empty(t, in.Pictures)
+}
+
+func TestOrigins(t *testing.T) {
+	good := func() *document.Origin {
+		return &document.Origin{Source: "S", Item: "i", Title: "T", Author: "A", Licence: document.Licence{Name: "L", Says: []string{"x"}, Web: "https://licences.example/a", Credit: "C"}}
+	}
+	require.NoError(t, good().Validate())
+	require.NoError(t, (*document.Origin)(nil).Validate())
+	for name, change := range map[string]func(o *document.Origin){
+		"no author":       func(o *document.Origin) { o.Author = " " },
+		"a long title":    func(o *document.Origin) { o.Title = strings.Repeat("x", 301) },
+		"a tab":           func(o *document.Origin) { o.Licence.Says = []string{"a\tb"} },
+		"many lines":      func(o *document.Origin) { o.Licence.Says = []string{"1", "2", "3", "4", "5"} },
+		"quotes":          func(o *document.Origin) { o.Licence.Web = `https://a.example/"onclick="` },
+		"another address": func(o *document.Origin) { o.Licence.Web = "file:///etc/passwd" },
+	} {
+		o := good()
+		change(o)
+		var wrong *document.Error
+		assert.ErrorAs(t, o.Validate(), &wrong, name)
+	}
+}
