@@ -276,6 +276,7 @@ func (e PatternLayRepeat) Valid() bool {
 const (
 	PatternLayTileChecks  PatternLayTile = "checks"
 	PatternLayTileDots    PatternLayTile = "dots"
+	PatternLayTileDrawn   PatternLayTile = "drawn"
 	PatternLayTileStripes PatternLayTile = "stripes"
 	PatternLayTileZigzag  PatternLayTile = "zigzag"
 )
@@ -286,6 +287,8 @@ func (e PatternLayTile) Valid() bool {
 	case PatternLayTileChecks:
 		return true
 	case PatternLayTileDots:
+		return true
+	case PatternLayTileDrawn:
 		return true
 	case PatternLayTileStripes:
 		return true
@@ -1142,6 +1145,12 @@ type PatternLay struct {
 	// Corners Of a square of cloth in the picture, clockwise from its upper left one; left out it is seen from the front
 	Corners *[][]float64 `json:"corners,omitempty"`
 
+	// Figures How many a tile that is drawn has
+	Figures *int `json:"figures,omitempty"`
+
+	// File Of a tile that is drawn
+	File *string `json:"file,omitempty"`
+
 	// Folds 0 to 100: how far it bends with the folds
 	Folds  *float64  `json:"folds,omitempty"`
 	Offset []float64 `json:"offset"`
@@ -1532,6 +1541,20 @@ type TextContrast struct {
 	Was     float64 `json:"was"`
 }
 
+// Tile defines model for Tile.
+type Tile struct {
+	// Colours Of its figures, the one with the largest share first, as CSS
+	Colours []string `json:"colours"`
+
+	// File Names it in documents of the picture
+	File string `json:"file"`
+
+	// Ground What is between them; left out it is transparent
+	Ground *string `json:"ground,omitempty"`
+	Height int     `json:"height"`
+	Width  int     `json:"width"`
+}
+
 // Turn defines model for Turn.
 type Turn = recolour.Turn
 
@@ -1745,6 +1768,12 @@ type AddMaskParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// TakeTileJSONBody defines parameters for TakeTile.
+type TakeTileJSONBody struct {
+	// From The picture
+	From openapi_types.UUID `json:"from"`
+}
+
 // GetPlaneParams defines parameters for GetPlane.
 type GetPlaneParams struct {
 	// Hue Degrees
@@ -1838,6 +1867,9 @@ type ProbeJSONRequestBody = ProbeRequest
 
 // ProveJSONRequestBody defines body for Prove for application/json ContentType.
 type ProveJSONRequestBody = ProofRequest
+
+// TakeTileJSONRequestBody defines body for TakeTile for application/json ContentType.
+type TakeTileJSONRequestBody TakeTileJSONBody
 
 // RenderViewJSONRequestBody defines body for RenderView for application/json ContentType.
 type RenderViewJSONRequestBody = View
@@ -2015,6 +2047,9 @@ type ServerInterface interface {
 
 	// (GET /api/pictures/{picture}/subject)
 	Subject(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/tile)
+	TakeTile(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(c *gin.Context, picture PictureId)
@@ -3541,6 +3576,31 @@ func (siw *ServerInterfaceWrapper) Subject(c *gin.Context) {
 	siw.Handler.Subject(c, picture)
 }
 
+// TakeTile operation middleware
+func (siw *ServerInterfaceWrapper) TakeTile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeTile(c, picture)
+}
+
 // Undo operation middleware
 func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 
@@ -3835,6 +3895,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/deliveries/:delivery/again", wrapper.DeliverAgain)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
+	router.POST(options.BaseURL+"/api/pictures/:picture/tile", wrapper.TakeTile)
 	router.GET(options.BaseURL+"/api/shelf", wrapper.ListShelf)
 	router.GET(options.BaseURL+"/api/shelf/:item/preview", wrapper.GetShelfPreview)
 	router.POST(options.BaseURL+"/api/jobs/:job/shelf", wrapper.TakeFromShelf)
@@ -6156,6 +6217,46 @@ func (response SubjectdefaultJSONResponse) VisitSubjectResponse(w http.ResponseW
 	return err
 }
 
+type TakeTileRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *TakeTileJSONRequestBody
+}
+
+type TakeTileResponseObject interface {
+	VisitTakeTileResponse(w http.ResponseWriter) error
+}
+
+type TakeTile200JSONResponse Tile
+
+func (response TakeTile200JSONResponse) VisitTakeTileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeTiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeTiledefaultJSONResponse) VisitTakeTileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UndoRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -6793,6 +6894,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/pictures/{picture}/subject)
 	Subject(ctx context.Context, request SubjectRequestObject) (SubjectResponseObject, error)
+
+	// (POST /api/pictures/{picture}/tile)
+	TakeTile(ctx context.Context, request TakeTileRequestObject) (TakeTileResponseObject, error)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(ctx context.Context, request UndoRequestObject) (UndoResponseObject, error)
@@ -8676,6 +8780,50 @@ func (sh *strictHandler) Subject(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SubjectResponseObject); ok {
 		if err := validResponse.VisitSubjectResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeTile operation middleware
+func (sh *strictHandler) TakeTile(ctx *gin.Context, picture PictureId) {
+	var request TakeTileRequestObject
+
+	request.Picture = picture
+
+	var body TakeTileJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeTile(ctx, request.(TakeTileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeTile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeTileResponseObject); ok {
+		if err := validResponse.VisitTakeTileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

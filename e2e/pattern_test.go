@@ -96,3 +96,42 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 	e.click("None")
 	require.Eventually(t, func() bool { return e.parts()[0].Pattern == nil }, 10*time.Second, 50*time.Millisecond)
 }
+
+// A drawing of the job is taken apart and lies on a photo's part as a repeat: in its own colours, which are the palette's where the
+// palette has them, each to be changed. A picture that makes no tile says so, and the pattern stays.
+func TestATileIsTakenFromADrawing(t *testing.T) {
+	e := openBench(t)
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Enamel cream")
+	e.settled()
+	bare := e.view(e.id, "picture", 600, 400)
+	e.click("From a picture of the job")
+	e.click("Icon sheet")
+	var p *document.Pattern
+	require.Eventually(t, func() bool {
+		all := e.parts()
+		p = all[0].Pattern
+		return p != nil && p.Lay.Tile == "drawn"
+	}, 20*time.Second, 50*time.Millisecond, "it lies on the part")
+	assert.Len(t, p.Lay.File, 64)
+	require.Equal(t, p.Lay.Figures, len(p.Colours))
+	require.GreaterOrEqual(t, len(p.Colours), 3)
+	var named []string
+	for _, c := range p.Colours {
+		named = append(named, c.PaletteID)
+	}
+	assert.Contains(t, named, "harbour")
+	e.settled()
+	assert.NotEqual(t, bare, e.view(e.id, "picture", 600, 400))
+	e.axe("a drawn pattern")
+	e.click("Depot red, for the pattern")
+	require.Eventually(t, func() bool { return e.parts()[0].Pattern.Colours[0].PaletteID == "depot" }, 10*time.Second, 50*time.Millisecond)
+
+	e.click("Dots")
+	require.Eventually(t, func() bool { q := e.parts()[0].Pattern; return q.Lay.Tile == "dots" && q.Lay.File == "" && q.Lay.Figures == 0 }, 10*time.Second, 50*time.Millisecond)
+	e.settled()
+	e.key("z", chromedp.KeyModifiers(2))
+	require.Eventually(t, func() bool { q := e.parts()[0].Pattern; return q.Lay.File == p.Lay.File }, 10*time.Second, 50*time.Millisecond, "undone, the tile is there again")
+}

@@ -1,6 +1,8 @@
 package develop
 
 import (
+	"errors"
+
 	"episema/core/document"
 	"episema/core/pattern"
 	"episema/core/raster"
@@ -29,7 +31,19 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 			}
 			bend = v.(*pattern.Bend)
 		}
-		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend)
+		var drawn *pattern.Drawn
+		if lay := p.Pattern.Lay; lay.Tile == pattern.TileDrawn {
+			m := d.Source.Masks[lay.File]
+			if m == nil {
+				return nil, wrong(p.Part, errors.New("the tile of its pattern is not there; take it from a picture again"))
+			}
+			v, err := d.memo.Do(keyOf("tile", lay.File, lay.Figures), func(raster.Done) (any, error) { return pattern.NewDrawn(m, lay.Figures) })
+			if err != nil {
+				return nil, wrong(p.Part, err)
+			}
+			drawn = v.(*pattern.Drawn)
+		}
+		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend, drawn)
 		found = true
 	}
 	if !found {

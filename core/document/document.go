@@ -294,14 +294,22 @@ func (p *Picture) Order() ([]int, error) {
 	return out, nil
 }
 
-// MaskFiles lists the masks that the picks name, each once.
+// MaskFiles lists the masks that picks and patterns name, each once.
 func (p *Picture) MaskFiles() []string {
 	var out []string
+	add := func(file string) {
+		if file != "" && !slices.Contains(out, file) {
+			out = append(out, file)
+		}
+	}
 	for _, q := range p.Parts {
 		for _, k := range q.Picks {
-			if k.Kind == "mask" && !slices.Contains(out, k.File) {
-				out = append(out, k.File)
+			if k.Kind == "mask" {
+				add(k.File)
 			}
+		}
+		if q.Pattern != nil {
+			add(q.Pattern.Lay.File)
 		}
 	}
 	return out

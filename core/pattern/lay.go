@@ -14,11 +14,12 @@ type Lay struct {
 	sin, cos float64
 	flat     *[9]float64 // from the picture to the square of cloth; nil: it is seen from the front
 	bend     *Bend       // nil: it does not bend
+	drawn    *Drawn      // of a tile that somebody drew
 }
 
-// NewLay makes a valid pattern of so many colours ready. bend may be nil.
-func NewLay(p Pattern, colours int, bend *Bend) *Lay {
-	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours))}
+// NewLay makes a valid pattern of so many colours ready. bend may be nil; drawn is the tile of TileDrawn.
+func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn) *Lay {
+	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours)), drawn: drawn}
 	l.sin, l.cos = math.Sincos(p.Angle * math.Pi / 180)
 	if p.Corners != nil {
 		if m, ok := unproject(*p.Corners); ok {
@@ -47,7 +48,11 @@ func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
 		x, y = 1000*(m[0]*x+m[1]*y+m[2])/w, 1000*(m[3]*x+m[4]*y+m[5])/w
 	}
 	x, y = x-l.Offset[0], y-l.Offset[1]
-	return (l.cos*x + l.sin*y) / l.Size, (l.cos*y - l.sin*x) / l.Size, true
+	u, v = (l.cos*x+l.sin*y)/l.Size, (l.cos*y-l.sin*x)/l.Size
+	if l.drawn != nil {
+		v *= l.drawn.aspect // a repeat is as wide as its size, and as high as the tile is then
+	}
+	return u, v, true
 }
 
 // stride is about how wide a repeat is in the picture, in pixels of the full size.
@@ -76,9 +81,24 @@ func (l *Lay) Cover(x, y, step float64) (c [MostColours]float32) {
 		for i := range n * n {
 			a, b := (float64(i%n)+0.5)/n-0.5, (float64(i/n)+0.5)/n-0.5
 			pu, pv := l.repeated(u+a*(ux-u)+b*(uy-u), v+a*(vx-v)+b*(vy-v))
+			if l.drawn != nil {
+				d := l.drawn.cover(pu, pv, [2]float64{(ux - u) / n, (vx - v) / n}, [2]float64{(uy - u) / n, (vy - v) / n})
+				for i := range l.colours {
+					c[i] += k / (n * n) * d[i]
+				}
+				continue
+			}
 			for i := range l.colours {
 				c[i] += k / (n * n) * float32(l.tile(pu, pv, max(fu/n, 1e-9), max(fv/n, 1e-9), i))
 			}
+		}
+		return c
+	}
+	if l.drawn != nil {
+		pu, pv := l.repeated(u, v)
+		d := l.drawn.cover(pu, pv, [2]float64{ux - u, vx - v}, [2]float64{uy - u, vy - v})
+		for i := range l.colours {
+			c[i] = k * d[i]
 		}
 		return c
 	}

@@ -6,13 +6,17 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 )
 
 // Pattern is how a tile lies on a thing.
 type Pattern struct {
-	Tile string `json:"tile"` // one of Tiles
+	Tile string `json:"tile"` // one of Tiles, or TileDrawn
+	// File names the picture of a tile that somebody drew: the SHA-256 of a mask that has its figures one below the other.
+	File    string `json:"file,omitempty"`
+	Figures int    `json:"figures,omitempty"` // how many it has, 1 to MostColours
 	// Share is how much of the tile its figures take, 1..99 percent; checks always take half.
 	Share  float64 `json:"share"`
 	Repeat string  `json:"repeat,omitempty"` // one of Repeats; empty is straight
@@ -31,6 +35,9 @@ type Pattern struct {
 // Tiles are the figures there are: across a repeat runs one for each colour.
 var Tiles = []string{"stripes", "dots", "checks", "zigzag"}
 
+// TileDrawn is a tile that somebody drew; it is in a file.
+const TileDrawn = "drawn"
+
 // Repeats are the ways in which tiles lie beside each other.
 var Repeats = []string{"half-drop", "brick", "mirrored"}
 
@@ -41,7 +48,11 @@ const MostColours = 4
 func (p *Pattern) Validate() error {
 	far := func(q [2]float64) bool { return !(math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6) } // true for what is no number
 	switch {
-	case !slices.Contains(Tiles, p.Tile):
+	case p.Tile == TileDrawn && (!tileFile.MatchString(p.File) || p.Figures < 1 || p.Figures > MostColours):
+		return fmt.Errorf("a tile that is drawn names its file and has 1 to %d figures; take it from a picture first", MostColours)
+	case p.Tile != TileDrawn && (p.File != "" || p.Figures != 0):
+		return fmt.Errorf("the tile %q needs no file; leave it out", p.Tile)
+	case p.Tile != TileDrawn && !slices.Contains(Tiles, p.Tile):
 		return fmt.Errorf("the tile %q is not known; use one of %s", p.Tile, strings.Join(Tiles, ", "))
 	case p.Repeat != "" && !slices.Contains(Repeats, p.Repeat):
 		return fmt.Errorf("the repeat %q is not known; use one of %s, or leave it out", p.Repeat, strings.Join(Repeats, ", "))
@@ -71,6 +82,8 @@ func (p *Pattern) Validate() error {
 	}
 	return nil
 }
+
+var tileFile = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
 // unproject returns the projective map from a picture to the unit square whose corners lie at q; false where there is none, or where
 // the four are no convex figure, of which part would lie behind the eye. (Heckbert, Fundamentals of Texture Mapping, 1989, 2.2.3.)

@@ -383,6 +383,14 @@ func Moves(stored string) []Move {
 		}},
 		{Field: "Pattern.Colours", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Colours = []document.Target{{CSS: "#402060"}} }},
 		{Field: "Pattern.Tile", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Tile = "zigzag" }},
+		{Field: "Pattern.File", From: patterned, Set: func(p *document.Picture) {
+			p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.File, p.Parts[0].Pattern.Lay.Figures = pattern.TileDrawn, stored, 1
+		}},
+		{Field: "Pattern.Figures", From: func() document.Picture {
+			p := patterned()
+			p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.File, p.Parts[0].Pattern.Lay.Figures = pattern.TileDrawn, stored, 1
+			return p
+		}, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Figures = 2 }},
 		{Field: "Pattern.Share", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Share = 70 }},
 		{Field: "Pattern.Repeat", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Tile = "dots"; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Repeat = "half-drop" }},
 		{Field: "Pattern.Size", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Size = 33 }},

@@ -9,6 +9,7 @@ export type Pick = Schemas["Pick"];
 export type Stroke = Schemas["Stroke"];
 export type Grey = Schemas["Grey"];
 export type Pattern = Schemas["Pattern"];
+export type Tile = Schemas["Tile"];
 export type PatternLay = Schemas["PatternLay"];
 export type Shelved = Schemas["Shelved"];
 export type Copy = Schemas["Copy"];

@@ -919,6 +919,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/tile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes another picture of the job apart, as it stands, to be the tile of patterns in this one. 422 where it has no figures on a ground. */
+        post: operations["takeTile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -1444,9 +1463,23 @@ export interface components {
             lay: components["schemas"]["PatternLay"];
             colours: components["schemas"]["Target"][];
         };
+        Tile: {
+            /** @description Names it in documents of the picture */
+            file: string;
+            /** @description Of its figures, the one with the largest share first, as CSS */
+            colours: string[];
+            /** @description What is between them; left out it is transparent */
+            ground?: string;
+            width: number;
+            height: number;
+        };
         PatternLay: {
             /** @enum {string} */
-            tile: "stripes" | "dots" | "checks" | "zigzag";
+            tile: "stripes" | "dots" | "checks" | "zigzag" | "drawn";
+            /** @description Of a tile that is drawn */
+            file?: string;
+            /** @description How many a tile that is drawn has */
+            figures?: number;
             /**
              * Format: double
              * @description How much of the tile its figures take, 1 to 99 percent
@@ -3642,6 +3675,39 @@ export interface operations {
                         /** Format: double */
                         delta_e00: number;
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeTile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description The picture
+                     */
+                    from: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The tile */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tile"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -498,6 +498,7 @@ export function BenchPage({ id }: { id: string }) {
               grey={doc.document.grey}
               onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
               size={picture}
+              pictures={job.job?.pictures ?? []}
               recipes={recipes}
               onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
               tool={tool}

@@ -43,6 +43,7 @@ const Item = styled(ToggleButton)<{ $small?: boolean }>`
   border-left: 1px solid var(--rule);
   background: none;
   min-height: 24px;
+  min-width: 26px; // a hand needs 24 by 24
   padding: ${(p) => (p.$small ? "2px 9px" : "5px 11px")};
   font-size: ${(p) => (p.$small ? "12px" : "13px")};
   color: var(--ink2);

@@ -28,7 +28,9 @@ export function ColourFace(p: {
   /** The picture's grey card. */
   grey?: Grey;
   onGrey: (label: string, grey: Grey | undefined) => void;
-  size: { width: number; height: number };
+  size: { id: string; width: number; height: number };
+  /** Of the job. */
+  pictures: { id: string; name: string }[];
   recipes: Recipe[];
   onRecipes: (label: string, how: (list: Recipe[]) => Recipe[]) => void;
   tool: Tool;
@@ -92,7 +94,7 @@ export function ColourFace(p: {
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
-      <PatternBox key={`pattern ${part.id}`} part={part} own={proof?.own_hex} palette={p.palette} picture={p.size} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
+      <PatternBox key={`pattern ${part.id}`} part={part} own={proof?.own_hex} palette={p.palette} picture={p.size} pictures={p.pictures} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>

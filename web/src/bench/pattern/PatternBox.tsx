@@ -1,21 +1,27 @@
 import { useState } from "react";
+import { MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
-import type { Part, Pattern, PatternLay, Swatch, Target } from "../../api/client";
-import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { useMutation } from "@tanstack/react-query";
+import { api, explain, unwrap, type Part, type Pattern, type PatternLay, type Swatch, type Target } from "../../api/client";
+import { Button, Heading, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { More } from "../../look/More";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../Stage";
-import { firstPattern, inPerspective, mostColours, withTile, type Tile } from "./patterns";
+import { firstPattern, inPerspective, mostColours, withTaken, withTile, type Tile } from "./patterns";
 
 const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
+const List = styled(More)`max-height: inherit; box-sizing: border-box; overflow: auto; max-width: 300px;`;
 const Wide = styled.div`grid-column: 2 / -1;`;
 
 interface Props {
   part: Part;
   own?: string;
   palette: Swatch[];
-  picture: { width: number; height: number };
+  picture: { id: string; width: number; height: number };
+  /** Of the job, which tiles can be taken from. */
+  pictures: { id: string; name: string }[];
   tool: Tool;
   onTool: (t: Tool) => void;
   onDrag: (p: Pattern) => void;
@@ -23,10 +29,17 @@ interface Props {
 }
 
 /** The pattern that lies on the part: its figures, how they repeat and lie, and their colours, which each colourway has its own of. */
-export function PatternBox({ part, own, palette, picture, tool, onTool, onDrag, onRest }: Props) {
+export function PatternBox({ part, own, palette, picture, pictures, tool, onTool, onDrag, onRest }: Props) {
   const [which, setWhich] = useState(0);
   const p = part.pattern;
+  const take = useMutation({
+    mutationFn: (from: string) => unwrap(api.POST("/api/pictures/{picture}/tile", { params: { path: { picture: picture.id } }, body: { from } })),
+    onSuccess: (taken) => { setWhich(0); onRest("pattern from a picture", withTaken(p, taken, palette, picture.width)); },
+  });
+  const others = pictures.filter((q) => q.id !== picture.id);
   const choose = (tile: Tile | "none") => {
+    take.reset();
+    if (tile === "drawn") return; // it is chosen below, by its picture
     if (tile === "none") {
       onTool("none");
       onRest("no pattern", undefined);
@@ -36,6 +49,18 @@ export function PatternBox({ part, own, palette, picture, tool, onTool, onDrag, 
     <>
       <Heading>Pattern</Heading>
       <div><Segmented small label="Pattern" value={p?.lay.tile ?? "none"} onChange={choose} options={[["none", "None"], ["stripes", "Stripes"], ["dots", "Dots"], ["checks", "Checks"], ["zigzag", "Zigzag"]]} /></div>
+      <Line>
+        <span>Drawn</span>
+        <Wide>
+          <MenuTrigger>
+            <Button isDisabled={take.isPending || others.length === 0}>{take.isPending ? "Taking it apart" : p?.lay.tile === "drawn" ? "Another picture" : "From a picture of the job"}</Button>
+            <Popover placement="bottom start" maxHeight={340}>
+              <List aria-label="Pictures of the job">{others.map((q) => <MenuItem key={q.id} onAction={() => take.mutate(q.id)}>{q.name}</MenuItem>)}</List>
+            </Popover>
+          </MenuTrigger>
+        </Wide>
+      </Line>
+      {take.error && <Notice strong>{explain(take.error)}</Notice>}
     </>
   );
   if (!p) return tiles;
@@ -55,7 +80,7 @@ export function PatternBox({ part, own, palette, picture, tool, onTool, onDrag, 
           <Buttons>
             <Segmented small label="Colour of the pattern at hand" value={String(at)} onChange={(v) => setWhich(Number(v))} options={p.colours.map((_, i) => [String(i), String(i + 1)])} />
             {p.colours.length < mostColours[p.lay.tile] && <Button $kind="quiet" onPress={() => { setWhich(p.colours.length); onRest("another colour of the pattern", { ...p, colours: [...p.colours, { css: "#8a8a8a" }] }); }}>One more</Button>}
-            {p.colours.length > 1 && <Button $kind="quiet" onPress={() => onRest("one colour less", { ...p, colours: p.colours.filter((_, i) => i !== at) })}>Take out</Button>}
+            {p.colours.length > 1 && p.lay.tile !== "drawn" && <Button $kind="quiet" onPress={() => onRest("one colour less", { ...p, colours: p.colours.filter((_, i) => i !== at) })}>Take out</Button>}
           </Buttons>
         </Wide>
       </Line>
@@ -71,7 +96,7 @@ export function PatternBox({ part, own, palette, picture, tool, onTool, onDrag, 
         <ColourField label={`Colour ${at + 1} of the pattern`} relative own={own} value={colour?.css ?? ""} placeholder="#f2ece0" onDrag={(css) => onDrag(coloured({ css }))} onColour={(css) => onRest("colour of the pattern", coloured({ css }))} />
         <span />
       </Line>
-      {p.lay.tile !== "checks" && hand("Figures", p.lay.share, 1, 99, 50, (share) => ({ share }), { unit: "%" })}
+      {p.lay.tile !== "checks" && p.lay.tile !== "drawn" && hand("Figures", p.lay.share, 1, 99, 50, (share) => ({ share }), { unit: "%" })}
       {hand("Repeat", p.lay.size, 4, p.lay.corners ? 1000 : Math.round(picture.width / 2), p.lay.corners ? 150 : Math.round(picture.width / 20), (size) => ({ size }), p.lay.corners ? {} : { unit: "px" })}
       {hand("Turned", p.lay.angle ?? 0, -180, 180, 0, (angle) => ({ angle: angle || undefined }), { signed: true, unit: "°" })}
       {hand("Folds", p.lay.folds ?? 0, 0, 100, 25, (folds) => ({ folds: folds || undefined }), { unit: "%" })}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstPattern, follow, inPerspective, movedBy, onlyColours, takenOut, withTile } from "./patterns";
+import { firstPattern, follow, inPerspective, movedBy, onlyColours, takenOut, withTaken, withTile } from "./patterns";
 
 const first = firstPattern("stripes", 1800, { css: "#ffffff" });
 const picture = { width: 1800, height: 1200 };
@@ -10,6 +10,17 @@ describe("a pattern", () => {
     const three = { ...first, colours: [{ css: "#111111" }, { css: "#222222" }, { css: "#333333" }] };
     expect(withTile(three, "checks").colours).toHaveLength(2);
     expect(withTile(three, "dots")).toEqual({ ...three, lay: { ...three.lay, tile: "dots" } });
+  });
+  it("takes a tile from a picture with its colours, by the palette's names, and lets go of it", () => {
+    const palette = [{ id: "lamp", name: "Lamp amber", css: "#d9a441", tolerance: 2, hex: "#d9a441" }];
+    const drawn = withTaken(undefined, { file: "f".repeat(64), colours: ["#1d6a72", "#D9A441"], width: 480, height: 480 }, palette, 1800);
+    expect(drawn.lay).toMatchObject({ tile: "drawn", file: "f".repeat(64), figures: 2, size: 225 });
+    expect(drawn.colours).toEqual([{ css: "#1d6a72" }, { css: "#d9a441", palette_id: "lamp", tolerance: 2 }]);
+    expect(withTaken(first, { file: "0".repeat(64), colours: ["#000000"], width: 9, height: 9 }, [], 1800).lay.size).toBe(first.lay.size);
+    const back = withTile(drawn, "dots");
+    expect(back.lay).not.toHaveProperty("file");
+    expect(back.lay).not.toHaveProperty("figures");
+    expect(back.colours).toHaveLength(2);
   });
   it("is moved as far as the hand goes, in the picture or on the cloth", () => {
     expect(movedBy(first.lay, [10, 10], [25.04, 4]).offset).toEqual([15, -6]);

@@ -1,10 +1,10 @@
-import type { Document, Part, Pattern, PatternLay } from "../../api/client";
+import type { Document, Part, Pattern, PatternLay, Swatch, Tile as Taken } from "../../api/client";
 import type { Point } from "../isolate/gestures";
 
 export type Tile = PatternLay["tile"];
 
-/** How many colours a tile's figures have at most. */
-export const mostColours: Record<Tile, number> = { stripes: 4, dots: 4, checks: 2, zigzag: 4 };
+/** How many colours a tile's figures have at most; one that is drawn has those that it was taken with. */
+export const mostColours: Record<Tile, number> = { stripes: 4, dots: 4, checks: 2, zigzag: 4, drawn: 0 };
 
 /** A pattern as it is first laid on: a repeat is a twentieth of the picture. */
 export function firstPattern(tile: Tile, width: number, colour: Pattern["colours"][number]): Pattern {
@@ -12,7 +12,25 @@ export function firstPattern(tile: Tile, width: number, colour: Pattern["colours
 }
 
 /** The pattern with another tile; colours that the tile has no figures for are let go. */
-export const withTile = (p: Pattern, tile: Tile): Pattern => ({ lay: { ...p.lay, tile }, colours: p.colours.slice(0, mostColours[tile]) });
+export const withTile = (p: Pattern, tile: Exclude<Tile, "drawn">): Pattern => {
+  const lay = { ...p.lay, tile };
+  delete lay.file;
+  delete lay.figures;
+  return { lay, colours: p.colours.slice(0, mostColours[tile]) };
+};
+
+/** The pattern with a tile that was taken from a picture, in that picture's colours; one of the palette's names it. */
+export function withTaken(p: Pattern | undefined, taken: Taken, palette: Swatch[], width: number): Pattern {
+  const { lay } = p ?? firstPattern("stripes", width, { css: "#ffffff" });
+  const size = p ? lay.size : Math.max(8, Math.round(width / 8)); // what is drawn has more in it than stripes
+  return {
+    lay: { ...lay, size, tile: "drawn", file: taken.file, figures: taken.colours.length },
+    colours: taken.colours.map((css) => {
+      const named = palette.find((c) => c.hex?.toLowerCase() === css.toLowerCase());
+      return named ? { css: named.css, palette_id: named.id, tolerance: named.tolerance } : { css };
+    }),
+  };
+}
 
 const tidy = (v: number) => Math.round(v * 10) / 10;
 

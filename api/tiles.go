@@ -1,0 +1,24 @@
+package api
+
+import (
+	"context"
+
+	"episema/core/colour"
+)
+
+// TakeTile takes a picture apart to be the tile of a pattern.
+func (s *Server) TakeTile(ctx context.Context, r TakeTileRequestObject) (TakeTileResponseObject, error) {
+	t, err := s.Studio.TakeTile(ctx, r.Picture, r.Body.From)
+	if err != nil {
+		return nil, err
+	}
+	o := TakeTile200JSONResponse{File: t.File, Colours: []string{}, Width: t.Width, Height: t.Height}
+	for _, c := range t.Colours {
+		o.Colours = append(o.Colours, colour.Hex(c))
+	}
+	if t.Ground != nil {
+		g := colour.Hex(*t.Ground)
+		o.Ground = &g
+	}
+	return o, nil
+}

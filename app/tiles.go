@@ -1,0 +1,78 @@
+package app
+
+import (
+	"context"
+	"encoding/hex"
+	"os"
+	"path/filepath"
+
+	"github.com/google/uuid"
+
+	"episema/core/colour"
+	"episema/core/pattern"
+	"episema/core/raster"
+	"episema/imagefile"
+)
+
+// Tile is a picture taken apart to be the tile of a pattern.
+type Tile struct {
+	File          string       // names it in documents of the picture that it was made for
+	Colours       []colour.Lab // of its figures, the largest first
+	Ground        *colour.Lab  // nil: it is transparent there
+	Width, Height int          // of the picture it was taken from
+}
+
+// tileSide is the long side at which a picture is taken apart; its tile is half as wide.
+const tileSide = 2048
+
+// TakeTile makes a tile for patterns in a picture from another picture of the same job, as that stands. One that has no figures is an
+// *InputError.
+func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err error) {
+	defer raster.Recover(&err)
+	to, err := s.Store.Head(ctx, id)
+	if err != nil {
+		return t, err
+	}
+	src, err := s.Store.Head(ctx, from)
+	if err != nil {
+		return t, err
+	}
+	if src.Job != to.Job {
+		return t, &InputError{"the tile's picture is in another job; bring it into this one first"}
+	}
+	w, h := fitted(src.Width, src.Height, tileSide)
+	if src.Format != FormatSVG { // pixels are not enlarged
+		w, h = fitted(src.Width, src.Height, min(tileSide, max(src.Width, src.Height)))
+	}
+	if w < 2 || h < 2 {
+		return t, &InputError{"the picture is too narrow to be a tile"}
+	}
+	full := float64(src.Width) / float64(w)
+	pix, err := s.Render(ctx, from, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture"})
+	if err != nil {
+		return t, err
+	}
+	f, err := pattern.TakeApart(pix, w, h)
+	if err != nil {
+		return t, &InputError{"this picture makes no tile: " + err.Error()}
+	}
+	path := filepath.Join(s.dir, "tmp", "tile-"+uuid.NewString()+".png")
+	defer os.Remove(path)
+	if err := imagefile.WriteMask(path, f.Mask.W, f.Mask.H, func(r raster.Rect) (*raster.Mask, error) { return f.Mask.Crop(r), nil }); err != nil {
+		return t, err
+	}
+	sha, err := s.putFile(ctx, path)
+	if err != nil {
+		return t, err
+	}
+	t = Tile{hex.EncodeToString(sha), f.Colours, f.Ground, src.Width, src.Height}
+	return t, s.Store.AddMask(ctx, id, sha, pictureName("tile of "+src.Name))
+}
+
+// fitted returns the size that a picture has when its long side has so many pixels.
+func fitted(w, h, side int) (int, int) {
+	if w >= h {
+		return side, max(1, h*side/w)
+	}
+	return max(1, w*side/h), side
+}
