@@ -130,7 +130,10 @@ func TestATileIsTakenFromADrawing(t *testing.T) {
 	require.Eventually(t, func() bool { return e.parts()[0].Pattern.Colours[0].PaletteID == "depot" }, 10*time.Second, 50*time.Millisecond)
 
 	e.click("Dots")
-	require.Eventually(t, func() bool { q := e.parts()[0].Pattern; return q.Lay.Tile == "dots" && q.Lay.File == "" && q.Lay.Figures == 0 }, 10*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool {
+		q := e.parts()[0].Pattern
+		return q.Lay.Tile == "dots" && q.Lay.File == "" && q.Lay.Figures == 0
+	}, 10*time.Second, 50*time.Millisecond)
 	e.settled()
 	e.key("z", chromedp.KeyModifiers(2))
 	require.Eventually(t, func() bool { q := e.parts()[0].Pattern; return q.Lay.File == p.Lay.File }, 10*time.Second, 50*time.Millisecond, "undone, the tile is there again")

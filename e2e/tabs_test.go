@@ -132,5 +132,10 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 		p := get[picture](t, s.url()+"/api/pictures/"+id).Document.Parts
 		return len(p) == 1 && p[0].Target.PaletteID == "harbour"
 	}, 20*time.Second, 50*time.Millisecond, "the edit is stored")
-	require.NoError(t, tabs[0].Until(`document.body.innerText.includes("of 2.0")`), "the part has a target there too")
+	// A tab that nobody sees asks for no pixels and no proofs; once it is seen it has both.
+	require.NoError(t, tabs[0].Do(page.BringToFront()))
+	if err := tabs[0].Until(`document.body.innerText.includes("of 2.0")`); err != nil {
+		state, stateErr := drive.Eval[string](tabs[0], `JSON.stringify({ seen: document.visibilityState, saving: document.querySelector("[data-saving]")?.dataset, text: document.body.innerText.slice(0, 400) })`)
+		t.Fatalf("the part has a target there too: %v; the tab: %s %v", err, state, stateErr)
+	}
 }

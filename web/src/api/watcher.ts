@@ -18,14 +18,28 @@ class Watcher {
   private readonly wants = new Map<string, { known: number; tabs: Set<string> }>();
   private leading = false;
   private changed: () => void = () => undefined;
+  private gone = new AbortController();
 
   constructor() {
     this.channel.onmessage = (e: MessageEvent<Message>) => this.hear(e.data);
-    addEventListener("pagehide", () => this.say({ kind: "leave", tab: this.tab }));
-    addEventListener("pageshow", () => this.want());
+    // A page that is left may be kept frozen to come back to: it must not hold the lock, nor wait for it.
+    addEventListener("pagehide", () => {
+      this.gone.abort();
+      this.say({ kind: "leave", tab: this.tab });
+    });
+    addEventListener("pageshow", (e) => {
+      if (e.persisted) this.begin();
+      this.want();
+    });
+    this.begin();
+  }
+
+  private begin() {
+    this.gone = new AbortController();
+    const { signal } = this.gone;
     const locks = navigator.locks as LockManager | undefined;
-    if (locks) void locks.request("episema.watcher", () => this.lead());
-    else void this.lead();
+    if (locks) locks.request("episema.watcher", { signal }, () => this.lead(signal)).catch(() => undefined); // it was left while it waited
+    else void this.lead(signal);
   }
 
   /** Calls heard with each newer revision of a picture, until what it gives is called. */
@@ -77,21 +91,31 @@ class Watcher {
     }
   }
 
-  private async lead(): Promise<never> {
+  /** Asks for all tabs until the page is left. */
+  private async lead(left: AbortSignal): Promise<void> {
     this.leading = true;
+    left.addEventListener("abort", () => {
+      this.leading = false;
+      this.wants.clear();
+      this.changed();
+    });
     let other = new Promise<void>((r) => (this.changed = r));
     this.say({ kind: "who" });
-    for (;;) {
+    let others = true; // may want something anew
+    while (!left.aborted) {
       if (this.wants.size === 0) await other;
-      await new Promise((r) => setTimeout(r, 30)); // several tabs answer at once
+      // Several tabs answer at once. Only then is there a wait: timers of a tab that nobody sees may take a minute.
+      if (others) await new Promise((r) => setTimeout(r, 30));
+      others = false;
       const stop = new AbortController();
       other = new Promise<void>((r) => {
         this.changed = () => {
+          others = true;
           stop.abort();
           r();
         };
       });
-      if (this.wants.size === 0) continue;
+      if (this.wants.size === 0 || left.aborted) continue;
       try {
         const pictures = [...this.wants].slice(0, 500).map(([picture, w]) => ({ picture, revision: w.known }));
         const news = await unwrap(api.POST("/api/revisions", { body: { pictures }, signal: AbortSignal.any([stop.signal, AbortSignal.timeout(40000)]) }));

@@ -1,6 +1,7 @@
 import type { View } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
+import { hidden, whenSeen } from "../look/seen";
 import { line, type Line } from "./line";
 
 /** Where the picture lies on the stage: device pixels a picture pixel, and the device pixel of its corner. */
@@ -63,7 +64,7 @@ interface Wish {
 /**
  * Keeps one picture of the stage up to date. One request is on its way at a time, three on a slow line; what changes meanwhile
  * waits as one newest wish, so nothing piles up. The last frame stays until the next is there. On a slow line a moving hand is
- * shown about the right pixels, and the exact ones, packed without loss, once it rests.
+ * shown about the right pixels, and the exact ones, packed without loss, once it rests. While nobody sees the page nothing is asked.
  */
 export class StageLayer {
   frame: Frame | undefined;
@@ -78,6 +79,7 @@ export class StageLayer {
   private closed = false;
   private kept: Kept | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
+  private readonly unseen = whenSeen(() => this.run());
 
   constructor(
     private readonly picture: string,
@@ -109,13 +111,14 @@ export class StageLayer {
 
   close() {
     this.closed = true;
+    this.unseen();
     clearTimeout(this.retry);
     this.frame?.bitmap?.close();
     this.kept = undefined;
   }
 
   private run() {
-    while (this.wish && !this.closed && !this.away && this.flying.length < (this.over.slow && !this.read ? 3 : 1)) {
+    while (this.wish && !this.closed && !this.away && !hidden() && this.flying.length < (this.over.slow && !this.read ? 3 : 1)) {
       const wish = this.wish;
       this.wish = undefined;
       const nth = ++this.sent;

@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "../api/client";
+import { seen } from "../look/seen";
 
 /**
  * Keeps an answer up to date with a key: one question on its way at a time, the newest key next; the last
- * answer stays until the next is there. A question that fails leaves the last answer. With rest, a key is
+ * answer stays until the next is there. A question that fails leaves the last answer; while nobody sees the page none is asked. With rest, a key is
  * asked about once it has not changed for that many milliseconds.
  */
 export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>, rest = 0): T | undefined {
@@ -24,7 +25,9 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
       c.busy = true;
       try {
         while (c.key !== undefined && c.key !== c.done) {
+          await seen();
           const now = c.key;
+          if (now === undefined) break; // nobody looks at the answer any more
           try {
             const a = await c.ask(now, AbortSignal.timeout(30000));
             setAnswer(a);
