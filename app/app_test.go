@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"encoding/xml"
 	"image"
 	"image/color"
 	"image/png"
@@ -20,8 +21,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"episema/core/copies"
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/mend"
 	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/internal/testdb"
@@ -399,7 +402,17 @@ func TestAnArchiveOpensElsewhereToTheSameResult(t *testing.T) {
 func TestOpenRasterLayersAreTheResult(t *testing.T) {
 	s, ctx := studio(t), context.Background()
 	id := mug(t, s)
+	// A painted part, a copy before it that throws a shadow, and a stroke beside both.
+	doc := teal()
+	second := NewPart("Second")
+	second.Copy = &copies.Copy{Of: doc.Parts[0].ID, About: [2]float64{900, 700}, At: [2]float64{1250, 780}, Scale: 0.8, Shadow: &copies.Shadow{Direction: 30, Length: 0.4, Softness: 20, Strength: 60}}
+	doc.Parts = append(doc.Parts, second)
+	doc.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 20, Strength: 1, Points: [][2]float64{{200, 1000}, {300, 1050}}}}}}
 	p, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	_, err = s.Edit(ctx, id, p.Revision, "more", doc)
+	require.NoError(t, err)
+	p, err = s.Store.Picture(ctx, id)
 	require.NoError(t, err)
 	worker, err := s.Queue(1)
 	require.NoError(t, err)
@@ -432,17 +445,38 @@ func TestOpenRasterLayersAreTheResult(t *testing.T) {
 		require.NoError(t, err, name)
 		return img
 	}
-	assert.Contains(t, string(read("stack.xml")), `src="data/part1.png"`)
+	var stack oraStack
+	require.NoError(t, xml.Unmarshal(read("stack.xml"), &stack))
+	require.Len(t, stack.Layers, 4)
+	var names []string
+	for _, l := range stack.Layers {
+		names = append(names, l.Name)
+	}
+	assert.Equal(t, []string{"Beside the parts", "Second", "Mug body", "As it came in"}, names, "the uppermost first")
 	small := picture("Thumbnails/thumbnail.png").Bounds()
 	assert.LessOrEqual(t, max(small.Dx(), small.Dy()), 256)
-	below, over, merged := picture("data/before.png"), picture("data/part1.png"), picture("mergedimage.png")
+	var layers []image.Image
+	for k := len(stack.Layers) - 1; k >= 0; k-- {
+		layers = append(layers, picture(stack.Layers[k].Src))
+	}
+	merged := picture("mergedimage.png")
 	worst := 0.0
+	at := func(img image.Image, x, y int) [4]float64 {
+		c := color.NRGBAModel.Convert(img.At(x, y)).(color.NRGBA)
+		return [4]float64{float64(c.R), float64(c.G), float64(c.B), float64(c.A) / 255}
+	}
 	for y := 0; y < merged.Bounds().Dy(); y += 3 {
 		for x := 0; x < merged.Bounds().Dx(); x += 3 {
-			c, o, m := color.NRGBAModel.Convert(below.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(over.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(merged.At(x, y)).(color.NRGBA)
-			a := float64(o.A) / 255
-			for _, v := range [3][3]uint8{{c.R, o.R, m.R}, {c.G, o.G, m.G}, {c.B, o.B, m.B}} {
-				worst = max(worst, math.Abs((1-a)*float64(v[0])+a*float64(v[1])-float64(v[2])))
+			var over [3]float64
+			for _, l := range layers {
+				c := at(l, x, y)
+				for k := range over {
+					over[k] += c[3] * (c[k] - over[k])
+				}
+			}
+			want := at(merged, x, y)
+			for k, v := range over {
+				worst = max(worst, math.Abs(v-want[k]))
 			}
 		}
 	}

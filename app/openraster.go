@@ -75,27 +75,28 @@ func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, pro
 				was, is := eight(p.Space, o.Given.Pix[3*i:3*i+3]), eight(p.Space, o.After.Pix[3*i:3*i+3])
 				put(before.Pix[at:at+4], was, 255)
 				put(after.Pix[at:at+4], is, 255)
-				inside := false
+				inside, under := false, was // under: what the layers so far make of it
 				for k, part := range painted {
 					m := o.Masks[part]
 					if m == nil || m.Pix[i] == 0 {
 						continue
 					}
 					inside = true
-					// What, laid over what came in with this opacity, gives the result.
+					// What, laid over what is under it with this opacity, gives the result.
 					// Where no colour can do that, the pixel is made as much more opaque as it takes.
 					a := float64(m.Pix[i]) / raster.Whole
 					for j := range is {
-						if is[j] > was[j] {
-							a = max(a, (is[j]-was[j])/(255-was[j]))
-						} else if is[j] < was[j] {
-							a = max(a, (was[j]-is[j])/was[j])
+						if is[j] > under[j] {
+							a = max(a, (is[j]-under[j])/(255-under[j]))
+						} else if is[j] < under[j] {
+							a = max(a, (under[j]-is[j])/under[j])
 						}
 					}
 					a = math.Min(1, math.Ceil(255*a)/255)
 					var c [3]float64
 					for j := range c {
-						c[j] = math.Max(0, math.Min(255, (is[j]-(1-a)*was[j])/a))
+						c[j] = math.Max(0, math.Min(255, (is[j]-(1-a)*under[j])/a))
+						under[j] = (1-a)*under[j] + a*c[j]
 					}
 					put(layers[k].Pix[at:at+4], c, uint8(math.Round(255*a)))
 				}

@@ -11,6 +11,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
@@ -77,12 +78,7 @@ func main() {
 	step("stage", b.Settled())
 	step("loupe", b.Drawn())
 	shot("bench-pair")
-	step("mend", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("g"), chromedp.KeyEvent("q"), chromedp.KeyEvent("1"), chromedp.KeyEvent("j")))
-	step("stage", b.Settled())
-	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((h) => h.textContent === "Mend").scrollIntoView()`, nil)))
-	step("stroke", b.Drag(0, [][2]float64{{60, 640}, {110, 660}, {170, 690}}))
-	step("stage", b.Settled())
-	shot("bench-mend")
+	step("alone", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("g"), chromedp.KeyEvent("q")))
 	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
 	isolating(b, step, shot)
 	drawings(b, step, shot)
@@ -99,13 +95,20 @@ func main() {
 	hardship(b, step, shot)
 }
 
-// buildUp shows a pattern on cloth, a patch, and the stage in ink.
+// buildUp shows the picture shelf, a pattern on cloth, a patch, the stage in ink, and a copy.
 func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	const w, h = 1800, 1200
 	ready := func(what, picture string) {
 		step(what, b.Click(picture))
 		step("stage", b.Settled())
 	}
+	step("shelf", b.Click("From the picture shelf"))
+	step("choose", b.Click("Rail and lamp, a repeat for cloth"))
+	step("previews", b.Until(`[...document.querySelectorAll('ul[aria-label="Pictures on the shelf"] img')].every((i) => i.complete && i.naturalWidth > 0)`))
+	step("drawn", b.Drawn())
+	shot("shelf")
+	step("take", b.Click("Take it into the job"))
+	step("taken", b.Until(`document.body.textContent.includes("Mira Tolland, Roundhouse")`))
 	ready("scarf", "Conductor’s scarf")
 	step("new part", b.Click("New part"))
 	step("subject", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("u")))
@@ -114,15 +117,11 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("colour", b.Click("Colour"))
 	step("teal", b.Click("Harbour teal"))
 	step("stage", b.Settled())
-	step("dots", b.Click("Dots"))
+	step("pictures", b.Click("From a picture of the job"))
+	step("tile", b.Click("Rail and lamp, a repeat for cloth"))
+	step("laid", b.Until(`document.querySelectorAll('[aria-label="Colour of the pattern at hand"] *').length > 3`))
 	step("stage", b.Settled())
-	step("cream", b.Click("Enamel cream, for the pattern"))
-	step("stage", b.Settled())
-	step("one more", b.Click("One more"))
-	step("stage", b.Settled())
-	step("amber", b.Click("Lamp amber, for the pattern"))
-	step("stage", b.Settled())
-	step("square", b.Click("In perspective, by the corners of a square"))
+	step("cream", b.Click("Enamel cream"))
 	step("stage", b.Settled())
 	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((e) => e.textContent === "Pattern").scrollIntoView({ block: "start" })`, nil)))
 	step("drawn", b.Drawn())
@@ -157,9 +156,26 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	shot("patch")
 	step("gone", b.Do(chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent(kb.Escape)))
 	step("job", b.Click("Lisk Street Tramway shop"))
+	ready("cap", "Conductor’s cap")
+	step("new part", b.Click("New part"))
+	step("subject", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("u")))
+	step("found", b.Click("Find the subject"))
+	step("stage", b.Settled())
+	step("more", b.Click("More for Part 1"))
+	step("copy", b.Click("Set a copy beside it"))
+	step("hands", b.Until(`!!document.querySelector('[aria-label="Turns the copy"]')`))
+	step("size", b.Do(chromedp.Focus(`input[aria-label="Size, typed"]`, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("55"+kb.Enter)))
+	step("stage", b.Settled())
+	step("flip", b.Click("Flip"))
+	step("stage", b.Settled())
+	step("moved", b.Stroke(w, h, 0, [2]float64{900, 600}, [2]float64{850, 640}, [2]float64{800, 690}))
+	step("stage", b.Settled())
+	step("drawn", b.Drawn())
+	shot("copy")
+	step("job", b.Click("Lisk Street Tramway shop"))
 }
 
-// hardship shows what is said while the line is gone, and what was removed.
+// hardship shows what is said while the line is gone.
 func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
@@ -171,31 +187,21 @@ func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 	shot("offline")
 	step("back again", b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 	step("saved", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
-	step("job", b.Click("Lisk Street Tramway shop"))
-	step("more", b.Click("More for Canvas tote"))
-	step("remove", b.Click("Remove"))
-	step("trash", b.Click("Removed pictures, 1"))
-	step("more", b.Do(chromedp.Evaluate(`document.querySelector("summary").scrollIntoView({ block: "center" })`, nil)))
-	step("drawn", b.Drawn())
-	shot("trash")
-	step("bring back", b.Click("Bring it back"))
 }
 
 // colourways fills a matrix, shows its sheet and the pictures of a part beside each other, and orders everything.
 func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	images := `[...document.images].length > 3 && [...document.images].every((i) => i.complete && i.naturalWidth > 0)`
 	step("back", b.Click("Lisk Street Tramway shop"))
-	for i, name := range []string{"Harbour", "Lamp", "Enamel", "Night run"} {
-		step("new", b.Click("New colourway"))
-		field := fmt.Sprintf(`thead th:nth-child(%d) input`, i+2)
-		step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(name+kb.Enter)))
-		step("named", b.Until(fmt.Sprintf(`document.querySelector("thead th:nth-child(%d) input")?.value === %q && document.querySelector("[data-saving]").dataset.saving === "saved"`, i+2, name)))
-	}
-	rows, err := drive.Eval[int](b, `document.querySelectorAll("tbody th").length`)
+	step("new", b.Click("New colourway"))
+	field := `thead th:nth-child(5) input`
+	step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("Enamel line"+kb.Enter)))
+	step("named", b.Until(`document.querySelector("thead th:nth-child(5) input")?.value === "Enamel line" && document.querySelector("[data-saving]").dataset.saving === "saved"`))
+	rows, err := drive.Eval[[]string](b, `[...document.querySelectorAll("tbody th")].map((h) => h.textContent)`)
 	step("rows", err)
-	for r := range rows {
+	for r, row := range rows {
 		for c := range 4 {
-			if k := string("1234"[(c+r*(r-1))%4]); r < 4 {
+			if k := string("1234"[(c+r*(r-1))%4]); r < 5 && (c == 3 || !strings.HasPrefix(row, "Tram")) { // the tram is finished in three
 				step("cell", b.Do(chromedp.Focus(fmt.Sprintf(`[data-at="%d %d"]`, r, c), chromedp.ByQuery), chromedp.KeyEvent(k)))
 			}
 		}
@@ -260,23 +266,6 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("curve", b.Stroke(w, h, 0, [2]float64{940, 565}, [2]float64{860, 560}))
 	settle()
 	click(656, 495, 0)
-
-	// A part within a part on the tram.
-	open("Tram at the depot")
-	step("sweep", b.Stroke(w, h, 0, [2]float64{520, 640}, [2]float64{900, 560}, [2]float64{1200, 480}))
-	settle()
-	step("sweep", b.Stroke(w, h, 0, [2]float64{420, 800}, [2]float64{900, 820}, [2]float64{1600, 720}))
-	settle()
-	step("more", b.Click("More for Part 1"))
-	step("inside", b.Click("New part inside it"))
-	settle()
-	key("l")
-	click(900, 820, 0)
-	click(1500, 740, input.ModifierShift)
-	click(380, 800, input.ModifierShift)
-	step("colour", b.Click("Colour"))
-	step("teal", b.Click("Harbour teal"))
-	settle()
 }
 
 // drawings shows a poster whose reds become another family with its tints, and a colour picked on every board of a map.

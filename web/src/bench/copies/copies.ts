@@ -21,11 +21,12 @@ const tidy = (v: number) => Math.round(v * 10) / 10;
 export function copyOf(d: Document, of: Part, box: Box, picture: { width: number; height: number }): Part {
   const [w, h] = [box[2] - box[0], box[3] - box[1]];
   const about: Point = [tidy((box[0] + box[2]) / 2), tidy((box[1] + box[3]) / 2)];
-  const by = tidy(1.08 * w);
-  const at: Point =
-    box[2] + by <= picture.width ? [about[0] + by, about[1]]
-    : box[0] - by >= 0 ? [about[0] - by, about[1]]
-    : [tidy(Math.min(picture.width - w / 4, about[0] + w / 2)), about[1]];
+  const by = 1.08 * w;
+  const x =
+    box[2] + by <= picture.width ? about[0] + by
+    : box[0] - by >= 0 ? about[0] - by
+    : Math.min(picture.width - w / 4, about[0] + w / 2);
+  const at: Point = [Math.round(x), Math.round(about[1])];
   return {
     ...newPart(freshName(`${of.name}, copy`, d.parts.map((p) => p.name))),
     unnamed: undefined,
@@ -68,7 +69,7 @@ export function handled(c: Copy, hand: number | "turn", from: Point, to: Point):
 
 /** The copy moved as far as a hand went; its middle stays in the picture. */
 export function wentTo(c: Copy, from: Point, to: Point, picture: { width: number; height: number }): Copy {
-  const within = (v: number, most: number) => tidy(Math.max(0, Math.min(most, v)));
+  const within = (v: number, most: number) => Math.round(Math.max(0, Math.min(most, v)));
   return { ...c, at: [within((c.at[0] ?? 0) + to[0] - from[0], picture.width), within((c.at[1] ?? 0) + to[1] - from[1], picture.height)] };
 }
 
