@@ -35,7 +35,7 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn) *Lay {
 // At returns the place of a pixel of the full size in the pattern, in repeats. ok is false for what lies past the horizon.
 func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
 	if l.bend != nil {
-		dx, dy := l.bend.at(x, y)
+		dx, dy := l.bend.At(x, y)
 		k := l.Folds / 100 * l.stride()
 		x, y = x+k*dx, y+k*dy
 	}
@@ -213,7 +213,8 @@ type Bend struct {
 // Bytes returns what it takes in memory.
 func (b *Bend) Bytes() int { return 8 * b.w * b.h }
 
-func (b *Bend) at(x, y float64) (dx, dy float64) {
+// At returns how far a pattern is moved at a place of the full size, in quarters of a repeat.
+func (b *Bend) At(x, y float64) (dx, dy float64) {
 	u, v := x/b.scale-0.5, y/b.scale-0.5
 	return float64(raster.Sample(b.dx, b.w, b.h, u, v)), float64(raster.Sample(b.dy, b.w, b.h, u, v))
 }

@@ -145,7 +145,7 @@ func TestAPatternBendsWithTheFolds(t *testing.T) {
 	b := FindBend(light, mask, 2)
 	var sum, square, along float64
 	for x := 60.0; x < 180; x++ {
-		dx, dy := b.at(2*x, 160)
+		dx, dy := b.At(2*x, 160)
 		sum, square = sum+dx, square+dx*dx
 		along += dx * -math.Sin(2*math.Pi*x/wave)
 		assert.InDelta(t, 0, dy, 0.02)
@@ -154,7 +154,7 @@ func TestAPatternBendsWithTheFolds(t *testing.T) {
 	assert.InDelta(t, 0, sum/120, 0.03)
 	assert.Greater(t, along/math.Sqrt(square*60), 0.9, "it goes to and fro with the slope of the shading")
 	none := FindBend(flat, mask, 2)
-	dx, dy := none.at(200, 160)
+	dx, dy := none.At(200, 160)
 	assert.Zero(t, dx)
 	assert.Zero(t, dy)
 	p := plain("stripes")

@@ -34,6 +34,15 @@ type scene struct {
 	nearness      float64
 	fibres        bool
 	raw           bool // kept as its linear renders, so that any colour and any camera can be made of it
+	// variants are renders for the truth alone, by what they are called: what is declared, and whether they are kept as linear light.
+	variants []variant
+}
+
+type variant struct {
+	name    string
+	mode    int
+	declare []string
+	linear  bool // 16 bits as they were rendered: coordinates, not light
 }
 
 var scenes = []scene{
@@ -55,6 +64,14 @@ var scenes = []scene{
 	{name: "bloom", picture: "bloom", gain: 4, raw: true},
 	{name: "pillar", picture: "pillar", gain: 4, raw: true},
 	{name: "cushion", picture: "cushion", gain: 4, raw: true},
+	{name: "pair", picture: "pair", gain: 4, fibres: true, variants: []variant{
+		{name: "one"}, {name: "two", declare: []string{"PAIR=1"}},
+		{name: "mask", mode: 1}, {name: "second-mask", mode: 1, declare: []string{"PAIR=1", "SECOND=1"}},
+	}},
+	{name: "scarf", picture: "scarf-checked", gain: 4, nearness: 3, variants: []variant{
+		{name: "plain", declare: []string{"CHECKED=0"}}, {name: "checks", declare: []string{"CHECKED=1"}}, {name: "mask", mode: 1, declare: []string{"CHECKED=0"}},
+		{name: "places", mode: 3, declare: []string{"CHECKED=0"}, linear: true},
+	}},
 }
 
 // targets are the truth's other colours: linear sRGB albedos.
@@ -105,6 +122,9 @@ func (s scene) make(work, out string, width int) error {
 	}
 	if s.raw {
 		return s.linear(work, out, width/2)
+	}
+	if s.variants != nil {
+		return s.vary(work, out, width/2)
 	}
 	if s.same {
 		return s.alone(work, out, width, noise)
@@ -179,12 +199,7 @@ func (s scene) linear(work, out string, width int) error {
 		if err != nil {
 			return err
 		}
-		o := image.NewRGBA64(r.Bounds()) // opaque: three channels in the file
-		for p := 0; p < len(r.Pix); p += 8 {
-			copy(o.Pix[p:p+6], r.Pix[p:p+6])
-			o.Pix[p+6], o.Pix[p+7] = 255, 255
-		}
-		if err := save(filepath.Join(out, "truth", fmt.Sprintf("%s-a%d.png", s.picture, i)), o); err != nil {
+		if err := save(filepath.Join(out, "truth", fmt.Sprintf("%s-a%d.png", s.picture, i)), opaque(r)); err != nil {
 			return err
 		}
 	}
@@ -193,6 +208,37 @@ func (s scene) linear(work, out string, width int) error {
 		return err
 	}
 	return save(filepath.Join(out, "truth", s.picture+"-mask.png"), grey(mask))
+}
+
+// vary makes the variants of a scene for the truth.
+func (s scene) vary(work, out string, width int) error {
+	for _, v := range s.variants {
+		r, err := s.trace(work, out, width, v.name, v.mode, 0.4, v.declare...)
+		if err != nil {
+			return err
+		}
+		var img image.Image = develop(r, s.gain, rand.New(rand.NewSource(41))) // the same noise in each
+		switch {
+		case v.linear:
+			img = opaque(r)
+		case v.mode == 1:
+			img = grey(r)
+		}
+		if err := save(filepath.Join(out, "truth", s.picture+"-"+v.name+".png"), img); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// opaque is a render as it is: three channels of 16 bits in the file.
+func opaque(r *image.NRGBA64) image.Image {
+	o := image.NewRGBA64(r.Bounds())
+	for p := 0; p < len(r.Pix); p += 8 {
+		copy(o.Pix[p:p+6], r.Pix[p:p+6])
+		o.Pix[p+6], o.Pix[p+7] = 255, 255
+	}
+	return o
 }
 
 // alone makes a picture and a mask for the truth, in one colour.
@@ -222,14 +268,20 @@ func grey(r *image.NRGBA64) *image.Gray {
 }
 
 // trace runs POV-Ray to a linear 16 bit PNG; a render that is there already is kept.
-func (s scene) trace(work, out string, width int, tag string, mode int, albedo float64) (*image.NRGBA64, error) {
+func (s scene) trace(work, out string, width int, tag string, mode int, albedo float64, declare ...string) (*image.NRGBA64, error) {
 	file := filepath.Join(work, fmt.Sprintf("%s-%s-%d.png", s.name, tag, width))
+	if s.variants != nil {
+		file = filepath.Join(work, fmt.Sprintf("%s-%s-%d.png", s.picture, tag, width))
+	}
 	if _, err := os.Stat(file); err != nil {
 		part := file + ".part.png"
 		dir := filepath.Join(out, "scenes")
 		cmd := exec.Command("povray", "+I"+filepath.Join(dir, s.name+".pov"), "+O"+part, "+FN16", "File_Gamma=1.0",
 			fmt.Sprintf("+W%d", width), fmt.Sprintf("+H%d", width*2/3), "-D", "-GA", "+L"+dir, "+L"+work,
 			fmt.Sprintf("Declare=MODE=%d", mode), fmt.Sprintf("Declare=ALB=%g", albedo), fmt.Sprintf("Declare=NEARNESS=%g", s.nearness), fmt.Sprintf("Declare=SAME=%d", map[bool]int{true: 1}[s.same]))
+		for _, d := range declare {
+			cmd.Args = append(cmd.Args, "Declare="+d)
+		}
 		if s.fibres {
 			// Each pixel is sampled alike whatever the albedo: where edges are looked for, dark ones are not found.
 			cmd.Args = append(cmd.Args, "+A0.0", "+AM1", "+R3", "-J")

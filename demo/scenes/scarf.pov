@@ -14,8 +14,20 @@ Dome(<0.42, 0.48, 0.58>*0.9, <0.22, 0.21, 0.19>)
 #declare Yarn = pigment { average pigment_map {
    [1 gradient x triangle_wave color_map { [0 rgb ALB*0.80] [0.35 rgb ALB*1.0] [1 rgb ALB*1.04] } scale 0.0115 ]
    [1 granite color_map { [0 rgb ALB*0.93] [1 rgb ALB*1.06] } scale 0.02 ] } }
+// CHECKED makes it a cloth of two colours for the truth of patterns: 0 its ground alone, 1 checks of 6 cm on it. MODE 3
+// shows where on the cloth each point is: red across, green along.
+#ifdef (CHECKED)
+  #declare Yarn = pigment { rgb <0.36, 0.05, 0.075> };
+  #if (CHECKED = 1)
+    #declare Yarn = pigment { checker rgb <0.36, 0.05, 0.075> rgb <0.013, 0.145, 0.168> scale <0.06, 0.06, 1> translate <0, 0, 0.001> };
+  #end
+#end
 #declare Wool = finish { ambient 0 diffuse 0.94 brilliance 0.9 specular 0.012 roughness 0.12 }
+#if (MODE = 3)
+object { Scarf texture { uv_mapping pigment { average pigment_map { [1 gradient x color_map { [0 rgb 0] [1 rgb <2, 0, 0>] }] [1 gradient y color_map { [0 rgb 0] [1 rgb <0, 2, 0>] }] } } finish { ambient 0 diffuse 0 emission 1 } } }
+#else
 object { Scarf Part( texture { uv_mapping pigment { Yarn } normal { Knit } finish { Wool } } ) }
+#end
 object { ScarfFringe Part( texture { pigment { rgb ALB*0.97 } finish { Wool } } ) }
 
 #declare Slat = texture { WoodOf(<0.34, 0.20, 0.10>, <0.20, 0.10, 0.05>, 1) rotate y*90 normal { granite 0.07 scale <0.5,0.02,0.02> } finish { ambient 0 diffuse 0.85 specular 0.10 roughness 0.03 } }

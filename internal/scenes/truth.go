@@ -68,7 +68,7 @@ func (t *Truth) Load() error {
 		return nil
 	}
 	for i := range rawAlbedos {
-		p, err := linear16(t.dir, fmt.Sprintf("%s-a%d", t.Name, i))
+		p, err := Linear16(t.dir, fmt.Sprintf("%s-a%d", t.Name, i))
 		if err != nil {
 			return err
 		}
@@ -122,7 +122,8 @@ func (t *Truth) Shot(name string, clean bool) (*raster.RGB, error) {
 	return Clean(p, 41), nil
 }
 
-func linear16(dir, name string) (*raster.RGB, error) {
+// Linear16 reads a truth picture of 16 bits as it is: linear light, or coordinates, from 0 to 1.
+func Linear16(dir, name string) (*raster.RGB, error) {
 	img, err := read(dir, name)
 	if err != nil {
 		return nil, err
