@@ -1152,7 +1152,10 @@ type PatternLay struct {
 	File *string `json:"file,omitempty"`
 
 	// Folds 0 to 100: how far it bends with the folds
-	Folds  *float64  `json:"folds,omitempty"`
+	Folds *float64 `json:"folds,omitempty"`
+
+	// Lean -100 to 100: how far the folds are seen from the side that the light comes from; 0 is from the front
+	Lean   *float64  `json:"lean,omitempty"`
 	Offset []float64 `json:"offset"`
 
 	// Print Printed over the ground, which shows through, instead of woven in its place

@@ -1,11 +1,6 @@
 package pattern
 
-import (
-	"math"
-	"slices"
-
-	"episema/core/raster"
-)
+import "math"
 
 // Lay is a pattern made ready.
 type Lay struct {
@@ -35,7 +30,7 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn) *Lay {
 // At returns the place of a pixel of the full size in the pattern, in repeats. ok is false for what lies past the horizon.
 func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
 	if l.bend != nil {
-		dx, dy := l.bend.At(x, y)
+		dx, dy := l.bend.At(x, y, l.Lean)
 		k := l.Folds / 100 * l.stride()
 		x, y = x+k*dx, y+k*dy
 	}
@@ -202,94 +197,3 @@ func (l *Lay) dot(u, v, fu, fv float64, i int) float64 {
 
 // faded goes from 0 to 1 where a pixel comes to be as wide as half a cell, and a whole one.
 func faded(f float64) float64 { return max(0, min(1, (f-0.45)/0.45)) }
-
-// Bend is how far a pattern is moved by the folds of a thing, everywhere on it.
-type Bend struct {
-	w, h   int
-	scale  float64
-	dx, dy []float32
-}
-
-// Bytes returns what it takes in memory.
-func (b *Bend) Bytes() int { return 8 * b.w * b.h }
-
-// At returns how far a pattern is moved at a place of the full size, in quarters of a repeat.
-func (b *Bend) At(x, y float64) (dx, dy float64) {
-	u, v := x/b.scale-0.5, y/b.scale-0.5
-	return float64(raster.Sample(b.dx, b.w, b.h, u, v)), float64(raster.Sample(b.dy, b.w, b.h, u, v))
-}
-
-// FindBend tells from the shading of a part how its surface goes to and fro. light is the picture's light on the part (any measure that
-// rises with it), mask the part, both w x h, of pixels scale full-size ones wide. What shades over a short way is taken for relief
-// that is lit from a side; the pattern is moved along its slope. The result is in units of a quarter repeat: nine tenths of the part
-// move by less.
-func FindBend(light []float32, mask *raster.Mask, scale float64) *Bend {
-	w, h := mask.W, mask.H
-	b := &Bend{w: w, h: h, scale: scale, dx: make([]float32, w*h), dy: make([]float32, w*h)}
-	inside := make([]float32, w*h)
-	n := 0.0
-	for i, v := range mask.Pix {
-		inside[i] = float32(v) / raster.Whole
-		n += float64(inside[i])
-	}
-	if n < 9 {
-		return b
-	}
-	size := math.Sqrt(n)
-	log := make([]float32, w*h)
-	for i, v := range light {
-		log[i] = float32(math.Log(max(1e-4, float64(v))))
-	}
-	relief := within(log, inside, w, h, max(1.2, 0.016*size))
-	broad := within(log, inside, w, h, max(3, 0.12*size))
-	for i := range relief {
-		relief[i] -= broad[i]
-	}
-	var lengths []float32
-	for y := range h {
-		for x := range w {
-			i := y*w + x
-			if inside[i] < 0.5 {
-				continue
-			}
-			b.dx[i] = relief[y*w+min(w-1, x+1)] - relief[y*w+max(0, x-1)]
-			b.dy[i] = relief[min(h-1, y+1)*w+x] - relief[max(0, y-1)*w+x]
-			lengths = append(lengths, float32(math.Hypot(float64(b.dx[i]), float64(b.dy[i]))))
-		}
-	}
-	k := float32(0)
-	if q := quantile(lengths, 0.9); q > 1e-4 { // on what is evenly lit there are no folds
-		k = 0.25 / q
-	}
-	b.dx, b.dy = within(b.dx, inside, w, h, max(1, 0.008*size)), within(b.dy, inside, w, h, max(1, 0.008*size))
-	for i := range b.dx {
-		b.dx[i], b.dy[i] = max(-0.4, min(0.4, k*b.dx[i])), max(-0.4, min(0.4, k*b.dy[i]))
-	}
-	return b
-}
-
-// within blurs a plane by what lies inside alone; outside it goes on as it ends.
-func within(p, inside []float32, w, h int, sigma float64) []float32 {
-	sum, share := make([]float32, w*h), append([]float32(nil), inside...)
-	for i, v := range p {
-		sum[i] = v * inside[i]
-	}
-	raster.Gauss(sum, w, h, sigma)
-	raster.Gauss(share, w, h, sigma)
-	for i := range sum {
-		if share[i] > 1e-3 {
-			sum[i] /= share[i]
-		} else {
-			sum[i] = 0
-		}
-	}
-	return sum
-}
-
-func quantile(list []float32, q float64) float32 {
-	if len(list) == 0 {
-		return 0
-	}
-	slices.Sort(list)
-	return list[int(q*float64(len(list)-1))]
-}

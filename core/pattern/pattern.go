@@ -28,6 +28,7 @@ type Pattern struct {
 	// seen from the front.
 	Corners  *[4][2]float64 `json:"corners,omitempty"`
 	Folds    float64        `json:"folds,omitempty"` // 0..100: how far it bends with the folds that the shading shows
+	Lean     float64        `json:"lean,omitempty"`  // -100..100: how far the folds are seen from the side the light comes from; 0 from the front
 	Strength float64        `json:"strength"`        // 0..100 percent of its colours
 	Print    bool           `json:"print,omitempty"` // printed over the ground, which shows through, instead of woven in its place
 }
@@ -66,6 +67,8 @@ func (p *Pattern) Validate() error {
 		return errors.New("the offset of a pattern is not made of numbers within a million")
 	case !(p.Folds >= 0 && p.Folds <= 100):
 		return errors.New("folds run from 0 to 100")
+	case !(p.Lean >= -100 && p.Lean <= 100):
+		return errors.New("the lean of folds runs from -100 to 100")
 	case !(p.Strength >= 0 && p.Strength <= 100):
 		return errors.New("the strength of a pattern runs from 0 to 100")
 	}

@@ -400,6 +400,7 @@ func Moves(stored string) []Move {
 			p.Parts[0].Pattern.Lay.Corners = &[4][2]float64{{80, 70}, {190, 60}, {180, 180}, {70, 150}}
 		}},
 		{Field: "Pattern.Folds", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Folds = 100 }},
+		{Field: "Pattern.Lean", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Folds = 100; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Lean = 80 }},
 		{Field: "Pattern.Strength", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Strength = 40 }},
 		{Field: "Pattern.Print", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Print = true }},
 		{Field: "Mend.Patch", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Shift = [2]float64{} }},

@@ -1510,6 +1510,11 @@ export interface components {
             folds?: number;
             /**
              * Format: double
+             * @description -100 to 100: how far the folds are seen from the side that the light comes from; 0 is from the front
+             */
+            lean?: number;
+            /**
+             * Format: double
              * @description 0 to 100 percent
              */
             strength: number;

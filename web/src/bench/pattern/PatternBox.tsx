@@ -100,6 +100,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       {hand("Repeat", p.lay.size, 4, p.lay.corners ? 1000 : Math.round(picture.width / 2), p.lay.corners ? 150 : Math.round(picture.width / 20), (size) => ({ size }), p.lay.corners ? {} : { unit: "px" })}
       {hand("Turned", p.lay.angle ?? 0, -180, 180, 0, (angle) => ({ angle: angle || undefined }), { signed: true, unit: "°" })}
       {hand("Folds", p.lay.folds ?? 0, 0, 100, 25, (folds) => ({ folds: folds || undefined }), { unit: "%" })}
+      {!!p.lay.folds && hand("Folds lean", p.lay.lean ?? 0, -100, 100, 0, (lean) => ({ lean: lean || undefined }), { signed: true, unit: "%" })}
       {hand("Pattern strength", p.lay.strength, 0, 100, 100, (strength) => ({ strength }), { unit: "%" })}
       <div><Segmented small label="How it repeats" value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(`repeat ${v}`, lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", "Straight"], ["half-drop", "Half-drop"], ["brick", "Brick"], ["mirrored", "Mirrored"]]} /></div>
       <div><Segmented small label="How it is made" value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? "printed" : "woven", lay({ print: v === "print" || undefined }))} options={[["woven", "Woven in"], ["print", "Printed over"]]} /></div>
