@@ -66,8 +66,10 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	last := time.Time{}
+	last, piece := time.Time{}, time.Now()
 	report := func(p float64) error {
+		s.hands.giveWay(ctx, time.Since(piece))
+		piece = time.Now()
 		if time.Since(last) < 150*time.Millisecond {
 			return nil
 		}

@@ -34,8 +34,9 @@ type Studio struct {
 
 	mu        sync.Mutex
 	room      *semaphore.Weighted // bytes of views that are being rendered
-	readers   *apart.Pool         // processes that read files of others
-	open      map[string]*opened  // by SHA: decoded pictures at hand
+	hands     hands
+	readers   *apart.Pool        // processes that read files of others
+	open      map[string]*opened // by SHA: decoded pictures at hand
 	loading   flights
 	originals map[string]int  // by path: files of pictures that are being read
 	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of

@@ -76,6 +76,10 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err != nil {
 		return nil, err
 	}
+	if v.Draft {
+		s.hands.moves()
+		defer s.hands.moves()
+	}
 	pix, err := m.render(ctx, v)
 	if err != nil || v.Ink == "" {
 		return pix, err
