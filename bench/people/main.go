@@ -30,7 +30,9 @@ func main() {
 	flag.Parse()
 	var jobs []struct{ ID string }
 	get("/api/jobs", &jobs)
-	var job struct{ Pictures []struct{ ID, Name, Format string } }
+	var job struct {
+		Pictures []struct{ ID, Name, Format string }
+	}
 	get("/api/jobs/"+jobs[0].ID, &job)
 	var photos []string
 	var all []string
