@@ -715,11 +715,14 @@ type Copy struct {
 	// At Where that point lies in the copy
 	At []float64 `json:"at"`
 
+	// Cut A thing of another picture, which a copy is of
+	Cut *Cut `json:"cut,omitempty"`
+
 	// Flip Left and right are swapped
 	Flip *bool `json:"flip,omitempty"`
 
 	// Of The part that it is a copy of
-	Of string `json:"of"`
+	Of *string `json:"of,omitempty"`
 
 	// Relit The light on it comes from the other side
 	Relit *bool `json:"relit,omitempty"`
@@ -736,6 +739,14 @@ type Copy struct {
 
 // Curves defines model for Curves.
 type Curves = recolour.Curves
+
+// Cut A thing of another picture, which a copy is of
+type Cut struct {
+	File string `json:"file"`
+
+	// Size Width and height in pixels
+	Size []int `json:"size"`
+}
 
 // Delivery defines model for Delivery.
 type Delivery struct {
@@ -1732,6 +1743,13 @@ type FindCoversJSONBody struct {
 	Patch Patch `json:"patch"`
 }
 
+// CutOutJSONBody defines parameters for CutOut.
+type CutOutJSONBody struct {
+	// From The picture
+	From openapi_types.UUID `json:"from"`
+	Part string             `json:"part"`
+}
+
 // GatherFamiliesParams defines parameters for GatherFamilies.
 type GatherFamiliesParams struct {
 	// N Left out it is found
@@ -1843,6 +1861,9 @@ type CloselyJSONRequestBody = OfPart
 
 // FindCoversJSONRequestBody defines body for FindCovers for application/json ContentType.
 type FindCoversJSONRequestBody FindCoversJSONBody
+
+// CutOutJSONRequestBody defines body for CutOut for application/json ContentType.
+type CutOutJSONRequestBody CutOutJSONBody
 
 // PatchDocumentJSONRequestBody defines body for PatchDocument for application/json ContentType.
 type PatchDocumentJSONRequestBody = EditBy
@@ -1996,6 +2017,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/covers)
 	FindCovers(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/cutout)
+	CutOut(c *gin.Context, picture PictureId)
 
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(c *gin.Context, picture PictureId)
@@ -3079,6 +3103,31 @@ func (siw *ServerInterfaceWrapper) FindCovers(c *gin.Context) {
 	siw.Handler.FindCovers(c, picture)
 }
 
+// CutOut operation middleware
+func (siw *ServerInterfaceWrapper) CutOut(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CutOut(c, picture)
+}
+
 // RemoveDepth operation middleware
 func (siw *ServerInterfaceWrapper) RemoveDepth(c *gin.Context) {
 
@@ -3898,6 +3947,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/deliveries/:delivery/again", wrapper.DeliverAgain)
 	router.GET(options.BaseURL+"/api/deliveries/:delivery/file", wrapper.GetDeliveredFile)
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
+	router.POST(options.BaseURL+"/api/pictures/:picture/cutout", wrapper.CutOut)
 	router.POST(options.BaseURL+"/api/pictures/:picture/tile", wrapper.TakeTile)
 	router.GET(options.BaseURL+"/api/shelf", wrapper.ListShelf)
 	router.GET(options.BaseURL+"/api/shelf/:item/preview", wrapper.GetShelfPreview)
@@ -5452,6 +5502,46 @@ func (response FindCoversdefaultJSONResponse) VisitFindCoversResponse(w http.Res
 	return err
 }
 
+type CutOutRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *CutOutJSONRequestBody
+}
+
+type CutOutResponseObject interface {
+	VisitCutOutResponse(w http.ResponseWriter) error
+}
+
+type CutOut200JSONResponse Part
+
+func (response CutOut200JSONResponse) VisitCutOutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CutOutdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CutOutdefaultJSONResponse) VisitCutOutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RemoveDepthRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -6844,6 +6934,9 @@ type StrictServerInterface interface {
 	// (POST /api/pictures/{picture}/covers)
 	FindCovers(ctx context.Context, request FindCoversRequestObject) (FindCoversResponseObject, error)
 
+	// (POST /api/pictures/{picture}/cutout)
+	CutOut(ctx context.Context, request CutOutRequestObject) (CutOutResponseObject, error)
+
 	// (DELETE /api/pictures/{picture}/depth)
 	RemoveDepth(ctx context.Context, request RemoveDepthRequestObject) (RemoveDepthResponseObject, error)
 
@@ -8145,6 +8238,50 @@ func (sh *strictHandler) FindCovers(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FindCoversResponseObject); ok {
 		if err := validResponse.VisitFindCoversResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CutOut operation middleware
+func (sh *strictHandler) CutOut(ctx *gin.Context, picture PictureId) {
+	var request CutOutRequestObject
+
+	request.Picture = picture
+
+	var body CutOutJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CutOut(ctx, request.(CutOutRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CutOut")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CutOutResponseObject); ok {
+		if err := validResponse.VisitCutOutResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

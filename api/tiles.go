@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"episema/core/colour"
+	"episema/core/isolate"
 )
 
 // TakeTile takes a picture apart to be the tile of a pattern.
@@ -21,4 +22,16 @@ func (s *Server) TakeTile(ctx context.Context, r TakeTileRequestObject) (TakeTil
 		o.Ground = &g
 	}
 	return o, nil
+}
+
+// CutOut cuts a part out of another picture.
+func (s *Server) CutOut(ctx context.Context, r CutOutRequestObject) (CutOutResponseObject, error) {
+	p, err := s.Studio.CutOut(ctx, r.Picture, r.Body.From, r.Body.Part)
+	if err != nil {
+		return nil, err
+	}
+	if p.Picks == nil {
+		p.Picks = []isolate.Pick{}
+	}
+	return CutOut200JSONResponse(p), nil
 }

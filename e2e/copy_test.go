@@ -93,3 +93,37 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 	require.Eventually(t, func() bool { return len(e.parts()) == 0 }, 20*time.Second, 50*time.Millisecond, "its copy goes with it")
 	require.Eventually(t, func() bool { return e.pixel(1500, 760) == before }, 20*time.Second, 100*time.Millisecond, "nothing was baked in")
 }
+
+// A thing of another picture of the job is cut out and set in, moved, and taken back.
+func TestAThingOfAnotherPictureIsSetIn(t *testing.T) {
+	e := openBench(t)
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
+	require.Eventually(t, func() bool { return len(e.parts()) == 1 }, 20*time.Second, 50*time.Millisecond)
+	e.click("Lisk Street Tramway shop")
+	e.click("Canvas tote")
+	e.settled()
+	e.id = e.pictureID()
+	e.click("From a picture…")
+	e.do("things", e.b.Until(`document.body.textContent.includes("Or set one of its things in")`))
+	e.axe("things of another picture")
+	e.click("Set Part 1 in")
+	var p document.Part
+	require.Eventually(t, func() bool {
+		for _, q := range e.parts() {
+			if q.Copy != nil && q.Copy.Cut != nil {
+				p = q
+				return true
+			}
+		}
+		return false
+	}, 20*time.Second, 50*time.Millisecond)
+	e.do("hands", e.b.Until(`!!document.querySelector('[aria-label="Turns the copy"]')`))
+	e.settled()
+	e.drag(0, [2]float64{400, 500}, [2]float64{450, 560}, [2]float64{500, 600})
+	require.Eventually(t, func() bool { q := e.parts()[0].Copy; return q != nil && q.At != p.Copy.At }, 20*time.Second, 50*time.Millisecond)
+	for range 2 {
+		e.settled()
+		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	}
+	require.Eventually(t, func() bool { return len(e.parts()) == 0 }, 20*time.Second, 50*time.Millisecond)
+}

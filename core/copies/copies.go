@@ -13,7 +13,8 @@ import (
 
 // Copy is how a copy stands. The part that it is a copy of stays as it is.
 type Copy struct {
-	Of string `json:"of"` // the id of the part
+	Of  string `json:"of,omitempty"`  // the id of the part
+	Cut *Cut   `json:"cut,omitempty"` // or what was cut out of another picture; its own pixels are those of the original then
 	// About is a point of the original, At where that lies in the copy, in pixels of the full size: the copy is turned and scaled
 	// around it.
 	About [2]float64 `json:"about"`
@@ -42,14 +43,19 @@ func (c *Copy) Validate() error {
 	}
 	near := func(q [2]float64) bool { return math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6 } // false for what is no number
 	switch {
-	case c.Of == "":
-		return errors.New("a copy names the part that it is one of")
+	case (c.Of == "") == (c.Cut == nil):
+		return errors.New("a copy names the part that it is one of, or has what was cut out of another picture")
 	case !near(c.About) || !near(c.At):
 		return errors.New("where a copy stands is not made of numbers within a million")
 	case !(c.Turn >= -360 && c.Turn <= 360):
 		return errors.New("a copy is turned by -360 to 360 degrees")
 	case c.Scale != 0 && !(c.Scale >= 0.05 && c.Scale <= 10):
 		return errors.New("a copy is scaled by 0.05 to 10")
+	}
+	if c.Cut != nil {
+		if err := c.Cut.validate(); err != nil {
+			return err
+		}
 	}
 	return c.Shadow.validate()
 }

@@ -24,6 +24,7 @@ type copied struct {
 	ofKey  string
 	box    raster.Rect // of the original, at the learning level
 	move   raster.Move
+	thing  *copies.Thing // of another picture; nil for a copy of a part
 	light  *copies.Light // nil: the light on it stays
 	middle float64       // of the original, where its light is turned about
 	shadow *copies.Field
@@ -44,12 +45,30 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 		if c == nil || alone[i] == nil {
 			continue
 		}
+		q := copied{part: i, move: c.Move()}
 		of := at[c.Of]
-		if alone[of] == nil {
+		switch {
+		case c.Cut != nil:
+			var err error
+			if q.thing, err = d.thing(c.Cut); err != nil {
+				return nil, err
+			}
+		case alone[of] == nil:
 			continue // there is nothing to copy
+		default:
+			q.of, q.ofKey, q.box = d.Parts[of].Selection, d.Parts[of].Key, within(alone[of])
 		}
-		q := copied{part: i, of: d.Parts[of].Selection, ofKey: d.Parts[of].Key, box: within(alone[of]), move: c.Move()}
-		if c.Relit {
+		if t := q.thing; t != nil && c.Relit {
+			share := raster.NewMask(t.Colours.W, t.Colours.H)
+			for i, v := range t.Share {
+				share.Pix[i] = uint16(v * raster.Whole)
+			}
+			v, err := d.memo.Do(keyOf("light on", c.Cut), func(raster.Done) (any, error) { return copies.LightOn(t.Colours, share, 1), nil })
+			if err != nil {
+				return nil, err
+			}
+			q.light, q.middle = v.(*copies.Light), copies.Middle(share, 1)
+		} else if c.Relit {
 			v, err := d.memo.Do(keyOf("light on", d.Parts[of].Key), func(raster.Done) (any, error) {
 				pic, err := d.learningPicture(d.memo)
 				if err != nil {
@@ -79,6 +98,27 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 	}
 	s.key = keys
 	return s, nil
+}
+
+// thing opens what was cut out of another picture.
+func (d *Developed) thing(c *copies.Cut) (*copies.Thing, error) {
+	v, err := d.memo.Do(keyOf("cut", c), func(raster.Done) (any, error) { return c.Open(d.Source.Masks[c.File], d.Space) })
+	if err != nil {
+		return nil, err
+	}
+	return v.(*copies.Thing), nil
+}
+
+// copied selects a copy where it stands; made has the selections of the parts so far.
+func (d *Developed) copied(c *copies.Copy, made map[string]*isolate.Selection) (*isolate.Selection, error) {
+	if c.Cut == nil {
+		return isolate.Moved(made[c.Of], c.Move()), nil
+	}
+	t, err := d.thing(c.Cut)
+	if err != nil {
+		return nil, err
+	}
+	return isolate.Placed(d.Pyramid, t.Share, t.Colours.W, t.Colours.H, t.Place, c.Move()), nil
 }
 
 // readyStanding is the step that readyCopies made.
@@ -154,7 +194,7 @@ func (s *standing) shade(c *canvas, q copied, front []float32) {
 // set puts a copy's own colours where its mask is, and behind what stands before it.
 func (s *standing) set(c *canvas, q copied, mask *raster.Mask, front []float32) error {
 	area := within(mask)
-	if area.Empty() || q.move.Still() && q.light == nil { // it stands in its original
+	if area.Empty() || q.thing == nil && q.move.Still() && q.light == nil { // it stands in its original
 		return nil
 	}
 	before, at, err := s.colours(c, q, area)
@@ -191,6 +231,9 @@ func (s *standing) set(c *canvas, q copied, mask *raster.Mask, front []float32) 
 
 // colours returns what a copy takes its colours from to fill an area of the canvas, without what was behind them, and where it lies.
 func (s *standing) colours(c *canvas, q copied, area raster.Rect) (*raster.RGB, raster.Place, error) {
+	if q.thing != nil {
+		return q.thing.Colours, q.thing.Place, nil
+	}
 	d := s.d
 	level := q.move.Level(c.place.Scale(), d.Levels())
 	step := float64(int(1) << level)
@@ -285,4 +328,45 @@ func (d *Developed) withCopies(pic *raster.RGB, masks []*raster.Mask, place rast
 	c := newCanvas(d, pic, masks, place, raster.Rect{X1: pic.W, Y1: pic.H}, done)
 	d.standing.apply(c, c.whole())
 	return c.Before, c.err
+}
+
+// CutOut returns a part as it can be set into another picture: its colours as they came in, without those behind it, and its share of
+// each pixel, at the finest level at which both have no more than most pixels; step is how many full-size pixels one of these is wide.
+// Of a part with nothing in it the share is nil.
+func (d *Developed) CutOut(part, most int) (pic *raster.RGB, share []float32, step float64, err error) {
+	defer raster.Recover(&err)
+	p := &d.Parts[part]
+	if p.mask == nil || p.Copy != nil {
+		return nil, nil, 0, nil
+	}
+	box := within(p.mask)
+	if box.Empty() {
+		return nil, nil, 0, nil
+	}
+	for level := range d.Levels() {
+		w, h := d.Size(level)
+		k := math.Exp2(float64(d.LearnLevel() - level))
+		at := func(v int) int { return int(float64(v) * k) }
+		r := raster.Rect{X0: at(box.X0 - 1), Y0: at(box.Y0 - 1), X1: at(box.X1+1) + 1, Y1: at(box.Y1+1) + 1}.And(raster.Rect{X1: w, Y1: h})
+		if r.W()*r.H() > most {
+			continue
+		}
+		step = float64(int(1) << level)
+		around := r.Grow(copies.Margin(step)).And(raster.Rect{X1: w, Y1: h})
+		before, err := d.coloursOf(p.Selection, level, around, d.Done)
+		if err != nil {
+			return nil, nil, 0, err
+		}
+		masks, err := d.Masks(level, r)
+		if err != nil {
+			return nil, nil, 0, err
+		}
+		share = make([]float32, r.W()*r.H())
+		for i, v := range masks[part].Pix {
+			share[i] = float32(v) / raster.Whole
+		}
+		inner := raster.Rect{X0: r.X0 - around.X0, Y0: r.Y0 - around.Y0, X1: r.X1 - around.X0, Y1: r.Y1 - around.Y0}
+		return before.Crop(inner), share, step, nil
+	}
+	return nil, nil, 0, nil
 }

@@ -267,3 +267,60 @@ func TestCopiesThatCannotBe(t *testing.T) {
 		assert.ErrorAs(t, doc.Validate(), &wrong, name)
 	}
 }
+
+// A thing that was cut out of one picture and set into another looks as if it had stood there, in a picture of another space as well;
+// what was cut out keeps its colours to a code value.
+func TestAThingOfAnotherPicture(t *testing.T) {
+	pic, truth := stage(180, 75, 1.2)
+	cut, share, step, err := madeReady(t, pic, withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}})).CutOut(0, copies.MostCut)
+	require.NoError(t, err)
+	require.Equal(t, 1.0, step)
+	require.Less(t, cut.W, 80)
+	var mid [2]float64 // of the ball in what was cut out
+	all := 0.0
+	for i, v := range share {
+		mid[0], mid[1], all = mid[0]+float64(v)*(float64(i%cut.W)+0.5), mid[1]+float64(v)*(float64(i/cut.W)+0.5), all+float64(v)
+	}
+	mid[0], mid[1] = mid[0]/all, mid[1]/all
+	for name, space := range map[string]*colour.Space{"sRGB": colour.SRGB, "Display P3": colour.DisplayP3} {
+		packed := copies.Pack(cut, share, colour.SRGB)
+		of := copies.Cut{File: storedMask, Size: [2]int{cut.W, cut.H}}
+		thing, err := of.Open(packed, space)
+		require.NoError(t, err)
+		back := copies.Pack(thing.Colours.Crop(raster.Rect{X0: 1, Y0: 1, X1: cut.W + 1, Y1: cut.H + 1}), share, space)
+		for i, v := range packed.Pix {
+			require.InDelta(t, v, back.Pix[i], 40, "%s: %d", name, i)
+		}
+		other, want := raster.NewRGB(240, 160), raster.NewRGB(240, 160)
+		into := func(to, from *raster.RGB) {
+			for i := 0; i < len(from.Pix); i += 3 {
+				l := space.Linear(colour.SRGB.Lab(colour.RGB{float64(from.Pix[i]), float64(from.Pix[i+1]), float64(from.Pix[i+2])}))
+				to.Pix[i], to.Pix[i+1], to.Pix[i+2] = float32(l[0]), float32(l[1]), float32(l[2])
+			}
+		}
+		into(other, pic)
+		into(want, truth)
+		doc := document.Picture{Parts: []document.Part{{ID: "ball", Name: "Ball", Settings: recolour.Defaults(),
+			Copy: &copies.Copy{Cut: &of, About: mid, At: [2]float64{180, 75}, Scale: 1.2}}}}
+		require.NoError(t, doc.Validate())
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(other), Space: space, Masks: map[string]*raster.Mask{storedMask: packed}}, doc, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, raster.Rect{X1: 240, Y1: 160})
+		require.NoError(t, err)
+		near := func(x, y int) bool { return math.Hypot(float64(x)-180, float64(y)-75) < 42 }
+		sum, n := 0.0, 0
+		for i := range 240 * 160 {
+			if near(i%240, i/240) {
+				lab := func(p *raster.RGB) colour.Lab {
+					return space.Lab(colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])})
+				}
+				sum, n = sum+colour.DeltaE00(lab(r.After), lab(want)), n+1
+			}
+		}
+		assert.Less(t, sum/float64(n), 0.8, name)
+	}
+	_, err = (&copies.Cut{File: storedMask, Size: [2]int{3, 3}}).Open(nil, colour.SRGB)
+	assert.Error(t, err)
+	_, err = (&copies.Cut{File: storedMask, Size: [2]int{3, 3}}).Open(raster.NewMask(3, 3), colour.SRGB)
+	assert.Error(t, err)
+}

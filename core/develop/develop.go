@@ -80,10 +80,10 @@ func (d *Developed) selectParts(doc document.Picture, solved isolate.Solved, eff
 		if c := part.Copy; c != nil {
 			if part.Hidden { // it is not there for now
 				part.Picks = nil
-			} else {
-				start = isolate.Moved(made[c.Of], c.Move())
+			} else if start, err = d.copied(c, made); err != nil {
+				return nil, wrong(part, err)
 			}
-			key = keyOf("copied", key, keys[c.Of], part.Hidden, c.About, c.At, c.Turn, c.Scale, c.Flip)
+			key = keyOf("copied", key, keys[c.Of], c.Cut, part.Hidden, c.About, c.At, c.Turn, c.Scale, c.Flip)
 		}
 		keys[part.ID] = key
 		v, err := d.memo.Do(key, func(done raster.Done) (any, error) {

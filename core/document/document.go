@@ -225,7 +225,7 @@ func (q *Part) validateCopy(p *Picture) error {
 		if o.Copy != nil {
 			n++
 		}
-		if o.ID == q.Copy.Of && o.Copy != nil {
+		if q.Copy.Of != "" && o.ID == q.Copy.Of && o.Copy != nil {
 			return errors.New("it is a copy of a copy; make it one of the part that is in the picture")
 		}
 	}
@@ -265,7 +265,7 @@ func (p *Picture) Order() ([]int, error) {
 		if q.Within != "" {
 			needs = append(needs, q.Within)
 		}
-		if q.Copy != nil {
+		if q.Copy != nil && q.Copy.Of != "" {
 			needs = append(needs, q.Copy.Of)
 		}
 		for _, k := range q.Picks {
@@ -294,7 +294,7 @@ func (p *Picture) Order() ([]int, error) {
 	return out, nil
 }
 
-// MaskFiles lists the masks that picks and patterns name, each once.
+// MaskFiles lists the masks that picks, patterns and copies name, each once.
 func (p *Picture) MaskFiles() []string {
 	var out []string
 	add := func(file string) {
@@ -310,6 +310,9 @@ func (p *Picture) MaskFiles() []string {
 		}
 		if q.Pattern != nil {
 			add(q.Pattern.Lay.File)
+		}
+		if q.Copy != nil && q.Copy.Cut != nil {
+			add(q.Copy.Cut.File)
 		}
 	}
 	return out

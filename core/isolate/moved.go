@@ -35,3 +35,23 @@ func (m *moved) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	share = raster.Framed(share, 1, inner, q)
 	return m.by.Take(place, area, share, 1, q.W(), q.H(), at, doneOf(p)), nil
 }
+
+// placed is a share of pixels from elsewhere, set in the picture.
+type placed struct {
+	share []float32
+	w, h  int
+	place raster.Place
+	by    raster.Move
+}
+
+// Placed returns a selection of a share of pixels, w x h at a place of their own, where a move takes it to. There must be nothing at
+// its edges.
+func Placed(p Pyramid, share []float32, w, h int, place raster.Place, by raster.Move) *Selection {
+	return &Selection{pyramid: p, groups: []group{{"add", &placed{share, w, h, place, by}}}}
+}
+
+func (t *placed) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
+	step := float64(int(1) << level)
+	place := raster.Place{X: float64(r.X0) * step, Y: float64(r.Y0) * step, Step: step}
+	return t.by.Take(place, raster.Rect{X1: r.W(), Y1: r.H()}, t.share, 1, t.w, t.h, t.place, doneOf(p)), nil
+}

@@ -365,6 +365,15 @@ func Moves(stored string) []Move {
 			p.Parts[2].Overlap = true
 			return p
 		}, Set: func(p *document.Picture) { p.Parts[1].Copy.Of = "other" }},
+		{Field: "Copy.Cut", From: doubled, Set: func(p *document.Picture) {
+			p.Parts[1].Copy.Of, p.Parts[1].Copy.Cut = "", &copies.Cut{File: stored, Size: [2]int{W, H / 4}}
+		}},
+		{Field: "Cut.File", From: doubled, Set: func(p *document.Picture) {
+			p.Parts[1].Copy.Of, p.Parts[1].Copy.Cut = "", &copies.Cut{File: stored, Size: [2]int{W, H / 4}}
+		}},
+		{Field: "Cut.Size", From: doubled, Set: func(p *document.Picture) {
+			p.Parts[1].Copy.Of, p.Parts[1].Copy.Cut = "", &copies.Cut{File: stored, Size: [2]int{W, H / 4}}
+		}},
 		{Field: "Copy.About", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.About = [2]float64{120, 100} }},
 		{Field: "Copy.At", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.At = [2]float64{240, 150} }},
 		{Field: "Copy.Turn", From: bareCopy, Set: func(p *document.Picture) { p.Parts[1].Copy.Turn = 80 }},

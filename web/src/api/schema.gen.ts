@@ -919,6 +919,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/cutout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Cuts a part out of another picture of the job, as it can be added to this one as a copy. The part is not stored yet. */
+        post: operations["cutOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/tile": {
         parameters: {
             query?: never;
@@ -1412,7 +1431,8 @@ export interface components {
         /** @description Makes a part a copy of another, which stands behind the parts after it in the list */
         Copy: {
             /** @description The part that it is a copy of */
-            of: string;
+            of?: string;
+            cut?: components["schemas"]["Cut"];
             /** @description A point of the original, in pixels of the full size */
             about: number[];
             /** @description Where that point lies in the copy */
@@ -1432,6 +1452,12 @@ export interface components {
             /** @description The light on it comes from the other side */
             relit?: boolean;
             shadow?: components["schemas"]["Shadow"];
+        };
+        /** @description A thing of another picture, which a copy is of */
+        Cut: {
+            file: string;
+            /** @description Width and height in pixels */
+            size: number[];
         };
         /** @description What a copy throws on what is below it */
         Shadow: {
@@ -3680,6 +3706,40 @@ export interface operations {
                         /** Format: double */
                         delta_e00: number;
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    cutOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description The picture
+                     */
+                    from: string;
+                    part: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The part to add */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -18,6 +18,7 @@ import { Isolate, isKind } from "./isolate/Isolate";
 import { kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
+import { cutPart } from "./copies/copies";
 import { useCopy } from "./copies/useCopy";
 import { follow, movedBy, onlyColours, relaid, takenOut } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
@@ -562,6 +563,11 @@ export function BenchPage({ id }: { id: string }) {
           onCarry={(from, parts) => {
             edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
             setAt(parts[0]?.id);
+          }}
+          onSet={(from, part) => {
+            const here = cutPart(doc.document, part);
+            edit(`${here.name} of ${from}`, (d) => ({ ...d, parts: [...d.parts, here] }));
+            onSet(here.id);
           }}
         />
       </Once>

@@ -1,22 +1,31 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Part, type Picture } from "../api/client";
-import { Button, Notice, Toggle } from "../look/controls";
+import { Button, Heading, Notice, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Select, Small } from "../look/Field";
 
-/** Begins parts as another picture of the job has them: with the picks that do not depend on the place. */
-export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () => void; onCarry: (from: string, parts: Part[]) => void }) {
-  const job = useQuery({ queryKey: ["job", p.picture.job], enabled: p.open, queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: p.picture.job } } })) });
+/**
+ * What another picture of the job has for this one: its parts, begun with the picks that do not depend on the place, or one of its things,
+ * cut out and set in.
+ */
+export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () => void; onCarry: (from: string, parts: Part[]) => void; onSet: (from: string, part: Part) => void }) {
+  const job = useQuery({ queryKey: ["job", p.picture.job], enabled: p.open, staleTime: 0, queryFn: () => unwrap(api.GET("/api/jobs/{job}", { params: { path: { job: p.picture.job } } })) });
   const others = job.data?.pictures.filter((q) => q.id !== p.picture.id && q.parts > 0 && q.format !== "svg") ?? [];
   const [chosen, setChosen] = useState<string>();
   const from = others.find((q) => q.id === chosen) ?? others[0];
   const list = useQuery({ queryKey: ["carried", from?.id, from?.revision], enabled: p.open && !!from, queryFn: () => unwrap(api.GET("/api/pictures/{picture}/carried", { params: { path: { picture: from?.id ?? "" } } })) });
   const [left, setLeft] = useState<string[]>([]);
   const parts = list.data ?? [];
+  const whole = useQuery({ queryKey: ["picture", from?.id, from?.revision], enabled: p.open && !!from, queryFn: () => unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: from?.id ?? "" } } })) });
+  const things = whole.data?.document.parts.filter((q) => q.picks.length > 0 && !q.copy && !q.family) ?? [];
+  const cut = useMutation({
+    mutationFn: (part: string) => unwrap(api.POST("/api/pictures/{picture}/cutout", { params: { path: { picture: p.picture.id } }, body: { from: from?.id ?? "", part } })),
+    onSuccess: (part) => { p.onSet(from?.name ?? "another picture", part); p.onClose(); },
+  });
   const take = parts.filter((q) => !left.includes(q.part.name));
   return (
-    <Dialog title="Copy parts from another picture" open={p.open} onClose={p.onClose}>
+    <Dialog title="From another picture" open={p.open} onClose={p.onClose}>
       <Small>Like colours, hues, tones and Subject mean something in this picture too; their joins, targets and settings come along. Strokes and outlines stay where they are.</Small>
       {job.data && others.length === 0 && <Notice>No other picture of this job has parts yet.</Notice>}
       {from && (
@@ -32,9 +41,19 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
         </Toggle>
       ))}
       <div style={{ display: "flex", gap: 8 }}>
-        <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Add 1 part" : `Add ${take.length} parts`}</Button>
-        <Button onPress={p.onClose}>Close</Button>
+        {parts.length > 0 && <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Add 1 part" : `Add ${take.length} parts`}</Button>}
       </div>
+      {things.length > 0 && (
+        <>
+          <Heading>Or set one of its things in</Heading>
+          <Small>It is cut out with its soft edge and stands here as a part of its own, to be moved, turned, scaled and coloured.</Small>
+          <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+            {things.map((q) => <Button key={q.id} isDisabled={cut.isPending} onPress={() => cut.mutate(q.id)}>Set {q.name} in</Button>)}
+          </div>
+        </>
+      )}
+      {cut.error && <Notice strong>{explain(cut.error)}</Notice>}
+      <div><Button onPress={p.onClose}>Close</Button></div>
     </Dialog>
   );
 }

@@ -90,7 +90,7 @@ export function Parts(p: {
       <Head>
         <h2>Parts</h2>
         <span style={{ display: "flex" }}>
-          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>Copy parts from…</Button>}
+          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>From a picture…</Button>}
           <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
           <RecipeMenu label="With recipe" own={p.recipes} onChoose={p.onRecipe} />
         </span>

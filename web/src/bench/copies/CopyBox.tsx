@@ -37,7 +37,7 @@ export function CopyBox({ part, parts, copy, copying: c, picture, tool, onTool }
   const cast = (what: Partial<Shadow>): Partial<Copy> => (shadow ? { shadow: { ...shadow, ...what } } : {});
   return (
     <Box role="group" aria-label="Copy">
-      <Heading>Copy of {original?.name ?? "a part"}</Heading>
+      <Heading>{copy.cut ? "From another picture" : `Copy of ${original?.name ?? "a part"}`}</Heading>
       <Buttons>
         <Button aria-pressed={tool === "copy"} onPress={() => onTool(tool === "copy" ? "none" : "copy")}>{tool === "copy" ? "Drag the picture" : "Move it on the picture"}</Button>
         <Button aria-pressed={!!copy.flip} onPress={() => put("flip", { flip: !copy.flip || undefined }, true)}>Flip</Button>

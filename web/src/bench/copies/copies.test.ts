@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Areas, Copy, Document, Part } from "../../api/client";
 import { newPart } from "../parts";
-import { before, boxOf, copyOf, handled, handsOf, placed, reordered, wentTo, type Box } from "./copies";
+import { before, boxOf, copyOf, cutBox, cutPart, handled, handsOf, placed, reordered, wentTo, type Box } from "./copies";
 
 const area = (box: number[], pixels: number, hole = false) => ({ box, pixels, hole, at: [0, 0] });
 const areas = (list: ReturnType<typeof area>[]): Areas => ({ list, areas: list.length, holes: 0, specks: 0, pinholes: 0, speck_most: 0, pinhole_most: 0 }) as unknown as Areas;
@@ -24,6 +24,17 @@ describe("copies", () => {
     expect(wide.copy?.at[0]).toBeLessThanOrEqual(picture.width);
     expect(wide.target.css).toBe("#123456");
     expect(copyOf({ parts: [mug, wide] }, mug, [10, 10, 110, 90], picture).name).not.toBe(wide.name);
+  });
+
+  it("is of another picture under a name of its own", () => {
+    const cut = { file: "f".repeat(64), size: [300, 240] };
+    const mug: Part = { ...newPart("Mug"), copy: { cut, about: [150, 120], at: [500, 400], scale: 0.5 } };
+    const here = cutPart({ parts: [newPart("Mug")] }, mug);
+    expect(here.name).not.toBe("Mug");
+    expect(here.copy?.shadow?.softness).toBe(10);
+    expect(cutPart({ parts: [] }, mug).name).toBe("Mug");
+    expect(cutBox(cut)).toEqual([0, 0, 300, 240]);
+    expect(handsOf(mug.copy as Copy, cutBox(cut)).corners[2]?.map(Math.round)).toEqual([575, 460]);
   });
 
   it("turns clockwise and scales about its middle, as the core does", () => {

@@ -15,6 +15,16 @@ export function boxOf(areas: Areas): Box | undefined {
   return [edge(0, Math.min), edge(1, Math.min), edge(2, Math.max), edge(3, Math.max)];
 }
 
+/** The box of what was cut out of another picture. */
+export const cutBox = (c: NonNullable<Copy["cut"]>): Box => [0, 0, c.size[0] ?? 1, c.size[1] ?? 1];
+
+/** What was cut out of another picture as a part of this one: under a name of its own, with a shadow at its foot. */
+export function cutPart(d: Document, p: Part): Part {
+  const high = (p.copy?.cut?.size[1] ?? 100) * (p.copy?.scale || 1);
+  const shadow = { direction: 20, length: 0.3, softness: tidy(Math.max(2, high / 12)), strength: 45 };
+  return { ...p, name: freshName(p.name, d.parts.map((q) => q.name)), ...(p.copy ? { copy: { ...p.copy, shadow } } : {}) };
+}
+
 const tidy = (v: number) => Math.round(v * 10) / 10;
 
 /** A copy of a part, beside it where there is room, with a shadow at its foot. */

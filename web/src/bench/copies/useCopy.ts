@@ -4,7 +4,7 @@ import { bringing } from "../../api/draft";
 import { keyOf } from "../../api/identity";
 import type { Gesture, Point } from "../isolate/gestures";
 import { useLatest } from "../useLatest";
-import { boxOf, copyOf, handled, handsOf, reordered, restood, wentTo } from "./copies";
+import { boxOf, copyOf, cutBox, handled, handsOf, reordered, restood, wentTo } from "./copies";
 
 interface Props {
   picture: { id: string; width: number; height: number };
@@ -29,7 +29,7 @@ export function useCopy({ picture, document, part, edit, preview, onSet, onProbl
   );
   const original = document.parts.find((q) => q.id === kept?.of);
   const areas = useLatest<Areas>(original ? keyOf([original.id, original.picks, original.edge]) : undefined, useCallback((_, signal) => areasOf(original?.id ?? "", signal), [areasOf, original?.id]));
-  const box = useMemo(() => (areas && kept ? boxOf(areas) : undefined), [areas, kept]);
+  const box = useMemo(() => (kept?.cut ? cutBox(kept.cut) : areas && kept ? boxOf(areas) : undefined), [areas, kept]);
 
   /** Sets a copy of a part beside it. */
   const set = useCallback(
