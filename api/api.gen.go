@@ -742,7 +742,9 @@ type Curves = recolour.Curves
 
 // Cut A thing of another picture, which a copy is of
 type Cut struct {
-	File string `json:"file"`
+	// Credit That goes with what is delivered of it
+	Credit *string `json:"credit,omitempty"`
+	File   string  `json:"file"`
 
 	// Size Width and height in pixels
 	Size []int `json:"size"`
@@ -1156,6 +1158,9 @@ type PatternLay struct {
 	// Corners Of a square of cloth in the picture, clockwise from its upper left one; left out it is seen from the front
 	Corners *[][]float64 `json:"corners,omitempty"`
 
+	// Credit That goes with what is delivered of it
+	Credit *string `json:"credit,omitempty"`
+
 	// Figures How many a tile that is drawn has
 	Figures *int `json:"figures,omitempty"`
 
@@ -1559,6 +1564,9 @@ type TextContrast struct {
 type Tile struct {
 	// Colours Of its figures, the one with the largest share first, as CSS
 	Colours []string `json:"colours"`
+
+	// Credit That goes with what is delivered of it
+	Credit *string `json:"credit,omitempty"`
 
 	// File Names it in documents of the picture
 	File string `json:"file"`

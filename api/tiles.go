@@ -21,6 +21,9 @@ func (s *Server) TakeTile(ctx context.Context, r TakeTileRequestObject) (TakeTil
 		g := colour.Hex(*t.Ground)
 		o.Ground = &g
 	}
+	if t.Credit != "" {
+		o.Credit = &t.Credit
+	}
 	return o, nil
 }
 

@@ -209,18 +209,26 @@ func (s *Studio) WriteBatch(ctx context.Context, batch uuid.UUID, w io.Writer) e
 		return &InputError{"nothing of this order is finished yet"}
 	}
 	z := zip.NewWriter(w)
-	names, origins := make([]string, len(files)), make([]*document.Origin, len(files))
+	names, whose := make([]string, len(files)), make([][]string, len(files))
 	for i, f := range files {
 		pic, err := s.Store.Head(ctx, f.Picture)
 		if err != nil && !errors.Is(err, ErrNotFound) {
 			return err
 		}
-		names[i] = f.Name
-		if origins[i], err = OriginOf(pic); err != nil {
+		o, err := OriginOf(pic)
+		if err != nil {
 			return err
 		}
+		if o != nil {
+			whose[i] = append(whose[i], creditOf(o))
+		}
+		var doc document.Picture
+		if err := json.Unmarshal(f.Document, &doc); err != nil {
+			return err
+		}
+		names[i], whose[i] = f.Name, append(whose[i], doc.Credits()...)
 	}
-	if text := credits(names, origins); text != "" {
+	if text := credits(names, whose); text != "" {
 		to, err := z.Create(creditsFile)
 		if err != nil {
 			return err

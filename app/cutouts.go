@@ -32,6 +32,10 @@ func (s *Studio) CutOut(ctx context.Context, id, from uuid.UUID, part string) (q
 	case to.Format == FormatSVG || src.Format == FormatSVG:
 		return q, &InputError{"things are set from photo to photo; a drawing has none"}
 	}
+	credit, err := usedElsewhere(src)
+	if err != nil {
+		return q, err
+	}
 	err = s.selection(ctx, from, part, nil, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
 		pic, share, step, err := d.CutOut(at, copies.MostCut)
 		if err != nil {
@@ -57,7 +61,7 @@ func (s *Studio) CutOut(ctx context.Context, id, from uuid.UUID, part string) (q
 		w, h := float64(pic.W), float64(pic.H)
 		scale := min(step, 0.8*float64(to.Width)/w, 0.8*float64(to.Height)/h, 10)
 		q = document.Part{ID: uuid.NewString(), Name: of.Name, Unnamed: of.Unnamed, Picks: nil, Target: of.Target, Own: of.Own, Settings: of.Settings,
-			Copy: &copies.Copy{Cut: &copies.Cut{File: hex.EncodeToString(sha), Size: [2]int{pic.W, pic.H}}, About: [2]float64{w / 2, h / 2},
+			Copy: &copies.Copy{Cut: &copies.Cut{File: hex.EncodeToString(sha), Size: [2]int{pic.W, pic.H}, Credit: credit}, About: [2]float64{w / 2, h / 2},
 				At: [2]float64{float64(to.Width / 2), float64(to.Height / 2)}, Scale: max(0.05, scale)}}
 		q.Settings.Rebuild = nil // its strokes lie in the other picture
 		return nil

@@ -118,7 +118,7 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err := deliverableFrom(pic.Name, origin); err != nil {
 		return err
 	}
-	opts.Rights = rightsOf(origin)
+	opts.Rights = rightsOf(origin, doc.Credits())
 	if err := s.mediumOf(pic, doc).deliver(ctx, ordered{d.Format, d.Quality, opts, work, out, report}); err != nil {
 		return err
 	}

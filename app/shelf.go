@@ -216,32 +216,50 @@ func deliverableFrom(name string, o *document.Origin) error {
 	return nil
 }
 
-// rightsOf is what the files made of a picture say of whose it is.
-func rightsOf(o *document.Origin) imagefile.Rights {
-	if o == nil {
-		return imagefile.Rights{}
+// usedElsewhere returns the line that goes with what is made of a picture inside of another one. Where nothing made of it may be delivered
+// it is an *InputError: the other picture would be what carries it out.
+func usedElsewhere(p Picture) (string, error) {
+	o, err := OriginOf(p)
+	if err != nil || o == nil {
+		return "", err
 	}
-	return imagefile.Rights{Creator: o.Author, Notice: o.Licence.Credit, Terms: strings.Join(append([]string{o.Licence.Name + "."}, o.Licence.Says...), " "), Web: o.Licence.Web}
+	if o.Licence.Practice {
+		return "", &InputError{fmt.Sprintf("%s is from the %s with the licence %q: it is worked on in its own picture alone", p.Name, strings.TrimSpace(o.Source), o.Licence.Name)}
+	}
+	return creditOf(o), nil
+}
+
+// creditOf says in a line whose a picture is and what may be done with it.
+func creditOf(o *document.Origin) string {
+	s := fmt.Sprintf("%s, by %s. %s. %s: %s", o.Title, o.Author, o.Licence.Credit, o.Licence.Name, strings.Join(o.Licence.Says, " "))
+	if o.Licence.Web != "" {
+		s += " " + o.Licence.Web
+	}
+	return s
+}
+
+// rightsOf is what the files made of a picture say of whose it is, and whose things and tiles are in it.
+func rightsOf(o *document.Origin, others []string) imagefile.Rights {
+	var r imagefile.Rights
+	if o != nil {
+		r = imagefile.Rights{Creator: o.Author, Notice: o.Licence.Credit, Terms: strings.Join(append([]string{o.Licence.Name + "."}, o.Licence.Says...), " "), Web: o.Licence.Web}
+	}
+	if len(others) > 0 {
+		r.Notice = strings.TrimPrefix(r.Notice+"; with "+strings.Join(others, "; with "), "; ")
+	}
+	return r
 }
 
 // creditsFile is what names, in a zip of deliveries, those whose pictures are in it.
 const creditsFile = "CREDITS.txt"
 
-// credits writes a line for each file that has an origin; nothing where none has.
-func credits(files []string, origins []*document.Origin) string {
+// credits writes for each file whose pictures are in it; nothing where none has an origin.
+func credits(files []string, whose [][]string) string {
 	var b strings.Builder
-	for i, o := range origins {
-		if o == nil {
-			continue
+	for i, lines := range whose {
+		if len(lines) > 0 {
+			fmt.Fprintf(&b, "%s\n  %s\n\n", files[i], strings.Join(lines, "\n  "))
 		}
-		fmt.Fprintf(&b, "%s\n  %s, by %s. %s\n  %s", files[i], o.Title, o.Author, o.Licence.Credit, o.Licence.Name)
-		for _, l := range o.Licence.Says {
-			b.WriteString(": " + l)
-		}
-		if o.Licence.Web != "" {
-			b.WriteString(" " + o.Licence.Web)
-		}
-		b.WriteString("\n\n")
 	}
 	return b.String()
 }

@@ -134,8 +134,15 @@ func TestLicencesAreKept(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, list)
 
-	_, err = s.TakeFromShelf(ctx, one, "terracotta-pot")
+	pot, err := s.TakeFromShelf(ctx, one, "terracotta-pot")
 	require.NoError(t, err)
+	// What is for practice does not get out inside of another picture.
+	_, err = s.TakeTile(ctx, pot, muff)
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "in its own picture alone")
+	_, err = s.CutOut(ctx, pot, muff, "any")
+	require.ErrorAs(t, err, &bad)
+	assert.Contains(t, bad.Problem, "in its own picture alone")
 	_, err = s.TakeFromShelf(ctx, one, "terracotta-pot")
 	require.NoError(t, err, "twice in its one job it may be")
 	_, err = s.TakeFromShelf(ctx, two, "terracotta-pot")

@@ -20,6 +20,7 @@ type Tile struct {
 	Colours       []colour.Lab // of its figures, the largest first
 	Ground        *colour.Lab  // nil: it is transparent there
 	Width, Height int          // of the picture it was taken from
+	Credit        string       // that goes with what is delivered; empty where none is asked for
 }
 
 // tileSide is the long side at which a picture is taken apart; its tile is half as wide.
@@ -40,6 +41,10 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	if src.Job != to.Job {
 		return t, &InputError{"the tile's picture is in another job; bring it into this one first"}
 	}
+	credit, err := usedElsewhere(src)
+	if err != nil {
+		return t, err
+	}
 	w, h := fitted(src.Width, src.Height, tileSide)
 	if src.Format != FormatSVG { // pixels are not enlarged
 		w, h = fitted(src.Width, src.Height, min(tileSide, max(src.Width, src.Height)))
@@ -52,7 +57,7 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	if err != nil {
 		return t, err
 	}
-	f, err := pattern.TakeApart(pix, w, h)
+	f, err := pattern.TakeApart(pix, w, h, ctx.Done())
 	if err != nil {
 		return t, &InputError{"this picture makes no tile: " + err.Error()}
 	}
@@ -65,7 +70,7 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	if err != nil {
 		return t, err
 	}
-	t = Tile{hex.EncodeToString(sha), f.Colours, f.Ground, src.Width, src.Height}
+	t = Tile{hex.EncodeToString(sha), f.Colours, f.Ground, src.Width, src.Height, credit}
 	return t, s.Store.AddMask(ctx, id, sha, pictureName("tile of "+src.Name))
 }
 

@@ -1,14 +1,17 @@
 package app
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"encoding/json"
 	"image"
 	"image/color"
 	"image/png"
+	"io"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -35,8 +38,11 @@ func TestADrawingBecomesATile(t *testing.T) {
 	require.NotNil(t, tile.Ground)
 	assert.Equal(t, "#f1ead8", colour.Hex(*tile.Ground))
 
+	assert.Contains(t, tile.Credit, "by Mira Tolland")
+	assert.Contains(t, tile.Credit, "free-with-credit")
+
 	doc := teal()
-	lay := pattern.Pattern{Tile: pattern.TileDrawn, File: tile.File, Figures: 4, Share: 50, Size: 300, Strength: 100}
+	lay := pattern.Pattern{Tile: pattern.TileDrawn, File: tile.File, Figures: 4, Credit: tile.Credit, Share: 50, Size: 300, Strength: 100}
 	q := &document.Pattern{Lay: lay}
 	for _, c := range hex {
 		q.Colours = append(q.Colours, document.Target{CSS: c})
@@ -47,6 +53,25 @@ func TestADrawingBecomesATile(t *testing.T) {
 	assert.NotEqual(t, plain, laid)
 	_, err = s.Edit(ctx, id, p.Revision, "laid", doc)
 	require.NoError(t, err)
+	// Whoever drew the tile is named in what is delivered, and beside it.
+	worker, err := s.Queue(1)
+	require.NoError(t, err)
+	order, err := s.OrderFiles(ctx, worker, p.Job, Order{Pictures: []uuid.UUID{id}, Colourways: []string{""}, Format: "jpeg", Quality: 92})
+	require.NoError(t, err)
+	require.NoError(t, s.renderDelivery(ctx, order[0].ID))
+	var zipped bytes.Buffer
+	require.NoError(t, s.WriteBatch(ctx, *order[0].Batch, &zipped))
+	z, err := zip.NewReader(bytes.NewReader(zipped.Bytes()), int64(zipped.Len()))
+	require.NoError(t, err)
+	require.Len(t, z.File, 2)
+	for _, f := range z.File {
+		r, err := f.Open()
+		require.NoError(t, err)
+		body, err := io.ReadAll(r)
+		require.NoError(t, err)
+		assert.Contains(t, string(body), "Rail and lamp, a repeat for cloth, by Mira Tolland", f.Name)
+	}
+
 	var b bytes.Buffer
 	require.NoError(t, s.WriteArchive(ctx, p.Job, &b))
 	there, err := s.ReadArchive(ctx, &b)

@@ -15,10 +15,14 @@ type Cut struct {
 	// how much of each pixel it covers.
 	File string `json:"file"`
 	Size [2]int `json:"size"` // width and height of each of the four, in pixels
+	// Credit is the line that goes with what is delivered of it, where the picture's licence asks for one.
+	Credit string `json:"credit,omitempty"`
 }
 
 // MostCut is how many pixels a cut has at most.
 const MostCut = 4 << 20
+
+const mostCredit = 2000
 
 var cutFile = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
@@ -26,6 +30,8 @@ func (c *Cut) validate() error {
 	switch {
 	case !cutFile.MatchString(c.File):
 		return errors.New("what is cut out names its file; take it from its picture first")
+	case len(c.Credit) > mostCredit:
+		return fmt.Errorf("the credit of what is cut out has over %d bytes", mostCredit)
 	case c.Size[0] < 1 || c.Size[1] < 1 || c.Size[0] > MostCut || c.Size[1] > MostCut || c.Size[0]*c.Size[1] > MostCut:
 		return fmt.Errorf("what is cut out has 1 to %d pixels", MostCut)
 	}
@@ -42,6 +48,19 @@ type Thing struct {
 
 // Bytes returns about what it takes in memory.
 func (t *Thing) Bytes() int { return 4 * (len(t.Colours.Pix) + len(t.Share)) }
+
+// Small returns the thing with a long side of at most side pixels, each of which is scale of its own wide.
+func (t *Thing) Small(side int) (pic *raster.RGB, share *raster.Mask, scale float64) {
+	w, h := t.Colours.W, t.Colours.H
+	scale = max(1, float64(max(w, h))/float64(side))
+	ow, oh := max(1, int(float64(w)/scale)), max(1, int(float64(h)/scale))
+	pic = &raster.RGB{W: ow, H: oh, Pix: raster.Shrink(t.Colours.Pix, w, h, 3, 0, 0, scale, ow, oh)}
+	share = raster.NewMask(ow, oh)
+	for i, v := range raster.Shrink(t.Share, w, h, 1, 0, 0, scale, ow, oh) {
+		share.Pix[i] = uint16(max(0, min(1, v)) * raster.Whole)
+	}
+	return pic, share, scale
+}
 
 // Open reads a cut from its file's mask, for a picture whose pixels are in a space.
 func (c *Cut) Open(m *raster.Mask, space *colour.Space) (*Thing, error) {

@@ -59,15 +59,12 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 			q.of, q.ofKey, q.box = d.Parts[of].Selection, d.Parts[of].Key, within(alone[of])
 		}
 		if t := q.thing; t != nil && c.Relit {
-			share := raster.NewMask(t.Colours.W, t.Colours.H)
-			for i, v := range t.Share {
-				share.Pix[i] = uint16(v * raster.Whole)
-			}
-			v, err := d.memo.Do(keyOf("light on", c.Cut), func(raster.Done) (any, error) { return copies.LightOn(t.Colours, share, 1), nil })
+			pic, share, k := t.Small(learnAt)
+			v, err := d.memo.Do(keyOf("light on", c.Cut), func(raster.Done) (any, error) { return copies.LightOn(pic, share, k), nil })
 			if err != nil {
 				return nil, err
 			}
-			q.light, q.middle = v.(*copies.Light), copies.Middle(share, 1)
+			q.light, q.middle = v.(*copies.Light), copies.Middle(share, k)
 		} else if c.Relit {
 			v, err := d.memo.Do(keyOf("light on", d.Parts[of].Key), func(raster.Done) (any, error) {
 				pic, err := d.learningPicture(d.memo)
@@ -155,6 +152,7 @@ func (s *standing) front(c *canvas, part int) []float32 {
 		if m == nil || s.d.Parts[i].Copy != nil || s.d.Parts[i].Overlap {
 			continue
 		}
+		c.done.Check()
 		for k, v := range m.Pix {
 			if v > 0 {
 				if out == nil {

@@ -132,7 +132,9 @@ func (*Error) Mendable() {}
 const (
 	MaxParts  = 500
 	MaxCopies = 50
-	MaxName   = 200
+	// MaxCutPixels is how many pixels all that was cut out of other pictures has together.
+	MaxCutPixels = 16 << 20
+	MaxName      = 200
 )
 
 // Parse reads and validates a document. Unknown fields are errors, so that a misspelt one is not lost.
@@ -219,11 +221,14 @@ func (q *Part) validateCopy(p *Picture) error {
 	if q.Copy == nil {
 		return nil
 	}
-	n := 0
+	n, cut := 0, 0
 	for i := range p.Parts {
 		o := &p.Parts[i]
 		if o.Copy != nil {
 			n++
+			if c := o.Copy.Cut; c != nil {
+				cut += max(0, min(copies.MostCut, c.Size[0])) * max(0, min(copies.MostCut, c.Size[1]))
+			}
 		}
 		if q.Copy.Of != "" && o.ID == q.Copy.Of && o.Copy != nil {
 			return errors.New("it is a copy of a copy; make it one of the part that is in the picture")
@@ -232,6 +237,8 @@ func (q *Part) validateCopy(p *Picture) error {
 	switch {
 	case n > MaxCopies:
 		return fmt.Errorf("the picture has over %d copies", MaxCopies)
+	case cut > MaxCutPixels:
+		return fmt.Errorf("all that was cut out of other pictures has over %d megapixels; take some of it out", MaxCutPixels>>20)
 	case q.Family != nil:
 		return errors.New("a family of a drawing is no copy")
 	}
@@ -313,6 +320,25 @@ func (p *Picture) MaskFiles() []string {
 		}
 		if q.Copy != nil && q.Copy.Cut != nil {
 			add(q.Copy.Cut.File)
+		}
+	}
+	return out
+}
+
+// Credits lists the lines that go with what is delivered, of things and tiles that were taken from other pictures; each once.
+func (p *Picture) Credits() []string {
+	var out []string
+	add := func(line string) {
+		if line != "" && !slices.Contains(out, line) {
+			out = append(out, line)
+		}
+	}
+	for _, q := range p.Parts {
+		if q.Pattern != nil {
+			add(q.Pattern.Lay.Credit)
+		}
+		if q.Copy != nil && q.Copy.Cut != nil {
+			add(q.Copy.Cut.Credit)
 		}
 	}
 	return out

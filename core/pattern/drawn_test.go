@@ -177,7 +177,7 @@ func drawing(w, h int) []byte {
 // the two that they are between, not to a third.
 func TestADrawingIsTakenApart(t *testing.T) {
 	const w, h = 240, 160
-	f, err := TakeApart(drawing(w, h), w, h)
+	f, err := TakeApart(drawing(w, h), w, h, nil)
 	require.NoError(t, err)
 	require.NotNil(t, f.Ground)
 	assert.Equal(t, "#f1ead8", colour.Hex(*f.Ground))
@@ -203,19 +203,19 @@ func TestADrawingIsTakenApart(t *testing.T) {
 			clear[i+3] = 0
 		}
 	}
-	f, err = TakeApart(clear, w, h)
+	f, err = TakeApart(clear, w, h, nil)
 	require.NoError(t, err)
 	assert.Nil(t, f.Ground)
 	assert.Len(t, f.Colours, 3)
-	_, err = TakeApart(make([]byte, 4*w*h), w, h)
+	_, err = TakeApart(make([]byte, 4*w*h), w, h, nil)
 	assert.Error(t, err, "of nothing")
 	white := make([]byte, 4*w*h)
 	for i := range white {
 		white[i] = 255
 	}
-	_, err = TakeApart(white, w, h)
+	_, err = TakeApart(white, w, h, nil)
 	assert.ErrorContains(t, err, "one colour")
-	_, err = TakeApart(nil, 0, 0)
+	_, err = TakeApart(nil, 0, 0, nil)
 	assert.Error(t, err)
 }
 
@@ -229,7 +229,7 @@ func FuzzTakeApart(f *testing.F) {
 			n = 1
 		}
 		h := len(pix) / 4 / n
-		out, err := TakeApart(pix[:4*n*h], n, h)
+		out, err := TakeApart(pix[:4*n*h], n, h, nil)
 		if err != nil {
 			return
 		}

@@ -28,12 +28,13 @@ var errNoFigures = errors.New("the picture has one colour alone; a tile has figu
 
 // TakeApart finds the figures of a picture: its ground is what covers most of it, or what is transparent, and the most common other
 // colours are its figures. pix is 8 bit sRGB RGBA with straight alpha, w x h. Rims, where two colours are mixed, belong to both by share.
-func TakeApart(pix []byte, w, h int) (*Figures, error) {
+// Once done is closed it ends by a panic that raster.Recover takes.
+func TakeApart(pix []byte, w, h int, done raster.Done) (*Figures, error) {
 	if w < 2 || h < 2 || len(pix) != 4*w*h {
 		return nil, errors.New("a tile has at least 2 x 2 pixels")
 	}
-	centres, clear := tileColours(pix, w, h)
-	label := labelled(pix, w, h, centres)
+	centres, clear := tileColours(pix, w, h, done)
+	label := labelled(pix, w, h, centres, done)
 	count := make([]int, len(centres)+1) // the last is what is transparent
 	for _, l := range label {
 		count[l]++
@@ -86,7 +87,7 @@ func TakeApart(pix []byte, w, h int) (*Figures, error) {
 
 // tileColours returns the most common colours that are apart from each other, one more than a pattern has, and whether a good part
 // of the picture is transparent.
-func tileColours(pix []byte, w, h int) (centres []colour.Oklab, clear bool) {
+func tileColours(pix []byte, w, h int, done raster.Done) (centres []colour.Oklab, clear bool) {
 	type bin struct {
 		sum [3]float64
 		n   float64
@@ -94,6 +95,7 @@ func tileColours(pix []byte, w, h int) (centres []colour.Oklab, clear bool) {
 	gather := func(solid bool) (map[uint16]*bin, int) {
 		bins, n := map[uint16]*bin{}, 0
 		for y := range h {
+			done.Check()
 			for x := range w {
 				p := pix[4*(y*w+x):]
 				if p[3] < 128 || solid && (rimmed(pix, w, h, x, y, 1, 0) || rimmed(pix, w, h, x, y, 0, 1)) {
@@ -166,7 +168,7 @@ func rimmed(pix []byte, w, h, x, y, dx, dy int) bool {
 
 // labelled gives each pixel the number of its colour; what is transparent has the one after the last. A pixel that surely has none is
 // of a rim, and goes to that of its neighbours' colours that is nearest to its own.
-func labelled(pix []byte, w, h int, centres []colour.Oklab) []uint8 {
+func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []uint8 {
 	const open = 255
 	label := make([]uint8, w*h)
 	near := func(o colour.Oklab, among func(l uint8) bool) (uint8, float64) {
@@ -191,6 +193,9 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab) []uint8 {
 	}
 	left := 0
 	for i := range label {
+		if i%w == 0 {
+			done.Check()
+		}
 		if pix[4*i+3] < 128 {
 			label[i] = uint8(len(centres))
 			continue
@@ -205,6 +210,7 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab) []uint8 {
 		next := slices.Clone(label)
 		left = 0
 		for y := range h {
+			done.Check()
 			for x := range w {
 				i := y*w + x
 				if label[i] != open {

@@ -17,6 +17,8 @@ type Pattern struct {
 	// File names the picture of a tile that somebody drew: the SHA-256 of a mask that has its figures one below the other.
 	File    string `json:"file,omitempty"`
 	Figures int    `json:"figures,omitempty"` // how many it has, 1 to MostColours
+	// Credit is the line that goes with what is delivered of it, where the licence of the picture it was taken from asks for one.
+	Credit string `json:"credit,omitempty"`
 	// Share is how much of the tile its figures take, 1..99 percent; checks always take half.
 	Share  float64 `json:"share"`
 	Repeat string  `json:"repeat,omitempty"` // one of Repeats; empty is straight
@@ -51,7 +53,9 @@ func (p *Pattern) Validate() error {
 	switch {
 	case p.Tile == TileDrawn && (!tileFile.MatchString(p.File) || p.Figures < 1 || p.Figures > MostColours):
 		return fmt.Errorf("a tile that is drawn names its file and has 1 to %d figures; take it from a picture first", MostColours)
-	case p.Tile != TileDrawn && (p.File != "" || p.Figures != 0):
+	case len(p.Credit) > mostCredit:
+		return fmt.Errorf("the credit of a tile has over %d bytes", mostCredit)
+	case p.Tile != TileDrawn && (p.File != "" || p.Figures != 0 || p.Credit != ""):
 		return fmt.Errorf("the tile %q needs no file; leave it out", p.Tile)
 	case p.Tile != TileDrawn && !slices.Contains(Tiles, p.Tile):
 		return fmt.Errorf("the tile %q is not known; use one of %s", p.Tile, strings.Join(Tiles, ", "))
@@ -85,6 +89,8 @@ func (p *Pattern) Validate() error {
 	}
 	return nil
 }
+
+const mostCredit = 2000
 
 var tileFile = regexp.MustCompile(`^[0-9a-f]{64}$`)
 

@@ -374,6 +374,11 @@ func Moves(stored string) []Move {
 		{Field: "Cut.Size", From: doubled, Set: func(p *document.Picture) {
 			p.Parts[1].Copy.Of, p.Parts[1].Copy.Cut = "", &copies.Cut{File: stored, Size: [2]int{W, H / 4}}
 		}},
+		{Field: "Cut.Credit", From: func() document.Picture {
+			p := doubled()
+			p.Parts[1].Copy.Of, p.Parts[1].Copy.Cut = "", &copies.Cut{File: stored, Size: [2]int{W, H / 4}}
+			return p
+		}, Set: func(p *document.Picture) { p.Parts[1].Copy.Cut.Credit = "A. Maker" }, Still: "a credit is not seen in pixels"},
 		{Field: "Copy.About", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.About = [2]float64{120, 100} }},
 		{Field: "Copy.At", From: doubled, Set: func(p *document.Picture) { p.Parts[1].Copy.At = [2]float64{240, 150} }},
 		{Field: "Copy.Turn", From: bareCopy, Set: func(p *document.Picture) { p.Parts[1].Copy.Turn = 80 }},
@@ -395,6 +400,11 @@ func Moves(stored string) []Move {
 		{Field: "Pattern.File", From: patterned, Set: func(p *document.Picture) {
 			p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.File, p.Parts[0].Pattern.Lay.Figures = pattern.TileDrawn, stored, 1
 		}},
+		{Field: "Pattern.Credit", From: func() document.Picture {
+			p := patterned()
+			p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.File, p.Parts[0].Pattern.Lay.Figures = pattern.TileDrawn, stored, 1
+			return p
+		}, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Credit = "A. Maker" }, Still: "a credit is not seen in pixels"},
 		{Field: "Pattern.Figures", From: func() document.Picture {
 			p := patterned()
 			p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.File, p.Parts[0].Pattern.Lay.Figures = pattern.TileDrawn, stored, 1

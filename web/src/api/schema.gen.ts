@@ -1458,6 +1458,8 @@ export interface components {
             file: string;
             /** @description Width and height in pixels */
             size: number[];
+            /** @description That goes with what is delivered of it */
+            credit?: string;
         };
         /** @description What a copy throws on what is below it */
         Shadow: {
@@ -1496,6 +1498,8 @@ export interface components {
             colours: string[];
             /** @description What is between them; left out it is transparent */
             ground?: string;
+            /** @description That goes with what is delivered of it */
+            credit?: string;
             width: number;
             height: number;
         };
@@ -1506,6 +1510,8 @@ export interface components {
             file?: string;
             /** @description How many a tile that is drawn has */
             figures?: number;
+            /** @description That goes with what is delivered of it */
+            credit?: string;
             /**
              * Format: double
              * @description How much of the tile its figures take, 1 to 99 percent

@@ -16,6 +16,7 @@ export const withTile = (p: Pattern, tile: Exclude<Tile, "drawn">): Pattern => {
   const lay = { ...p.lay, tile };
   delete lay.file;
   delete lay.figures;
+  delete lay.credit;
   return { lay, colours: p.colours.slice(0, mostColours[tile]) };
 };
 
@@ -24,7 +25,7 @@ export function withTaken(p: Pattern | undefined, taken: Taken, palette: Swatch[
   const { lay } = p ?? firstPattern("stripes", width, { css: "#ffffff" });
   const size = p ? lay.size : Math.max(8, Math.round(width / 8)); // what is drawn has more in it than stripes
   return {
-    lay: { ...lay, size, tile: "drawn", file: taken.file, figures: taken.colours.length },
+    lay: { ...lay, size, tile: "drawn", file: taken.file, figures: taken.colours.length, credit: taken.credit },
     colours: taken.colours.map((css) => {
       const named = palette.find((c) => c.hex?.toLowerCase() === css.toLowerCase());
       return named ? { css: named.css, palette_id: named.id, tolerance: named.tolerance } : { css };
