@@ -36,6 +36,11 @@ func (s *Studio) CutOut(ctx context.Context, id, from uuid.UUID, part string) (q
 	if err != nil {
 		return q, err
 	}
+	leave, err := s.admit(ctx, min(copies.MostCut, int64(src.Width)*int64(src.Height))*bytesAPixel)
+	if err != nil {
+		return q, err
+	}
+	defer leave()
 	err = s.selection(ctx, from, part, nil, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
 		pic, share, step, err := d.CutOut(at, copies.MostCut)
 		if err != nil {

@@ -57,6 +57,11 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	if err != nil {
 		return t, err
 	}
+	leave, err := s.admit(ctx, int64(w)*int64(h)*bytesAPixel)
+	if err != nil {
+		return t, err
+	}
+	defer leave()
 	f, err := pattern.TakeApart(pix, w, h, ctx.Done())
 	if err != nil {
 		return t, &InputError{"this picture makes no tile: " + err.Error()}

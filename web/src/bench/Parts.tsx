@@ -124,9 +124,9 @@ export function Parts(p: {
                 <Choose aria-current={on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
                   <b>{part.name}</b>
                   <small className="num">
+                    {part.copy ? "copy · " : ""}
                     {q?.delta_e00 !== undefined ? `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)}${q.state === "outside" && q.lit_p95 !== undefined ? ` to ${q.lit_p95.toFixed(1)}` : ""} of ${q.tolerance.toFixed(1)}` : "left as it is"}
                     {q ? ` · ${q.share.toFixed(1)} %` : ""}
-                    {part.copy ? " · a copy" : ""}
                     {part.overlap ? " · may overlap" : ""}
                   </small>
                 </Choose>
