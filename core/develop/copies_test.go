@@ -324,3 +324,36 @@ func TestAThingOfAnotherPicture(t *testing.T) {
 	_, err = (&copies.Cut{File: storedMask, Size: [2]int{3, 3}}).Open(raster.NewMask(3, 3), colour.SRGB)
 	assert.Error(t, err)
 }
+
+// remembering keeps everything, by its key.
+type remembering map[string]any
+
+func (r remembering) Do(key string, f func(done raster.Done) (any, error)) (any, error) {
+	if v, ok := r[key]; ok {
+		return v, nil
+	}
+	v, err := f(nil)
+	r[key] = v
+	return v, err
+}
+
+// What is remembered of one copy knows of the shadow that another throws on it.
+func TestAShadowOnAnotherCopyIsNotForgotten(t *testing.T) {
+	pic, _ := stage(180, 75, 1)
+	memo := remembering{}
+	render := func(strength float64, memo develop.Memo) []float32 {
+		doc := withCopy(copies.Copy{About: [2]float64{60, 80}, At: [2]float64{150, 60}})
+		doc.Parts[1].Target.CSS = "#7a5ab0"
+		third := document.Part{ID: "third", Name: "Third", Settings: recolour.Defaults(), Copy: &copies.Copy{Of: "ball", About: [2]float64{60, 80}, At: [2]float64{200, 60},
+			Shadow: &copies.Shadow{Direction: 180, Length: 2, Softness: 4, Strength: strength}}}
+		doc.Parts = append(doc.Parts, third)
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB, Masks: map[string]*raster.Mask{storedMask: theBall()}}, doc, nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, raster.Rect{X1: 240, Y1: 160})
+		require.NoError(t, err)
+		return r.After.Pix
+	}
+	first := render(20, memo)
+	assert.NotEqual(t, first, render(95, memo))
+	assert.Equal(t, render(95, nil), render(95, memo))
+}

@@ -247,3 +247,41 @@ func FuzzTakeApart(f *testing.F) {
 		require.NoError(t, err)
 	})
 }
+
+// What is mixed of two colours at a rim is not taken for a third that stands elsewhere: grey between black and white, beside a grey thing.
+func TestARimIsNoThirdColour(t *testing.T) {
+	const w, h = 200, 200
+	pix := make([]byte, 4*w*h)
+	for i := range w * h {
+		x, y := float64(i%w)+0.5, float64(i/w)+0.5
+		black := max(0, min(1, (50-math.Hypot(x-70, y-70))/3+0.5)) // three pixels soft
+		v := 255 * (1 - black)
+		if x > 150 && y > 150 && x < 190 && y < 190 {
+			v = 128
+		}
+		copy(pix[4*i:], []byte{byte(v), byte(v), byte(v), 255})
+	}
+	f, err := TakeApart(pix, w, h, nil)
+	require.NoError(t, err)
+	require.Len(t, f.Colours, 2)
+	grey := 0.0
+	for _, v := range f.Mask.Pix[100*100:] {
+		grey += float64(v) / raster.Whole
+	}
+	assert.InDelta(t, 20*20, grey, 12, "the square alone")
+}
+
+// Between the last pixel of a tile and the first of the next lies their mean.
+func TestATileGoesOnInTheNext(t *testing.T) {
+	m := raster.NewMask(2, 2)
+	m.Pix[1], m.Pix[2], m.Pix[3] = raster.Whole, 0, raster.Whole
+	d, err := NewDrawn(m, 1)
+	require.NoError(t, err)
+	assert.InDelta(t, 0.5, d.levels[0].at(1.5, 0)[0], 1e-6)
+	assert.InDelta(t, 0.5, d.levels[0].at(-0.5, 0)[0], 1e-6)
+	assert.InDelta(t, 1, d.levels[0].at(3, 7)[0], 1e-6)
+	m.Pix[1], m.Pix[2], m.Pix[3] = 0, raster.Whole, raster.Whole
+	if d, err = NewDrawn(m, 1); assert.NoError(t, err) {
+		assert.InDelta(t, 0.5, d.levels[0].at(0, 1.5)[0], 1e-6)
+	}
+}

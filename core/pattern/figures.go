@@ -201,7 +201,7 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 			continue
 		}
 		l, d := near(of(i), any)
-		if label[i] = l; d > sureWithin*sureWithin {
+		if label[i] = l; d > sureWithin*sureWithin || mixed(pix, w, h, i, of) {
 			label[i] = open
 			left++
 		}
@@ -237,6 +237,44 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 		}
 	}
 	return label
+}
+
+// mixed reports whether a pixel lies between two others, of other colours, as their mix: then it is of their rim, whatever third colour
+// it may look like. of returns a pixel's colour.
+func mixed(pix []byte, w, h, i int, of func(i int) colour.Oklab) bool {
+	const apart, aside = 2 * apartLeast, 0.03
+	x, y := i%w, i/w
+	for _, d := range [4][2]int{{2, 0}, {0, 2}, {2, 2}, {2, -2}} {
+		ax, ay, bx, by := x-d[0], y-d[1], x+d[0], y+d[1]
+		if min(ax, ay, bx, by) < 0 || max(ax, bx) >= w || max(ay, by) >= h {
+			continue
+		}
+		j, k := ay*w+ax, by*w+bx
+		if pix[4*j+3] < 128 || pix[4*k+3] < 128 || [3]byte(pix[4*j:4*j+3]) == [3]byte(pix[4*k:4*k+3]) {
+			continue
+		}
+		a, b, c := of(j), of(k), of(i)
+		wide := far(a, b)
+		if wide < apart*apart {
+			continue
+		}
+		t := 0.0
+		for q := range a {
+			t += (c[q] - a[q]) * (b[q] - a[q]) / wide
+		}
+		if t < 0.1 || t > 0.9 {
+			continue
+		}
+		off := 0.0
+		for q := range a {
+			e := c[q] - a[q] - t*(b[q]-a[q])
+			off += e * e
+		}
+		if off < aside*aside {
+			return true
+		}
+	}
+	return false
 }
 
 func far(a, b colour.Oklab) float64 {
