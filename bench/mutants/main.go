@@ -103,7 +103,7 @@ func main() {
 }
 
 // failure finds the first test that failed.
-var failure = regexp.MustCompile(`(?m)--- FAIL: (\S+)|FAIL +(\S+\.test\.ts\S* > .*)$|\[build failed\]`)
+var failure = regexp.MustCompile(`(?m)--- FAIL: (\S+)|FAIL +(\S+\.test\.ts\S* > .*)$|\[(?:build|setup) failed\]`)
 
 // run runs tests and says which of them noticed something.
 func run(dir string, tests []string) (string, bool) {
@@ -123,7 +123,7 @@ func run(dir string, tests []string) (string, bool) {
 	if f == nil {
 		return "noticed: " + string(bytes.TrimSpace(out[max(0, len(out)-80):])), true
 	}
-	if bytes.Equal(f[0], []byte("[build failed]")) {
+	if bytes.HasSuffix(f[0], []byte(" failed]")) {
 		log.Fatalf("the change does not compile:\n%s", out)
 	}
 	return "noticed by " + string(f[1]) + string(f[2]), true
