@@ -94,15 +94,15 @@ func TestLightIsTurned(t *testing.T) {
 			}
 		}
 	}
-	l, middle := LightOn(pic, m, 2), Middle(m, 2)
-	assert.InDelta(t, 100, middle, 0.5)
-	assert.InDelta(t, math.Exp(0.03*30), l.Turned(2*65, 40, middle), 0.3, "across has what lies thirty pixels nearer to the light")
-	assert.InDelta(t, 1, l.Turned(100, 40, middle), 0.02)
+	l := LightOn(pic, m, 2)
+	assert.InDelta(t, 100, l.middle, 0.5)
+	assert.InDelta(t, math.Exp(0.03*30), l.Turned(2*65, 40), 0.3, "across has what lies thirty pixels nearer to the light")
+	assert.InDelta(t, 1, l.Turned(100, 40), 0.02)
 	for x := range 100 {
-		k := l.Turned(2*float64(x), 40, middle)
+		k := l.Turned(2*float64(x), 40)
 		require.True(t, k >= 1./mostLight-1e-6 && k <= mostLight+1e-6)
 	}
-	assert.EqualValues(t, 1, LightOn(pic, raster.NewMask(100, 40), 1).Turned(3, 3, 50), "of nothing")
+	assert.EqualValues(t, 1, LightOn(pic, raster.NewMask(100, 40), 1).Turned(3, 3), "of nothing")
 }
 
 // What is read as a copy either says what is wrong with it or can be set: there and back again.

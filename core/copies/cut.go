@@ -71,11 +71,8 @@ func (c *Cut) Open(m *raster.Mask, space *colour.Space) (*Thing, error) {
 	all := raster.Rect{X1: w, Y1: h}
 	r := all.Grow(1)
 	t := &Thing{Colours: raster.NewRGB(r.W(), r.H()), Place: raster.Place{X: -1, Y: -1, Step: 1}}
-	share := make([]float32, w*h)
-	for i, v := range m.Pix[3*w*h:] {
-		share[i] = float32(v) / raster.Whole
-	}
-	t.Share = raster.Framed(share, 1, all, r)
+	share := raster.Mask{W: w, H: h, Pix: m.Pix[3*w*h:]}
+	t.Share = raster.Framed(share.Shares(), 1, all, r)
 	raster.Parallel(r.H(), func(row int) {
 		y := max(0, min(h-1, row-1)) // the frame has the colours beside it, so that none creeps in
 		for col := range r.W() {

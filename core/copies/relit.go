@@ -11,14 +11,17 @@ const (
 	mostLight = 3    // no place gets more times its light than this, or less than the inverse
 )
 
-// Light is the broad light on a thing, relative to its mean.
-type Light struct{ Field }
+// Light is the broad light on a thing.
+type Light struct {
+	Field
+	middle float64 // the column, in pixels of the full size, that has as much of the thing to its left as to its right
+}
 
 // LightOn finds the light on what a mask covers, at a level whose pixels are scale full-size pixels wide. Beside the thing it is
 // continued by what is near.
 func LightOn(pic *raster.RGB, mask *raster.Mask, scale float64) *Light {
 	w, h := pic.W, pic.H
-	l := &Light{Field{raster.Rect{X1: w, Y1: h}, scale, make([]float32, w*h)}}
+	l := &Light{Field{raster.Rect{X1: w, Y1: h}, scale, make([]float32, w*h)}, middle(mask, scale)}
 	weight := make([]float32, w*h)
 	x0, x1 := w, 0
 	for i, v := range mask.Pix {
@@ -46,17 +49,16 @@ func LightOn(pic *raster.RGB, mask *raster.Mask, scale float64) *Light {
 }
 
 // Turned returns how much more light there is at a place of the original, in pixels of the full size, once it comes from the other side:
-// what the place across has, over what it has itself. middle is where left and right meet.
-func (l *Light) Turned(x, y, middle float64) float32 {
-	here, across := l.At(x, y), l.At(2*middle-x, y)
+// what the place across has, over what it has itself.
+func (l *Light) Turned(x, y float64) float32 {
+	here, across := l.At(x, y), l.At(2*l.middle-x, y)
 	if here <= 0 || across <= 0 {
 		return 1
 	}
 	return max(1/float32(mostLight), min(mostLight, across/here))
 }
 
-// Middle returns the column, in pixels of the full size, that has as much of a mask to its left as to its right.
-func Middle(mask *raster.Mask, scale float64) float64 {
+func middle(mask *raster.Mask, scale float64) float64 {
 	var sum, all float64
 	for i, v := range mask.Pix {
 		sum, all = sum+float64(v)*(float64(i%mask.W)+0.5), all+float64(v)

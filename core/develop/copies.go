@@ -26,7 +26,6 @@ type copied struct {
 	move   raster.Move
 	thing  *copies.Thing // of another picture; nil for a copy of a part
 	light  *copies.Light // nil: the light on it stays
-	middle float64       // of the original, where its light is turned about
 	shadow *copies.Field
 	left   func(share float32) [3]float32
 }
@@ -58,15 +57,11 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 		default:
 			q.of, q.ofKey, q.box = d.Parts[of].Selection, d.Parts[of].Key, within(alone[of])
 		}
-		if t := q.thing; t != nil && c.Relit {
-			pic, share, k := t.Small(learnAt)
-			v, err := d.memo.Do(keyOf("light on", c.Cut), func(raster.Done) (any, error) { return copies.LightOn(pic, share, k), nil })
-			if err != nil {
-				return nil, err
-			}
-			q.light, q.middle = v.(*copies.Light), copies.Middle(share, k)
-		} else if c.Relit {
-			v, err := d.memo.Do(keyOf("light on", d.Parts[of].Key), func(raster.Done) (any, error) {
+		if c.Relit {
+			v, err := d.memo.Do(keyOf("light on", c.Cut, q.ofKey), func(raster.Done) (any, error) {
+				if q.thing != nil {
+					return copies.LightOn(q.thing.Small(learnAt)), nil
+				}
 				pic, err := d.learningPicture(d.memo)
 				if err != nil {
 					return nil, err
@@ -76,7 +71,7 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 			if err != nil {
 				return nil, err
 			}
-			q.light, q.middle = v.(*copies.Light), copies.Middle(alone[of], scale)
+			q.light = v.(*copies.Light)
 		}
 		if sh := c.Shadow; sh != nil && sh.Strength > 0 {
 			v, err := d.memo.Do(keyOf("shadow", d.Parts[i].Key, sh.Direction, sh.Length, sh.Softness), func(done raster.Done) (any, error) {
@@ -200,10 +195,7 @@ func (s *standing) set(c *canvas, q copied, mask *raster.Mask, front []float32) 
 		return err
 	}
 	px := q.move.Take(c.place, area, before.Pix, 3, before.W, before.H, at, c.done)
-	behind := c.After
-	if front != nil {
-		_, behind = copies.Unmix(c.After, front, c.place.Scale(), c.done)
-	}
+	behind, seen := s.behind(c, area, front)
 	c.done.Parallel(area.H(), func(row int) {
 		y := area.Y0 + row
 		for x := area.X0; x < area.X1; x++ {
@@ -215,16 +207,36 @@ func (s *standing) set(c *canvas, q copied, mask *raster.Mask, front []float32) 
 			k := float32(1)
 			if q.light != nil {
 				fx, fy := q.move.Back(c.place.Full(x, y))
-				k = q.light.Turned(fx, fy, q.middle)
+				k = q.light.Turned(fx, fy)
 			}
-			p := 3 * (row*area.W() + x - area.X0)
+			p, b := 3*(row*area.W()+x-area.X0), 3*((y-seen.Y0)*behind.W+x-seen.X0)
 			for ch := range 3 {
 				is := &c.After.Pix[3*i+ch]
-				*is = max(0, min(1, *is+a*(min(1, k*px[p+ch])-behind.Pix[3*i+ch])))
+				*is = max(0, min(1, *is+a*(min(1, k*px[p+ch])-behind.Pix[b+ch])))
 			}
 		}
 	})
 	return nil
+}
+
+// behind returns what a copy in an area of the canvas covers, without what stands before it, and the rectangle that this has.
+func (s *standing) behind(c *canvas, area raster.Rect, front []float32) (*raster.RGB, raster.Rect) {
+	rim := false // does something stand before it that lets a part of it through?
+	for y := area.Y0; front != nil && y < area.Y1 && !rim; y++ {
+		for _, v := range front[y*c.After.W+area.X0 : y*c.After.W+area.X1] {
+			if v > 0 && v < 1 {
+				rim = true
+				break
+			}
+		}
+	}
+	if !rim {
+		return c.After, c.whole()
+	}
+	step := c.place.Scale()
+	around := area.Grow(copies.Margin(step)).And(c.whole())
+	_, behind := copies.Unmix(c.After.Crop(around), raster.Crop(front, 1, c.whole(), around), step, c.done)
+	return behind, around
 }
 
 // colours returns what a copy takes its colours from to fill an area of the canvas, without what was behind them, and where it lies.
@@ -237,10 +249,7 @@ func (s *standing) colours(c *canvas, q copied, area raster.Rect) (*raster.RGB, 
 	step := float64(int(1) << level)
 	w, h := d.Size(level)
 	margin := copies.Margin(step)
-	all := raster.Rect{X1: w, Y1: h}
-	k := math.Exp2(float64(d.LearnLevel() - level)) // pixels of the level in one of the learning level's
-	at := func(v int) int { return int(float64(v) * k) }
-	whole := raster.Rect{X0: at(q.box.X0 - 1), Y0: at(q.box.Y0 - 1), X1: at(q.box.X1+1) + 1, Y1: at(q.box.Y1+1) + 1}.Grow(margin).And(all)
+	whole := d.boxAt(q.box, level).Grow(margin).And(raster.Rect{X1: w, Y1: h})
 	if whole.W()*whole.H() <= mostRemembered { // wherever it is set, it has the same colours
 		v, err := d.memo.Do(keyOf("colours", q.ofKey, level), func(done raster.Done) (any, error) { return d.coloursOf(q.of, level, whole, done) })
 		if err != nil {
@@ -269,12 +278,15 @@ func (d *Developed) coloursOf(of *isolate.Selection, level int, r raster.Rect, d
 	if err != nil {
 		return nil, err
 	}
-	share := make([]float32, len(m.Pix))
-	for i, v := range m.Pix {
-		share[i] = float32(v) / raster.Whole
-	}
-	before, _ := copies.Unmix(pic, share, float64(int(1)<<level), done)
+	before, _ := copies.Unmix(pic, m.Shares(), float64(int(1)<<level), done)
 	return before, nil
+}
+
+// boxAt returns what a box of the learning level is at another one, and a little around it; it may go past the level's edges.
+func (d *Developed) boxAt(box raster.Rect, level int) raster.Rect {
+	k := math.Exp2(float64(d.LearnLevel() - level))
+	at := func(v int) int { return int(math.Floor(float64(v) * k)) }
+	return raster.Rect{X0: at(box.X0 - 1), Y0: at(box.Y0 - 1), X1: at(box.X1+1) + 1, Y1: at(box.Y1+1) + 1}
 }
 
 // within is the smallest rectangle that has all of a mask.
@@ -343,9 +355,7 @@ func (d *Developed) CutOut(part, most int) (pic *raster.RGB, share []float32, st
 	}
 	for level := range d.Levels() {
 		w, h := d.Size(level)
-		k := math.Exp2(float64(d.LearnLevel() - level))
-		at := func(v int) int { return int(float64(v) * k) }
-		r := raster.Rect{X0: at(box.X0 - 1), Y0: at(box.Y0 - 1), X1: at(box.X1+1) + 1, Y1: at(box.Y1+1) + 1}.And(raster.Rect{X1: w, Y1: h})
+		r := d.boxAt(box, level).And(raster.Rect{X1: w, Y1: h})
 		if r.W()*r.H() > most {
 			continue
 		}
@@ -359,12 +369,8 @@ func (d *Developed) CutOut(part, most int) (pic *raster.RGB, share []float32, st
 		if err != nil {
 			return nil, nil, 0, err
 		}
-		share = make([]float32, r.W()*r.H())
-		for i, v := range masks[part].Pix {
-			share[i] = float32(v) / raster.Whole
-		}
 		inner := raster.Rect{X0: r.X0 - around.X0, Y0: r.Y0 - around.Y0, X1: r.X1 - around.X0, Y1: r.Y1 - around.Y0}
-		return before.Crop(inner), share, step, nil
+		return before.Crop(inner), masks[part].Shares(), step, nil
 	}
 	return nil, nil, 0, nil
 }

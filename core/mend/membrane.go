@@ -46,7 +46,7 @@ func (c *Cover) Fit(around *raster.RGB, place raster.Place, from *raster.RGB, at
 	for k := range m.by {
 		m.by[k] = make([]float32, w*h)
 	}
-	t := at.Scale()
+	cover := c.move.Take(place, raster.Rect{X1: w, Y1: h}, from.Pix, 3, from.W, from.H, at, done)
 	raster.Parallel(h, func(y int) {
 		done.Check()
 		for x := range w {
@@ -54,10 +54,8 @@ func (c *Cover) Fit(around *raster.RGB, place raster.Place, from *raster.RGB, at
 			if inside[i] {
 				continue
 			}
-			sx, sy := c.move.Back(place.Full(x, y))
-			q := from.Sample((sx-at.X)/t-0.5, (sy-at.Y)/t-0.5)
 			for k := range m.by {
-				m.by[k][i] = coded(around.Pix[3*i+k]) - coded(q[k])
+				m.by[k][i] = coded(around.Pix[3*i+k]) - coded(cover[3*i+k])
 			}
 		}
 	})

@@ -42,11 +42,10 @@ const (
 func FindBend(light []float32, mask *raster.Mask, scale float64) *Bend {
 	w, h := mask.W, mask.H
 	b := &Bend{w: w, h: h, scale: scale, across: [2]float64{1, 0}, turned: make([]float32, w*h), out: make([]float32, w*h)}
-	inside := make([]float32, w*h)
+	inside := mask.Shares()
 	n := 0.0
-	for i, v := range mask.Pix {
-		inside[i] = float32(v) / raster.Whole
-		n += float64(inside[i])
+	for _, v := range inside {
+		n += float64(v)
 	}
 	if n < 9 {
 		return b

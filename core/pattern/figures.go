@@ -108,7 +108,7 @@ func tileColours(pix []byte, w, h int, done raster.Done) (centres []colour.Oklab
 					bins[k] = b
 				}
 				for c := range 3 {
-					b.sum[c] += colour.SRGBDecode(float64(p[c]) / 255)
+					b.sum[c] += float64(colour.Light8[p[c]])
 				}
 				b.n++
 				n++
@@ -168,11 +168,15 @@ func rimmed(pix []byte, w, h, x, y, dx, dy int) bool {
 
 // labelled gives each pixel the number of its colour; what is transparent has the one after the last. A pixel that surely has none is
 // of a rim, and goes to that of its neighbours' colours that is nearest to its own.
-func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []uint8 {
+func labelled(pix []byte, w, h int, list []colour.Oklab, done raster.Done) []uint8 {
 	const open = 255
 	label := make([]uint8, w*h)
-	near := func(o colour.Oklab, among func(l uint8) bool) (uint8, float64) {
-		best, at := 1e9, uint8(open)
+	centres := make([][3]float32, len(list))
+	for i, c := range list {
+		centres[i] = [3]float32{float32(c[0]), float32(c[1]), float32(c[2])}
+	}
+	near := func(o [3]float32, among func(l uint8) bool) (uint8, float32) {
+		best, at := float32(1e9), uint8(open)
 		for i, c := range centres {
 			if d := far(o, c); d < best && among(uint8(i)) {
 				best, at = d, uint8(i)
@@ -181,16 +185,7 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 		return at, best
 	}
 	any := func(uint8) bool { return true }
-	look := map[[3]byte]colour.Oklab{}
-	of := func(i int) colour.Oklab {
-		k := [3]byte(pix[4*i : 4*i+3])
-		o, ok := look[k]
-		if !ok {
-			o = colour.SRGB.Oklab(colour.RGB{colour.SRGBDecode(float64(k[0]) / 255), colour.SRGBDecode(float64(k[1]) / 255), colour.SRGBDecode(float64(k[2]) / 255)})
-			look[k] = o
-		}
-		return o
-	}
+	of := oklabs(pix, done)
 	left := 0
 	for i := range label {
 		if i%w == 0 {
@@ -200,7 +195,7 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 			label[i] = uint8(len(centres))
 			continue
 		}
-		l, d := near(of(i), any)
+		l, d := near(of[i], any)
 		if label[i] = l; d > sureWithin*sureWithin || mixed(pix, w, h, i, of) {
 			label[i] = open
 			left++
@@ -222,7 +217,7 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 						has[label[j*w+k]] = true
 					}
 				}
-				if l, _ := near(of(i), func(l uint8) bool { return has[l] }); l != open {
+				if l, _ := near(of[i], func(l uint8) bool { return has[l] }); l != open {
 					next[i] = l
 				} else {
 					left++
@@ -233,15 +228,15 @@ func labelled(pix []byte, w, h int, centres []colour.Oklab, done raster.Done) []
 	}
 	for i, l := range label {
 		if l == open {
-			label[i], _ = near(of(i), any)
+			label[i], _ = near(of[i], any)
 		}
 	}
 	return label
 }
 
 // mixed reports whether a pixel lies between two others, of other colours, as their mix: then it is of their rim, whatever third colour
-// it may look like. of returns a pixel's colour.
-func mixed(pix []byte, w, h, i int, of func(i int) colour.Oklab) bool {
+// it may look like. of has each pixel's colour in Oklab.
+func mixed(pix []byte, w, h, i int, of [][3]float32) bool {
 	const apart, aside = 2 * apartLeast, 0.03
 	x, y := i%w, i/w
 	for _, d := range [4][2]int{{2, 0}, {0, 2}, {2, 2}, {2, -2}} {
@@ -253,19 +248,19 @@ func mixed(pix []byte, w, h, i int, of func(i int) colour.Oklab) bool {
 		if pix[4*j+3] < 128 || pix[4*k+3] < 128 || [3]byte(pix[4*j:4*j+3]) == [3]byte(pix[4*k:4*k+3]) {
 			continue
 		}
-		a, b, c := of(j), of(k), of(i)
+		a, b, c := of[j], of[k], of[i]
 		wide := far(a, b)
 		if wide < apart*apart {
 			continue
 		}
-		t := 0.0
+		t := float32(0)
 		for q := range a {
 			t += (c[q] - a[q]) * (b[q] - a[q]) / wide
 		}
 		if t < 0.1 || t > 0.9 {
 			continue
 		}
-		off := 0.0
+		off := float32(0)
 		for q := range a {
 			e := c[q] - a[q] - t*(b[q]-a[q])
 			off += e * e
@@ -277,8 +272,22 @@ func mixed(pix []byte, w, h, i int, of func(i int) colour.Oklab) bool {
 	return false
 }
 
-func far(a, b colour.Oklab) float64 {
-	d := 0.0
+// oklabs returns the colour of each pixel in Oklab.
+func oklabs(pix []byte, done raster.Done) [][3]float32 {
+	fast := colour.NewFast(colour.SRGB)
+	out := make([][3]float32, len(pix)/4)
+	const strip = 1 << 14
+	done.Parallel((len(out)+strip-1)/strip, func(n int) {
+		for i := n * strip; i < min(len(out), (n+1)*strip); i++ {
+			p := pix[4*i:]
+			out[i][0], out[i][1], out[i][2] = fast.Oklab(colour.Light8[p[0]], colour.Light8[p[1]], colour.Light8[p[2]])
+		}
+	})
+	return out
+}
+
+func far[T float32 | float64](a, b [3]T) T {
+	var d T
 	for k := range a {
 		d += (a[k] - b[k]) * (a[k] - b[k])
 	}

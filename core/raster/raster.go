@@ -58,6 +58,15 @@ type Mask struct {
 // NewMask makes an empty mask.
 func NewMask(w, h int) *Mask { return &Mask{w, h, make([]uint16, w*h)} }
 
+// Shares returns the share of each pixel, 0..1.
+func (m *Mask) Shares() []float32 {
+	out := make([]float32, len(m.Pix))
+	for i, v := range m.Pix {
+		out[i] = float32(v) / Whole
+	}
+	return out
+}
+
 // Crop returns a rectangle of a plane of ch values a pixel that covers outer. It shares the plane's memory where it can: where
 // whole rows are wanted. r must lie in outer.
 func Crop[T any](p []T, ch int, outer, r Rect) []T {

@@ -14,21 +14,6 @@ func Sample(p []float32, w, h int, x, y float64) float32 {
 	return a + v*(b-a)
 }
 
-// Sample gives a picture's colour between its pixels, as the function Sample does a plane's value.
-func (p *RGB) Sample(x, y float64) (o [3]float32) {
-	x, y = max(0, min(float64(p.W-1), x)), max(0, min(float64(p.H-1), y))
-	x0, y0 := int(x), int(y)
-	x1, y1 := min(p.W-1, x0+1), min(p.H-1, y0+1)
-	u, v := float32(x-float64(x0)), float32(y-float64(y0))
-	for k := range o {
-		a, b := p.Pix[3*(y0*p.W+x0)+k], p.Pix[3*(y1*p.W+x0)+k]
-		a += u * (p.Pix[3*(y0*p.W+x1)+k] - a)
-		b += u * (p.Pix[3*(y1*p.W+x1)+k] - b)
-		o[k] = a + v*(b-a)
-	}
-	return o
-}
-
 // ToSegment is the distance of a point to a segment.
 func ToSegment(x, y float64, a, b [2]float64) float64 {
 	dx, dy := b[0]-a[0], b[1]-a[1]
