@@ -21,11 +21,13 @@ import (
 
 // The talk with a picture shelf, over HTTP, as standin/shelf/openapi.yaml describes.
 const (
-	shelfPatience = 10 * time.Second // until an answer begins, and for all of a short one
-	mostShelfList = 4 << 20          // bytes of a list
-	mostShelved   = 500              // pictures that are shown of it
-	mostPreview   = 1 << 20          // bytes
+	mostShelfList = 4 << 20 // bytes of a list
+	mostShelved   = 500     // pictures that are shown of it
+	mostPreview   = 1 << 20 // bytes
 )
+
+// shelfPatience is how long is waited until an answer begins, for all of a short one, and for more of a long one. Tests have less.
+var shelfPatience = 10 * time.Second
 
 // Shelved is a picture on the shelf.
 type Shelved struct {
@@ -158,15 +160,24 @@ func (s *Studio) TakeFromShelf(ctx context.Context, job uuid.UUID, item string) 
 		if q.Origin.Item != item {
 			continue
 		}
-		if err := s.oneJob(ctx, q.Origin, job); err != nil {
-			return uuid.Nil, err
+		if q.Origin.Licence.OneJob {
+			if other, err := s.Store.TakenFrom(ctx, q.Origin.Source, item, job); err != nil || other != uuid.Nil {
+				return uuid.Nil, s.inOneJob(ctx, q.Origin, other, err)
+			}
 		}
-		res, err := s.shelf(ctx, "items/"+item+"/file", nil)
+		fetching, cancel := context.WithCancel(ctx)
+		defer cancel()
+		res, err := s.shelf(fetching, "items/"+item+"/file", nil)
 		if err != nil {
 			return uuid.Nil, err
 		}
 		defer res.Body.Close()
-		p, err := s.take(ctx, q.Origin.Title, res.Body)
+		body := &patient{res.Body, time.AfterFunc(shelfPatience, cancel)}
+		defer body.late.Stop()
+		p, err := s.take(ctx, q.Origin.Title, body)
+		if err != nil && fetching.Err() != nil && ctx.Err() == nil {
+			return uuid.Nil, shelfAway("stopped in the middle of the picture")
+		}
 		if err != nil {
 			return uuid.Nil, err
 		}
@@ -174,18 +185,37 @@ func (s *Studio) TakeFromShelf(ctx context.Context, job uuid.UUID, item string) 
 		if p.Origin, err = json.Marshal(q.Origin); err != nil {
 			return uuid.Nil, err
 		}
-		return s.Store.AddPicture(ctx, p)
+		if !q.Origin.Licence.OneJob {
+			return s.Store.AddPicture(ctx, p)
+		}
+		id, other, err := s.Store.AddOnly(ctx, p, q.Origin.Source, item)
+		if err != nil || other != uuid.Nil {
+			return uuid.Nil, s.inOneJob(ctx, q.Origin, other, err)
+		}
+		return id, nil
 	}
 	return uuid.Nil, shelfAway("has no such picture (any more)")
 }
 
-// oneJob returns an error where a licence is for one job and another one than job has the picture already.
-func (s *Studio) oneJob(ctx context.Context, o document.Origin, job uuid.UUID) error {
-	if !o.Licence.OneJob {
-		return nil
+// patient is a body that is given up once nothing has come for a while.
+type patient struct {
+	io.Reader
+	late *time.Timer
+}
+
+func (p *patient) Read(b []byte) (int, error) {
+	n, err := p.Reader.Read(b)
+	if err != nil {
+		p.late.Stop()
+	} else if n > 0 {
+		p.late.Reset(shelfPatience)
 	}
-	other, err := s.Store.TakenFrom(ctx, o.Source, o.Item, job)
-	if err != nil || other == uuid.Nil {
+	return n, err
+}
+
+// inOneJob says that a picture which is licensed for one job is in another one already; err is why nobody knows.
+func (s *Studio) inOneJob(ctx context.Context, o document.Origin, other uuid.UUID, err error) error {
+	if err != nil {
 		return err
 	}
 	j, err := s.Store.Job(ctx, other)

@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -12,6 +13,8 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -148,6 +151,20 @@ func TestLicencesAreKept(t *testing.T) {
 	_, err = s.TakeFromShelf(ctx, two, "terracotta-pot")
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "the job One has it")
+	// Of several who take at once, one job gets it.
+	var got atomic.Int32
+	var g sync.WaitGroup
+	for i := range 6 {
+		job, err := s.NewJob(ctx, fmt.Sprintf("Job %d", i))
+		require.NoError(t, err)
+		g.Go(func() {
+			if _, err := s.TakeFromShelf(ctx, job, "bright-scarf"); err == nil {
+				got.Add(1)
+			}
+		})
+	}
+	g.Wait()
+	assert.EqualValues(t, 1, got.Load())
 	_, err = s.DuplicateJob(ctx, one, "Copy")
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "one job")
@@ -211,6 +228,22 @@ func TestAShelfThatIsAwayOrHostile(t *testing.T) {
 	assert.False(t, elsewhere, "it sends us nowhere else")
 	_, err = s.TakeFromShelf(ctx, job, "b")
 	assert.ErrorContains(t, err, "no such picture")
+
+	defer func(d time.Duration) { shelfPatience = d }(shelfPatience)
+	shelfPatience = 300 * time.Millisecond
+	slow := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/items" {
+			_, _ = io.WriteString(w, good)
+			return
+		}
+		_, _ = io.WriteString(w, "the beginning")
+		w.(http.Flusher).Flush()
+		<-r.Context().Done()
+	}))
+	defer slow.Close()
+	s.ShelfAt = slow.URL
+	_, err = s.TakeFromShelf(ctx, job, "a")
+	assert.ErrorContains(t, err, "stopped in the middle")
 	in, err := s.Contents(ctx, job)
 	require.NoError(t, err)
 	assert.Empty(t, in.Pictures)

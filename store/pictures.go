@@ -85,10 +85,30 @@ func (s *Store) CreateWholeJob(ctx context.Context, name string, content []byte,
 	return job, err
 }
 
+// AddOnly adds a picture of an origin, unless a job other than its own has one: then that job is returned and nothing is added. Of those
+// who try at once one comes first.
+func (s *Store) AddOnly(ctx context.Context, p Picture, source, item string) (id, other uuid.UUID, err error) {
+	err = pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `SELECT pg_advisory_xact_lock(hashtextextended($1, 0))`, source+"\n"+item); err != nil {
+			return err
+		}
+		if other, err = takenFrom(ctx, tx, source, item, p.Job); err != nil || other != uuid.Nil {
+			return err
+		}
+		id, err = insertPicture(ctx, tx, p)
+		return err
+	})
+	return id, other, err
+}
+
 // TakenFrom returns a job that has a picture of an origin, removed ones among them, other than except; uuid.Nil for none.
 func (s *Store) TakenFrom(ctx context.Context, source, item string, except uuid.UUID) (uuid.UUID, error) {
+	return takenFrom(ctx, s.Pool, source, item, except)
+}
+
+func takenFrom(ctx context.Context, q querier, source, item string, except uuid.UUID) (uuid.UUID, error) {
 	var id uuid.UUID
-	err := s.Pool.QueryRow(ctx, `SELECT coalesce((SELECT job FROM pictures WHERE origin->>'source' = $1 AND origin->>'item' = $2 AND job <> $3 LIMIT 1), '00000000-0000-0000-0000-000000000000')`, source, item, except).Scan(&id)
+	err := q.QueryRow(ctx, `SELECT coalesce((SELECT job FROM pictures WHERE origin->>'source' = $1 AND origin->>'item' = $2 AND job <> $3 LIMIT 1), '00000000-0000-0000-0000-000000000000')`, source, item, except).Scan(&id)
 	return id, err
 }
 
