@@ -85,7 +85,7 @@ export function ShelfDialog(p: { job: string; open: boolean; onClose: () => void
             <span className="num">{chosen.origin.author} · {chosen.kind} · {chosen.width} × {chosen.height}</span>
             <LicenceLines of={chosen.origin} />
           </>
-        ) : <Small>Choose a picture to see whose it is and what may be done with it.</Small>}
+        ) : items.length > 0 && <Small>Choose a picture to see whose it is and what may be done with it.</Small>}
       </Said>
       <Buttons>
         <Button $kind="solid" isDisabled={!chosen || take.isPending} onPress={() => { if (chosen) take.mutate(chosen.origin.item); }}>{take.isPending ? "Taking it" : "Take it into the job"}</Button>
