@@ -2,7 +2,6 @@ package proof
 
 import (
 	"math"
-	"sort"
 
 	"episema/core/colour"
 	"episema/core/develop"
@@ -19,37 +18,30 @@ func lit(d *develop.Developed, r *develop.Rendered, part int) (tone colour.Lab, 
 	if m == nil {
 		return tone, 0
 	}
-	type px struct {
-		l float32
-		i int
-	}
-	var all []px
+	var all []int
 	for i, v := range m.Pix {
 		if v >= raster.Whole*98/100 {
-			b := r.Before.Pix[3*i : 3*i+3]
-			all = append(all, px{0.2126*b[0] + 0.7152*b[1] + 0.0722*b[2], i})
+			all = append(all, i)
 		}
 	}
 	if len(all) == 0 {
 		return tone, 0
 	}
-	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
-	band := all[len(all)/2 : len(all)*9/10+1]
+	band := raster.Between(all, func(i int) float64 { return light(at(r.Before, i)) }, 0.5, 0.9)
 	// The median channel by channel, and the pixel nearest to it.
 	var mid colour.RGB
 	for c := range mid {
 		v := make([]float64, len(band))
-		for k, q := range band {
-			v[k] = float64(r.After.Pix[3*q.i+c])
+		for k, i := range band {
+			v[k] = float64(r.After.Pix[3*i+c])
 		}
-		sort.Float64s(v)
-		mid[c] = v[len(v)/2]
+		mid[c] = raster.Nth(v, len(v)/2)
 	}
 	tone = d.Space.Lab(mid)
 	best := math.Inf(1)
-	for _, q := range band {
-		if e := colour.DeltaE00(d.Space.Lab(at(r.After, q.i)), tone); e < best {
-			best, pixel = e, q.i
+	for _, i := range band {
+		if e := colour.DeltaE00(d.Space.Lab(at(r.After, i)), tone); e < best {
+			best, pixel = e, i
 		}
 	}
 	return tone, pixel
@@ -104,8 +96,7 @@ func mostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
 	if len(chroma) < vividLeast {
 		return 0
 	}
-	sort.Float64s(chroma)
-	return chroma[len(chroma)-vividLeast]
+	return raster.Nth(chroma, len(chroma)-vividLeast)
 }
 
 // vividStrength gives the strength, in percent, at which the result at the match point would be as vivid as the most

@@ -3,7 +3,6 @@ package proof
 import (
 	"math"
 	"slices"
-	"sort"
 
 	"episema/core/colour"
 	"episema/core/develop"
@@ -44,11 +43,7 @@ func whole(d *develop.Developed, r *develop.Rendered, part int) (w Whole) {
 	if m == nil {
 		return w
 	}
-	type px struct {
-		l float64
-		i int
-	}
-	var all []px
+	var all []int
 	var n, held float64
 	aim := d.Space.Linear(p.Aim)
 	neutral := p.Aim.Chroma() < tintNeutral
@@ -76,23 +71,23 @@ func whole(d *develop.Developed, r *develop.Rendered, part int) (w Whole) {
 		if neutral && d.Space.Lab(now).Chroma() > p.Aim.Chroma()+tintAllowed {
 			w.Tinted++
 		}
-		all = append(all, px{light(was), i})
+		all = append(all, i)
 	}
 	if len(all) == 0 {
 		return Whole{Median: 100, Most: 100, Held: 100} // no difference of real colours is larger
 	}
 	w.Burned, w.Crushed, w.Tinted, w.Held = 100*w.Burned/n, 100*w.Crushed/n, 100*w.Tinted/n, 100*held/n
-	sort.Slice(all, func(a, b int) bool { return all[a].l < all[b].l })
-	band := all[len(all)/2 : len(all)*9/10+1]
+	before := func(i int) float64 { return light(at(r.Before, i)) }
+	band := raster.Between(all, before, 0.5, 0.9)
 	at0 := light(p.Tone.Linear)
 	diff := make([]float64, 0, len(band))
-	for _, q := range band {
-		now := at(r.After, q.i)
-		k := q.l / math.Max(at0, 1e-6) // of the pixel's light over that of the match point
+	for _, i := range band {
+		now := at(r.After, i)
+		k := before(i) / math.Max(at0, 1e-6) // of the pixel's light over that of the match point
 		k = math.Max(math.Min(1, k), math.Min(math.Max(1, k), light(now)/math.Max(light(aim), 1e-6)))
 		diff = append(diff, colour.DeltaE00(d.Space.Lab(now), d.Space.Lab(colour.RGB{aim[0] * k, aim[1] * k, aim[2] * k})))
 	}
-	sort.Float64s(diff)
+	slices.Sort(diff)
 	w.Median, w.Most = diff[len(diff)/2], diff[min(len(diff)-1, len(diff)*95/100)]
 	return w
 }

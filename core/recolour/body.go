@@ -1,8 +1,6 @@
 package recolour
 
 import (
-	"sort"
-
 	"episema/core/raster"
 )
 
@@ -80,8 +78,7 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 			if len(in) < 12 {
 				continue
 			}
-			sort.Slice(in, func(a, b int) bool { return in[a] < in[b] })
-			f.light[cy*f.w+cx], sum[cy*f.w+cx] = in[int(bodyShare*float64(len(in)))], 1
+			f.light[cy*f.w+cx], sum[cy*f.w+cx] = raster.Nth(in, int(bodyShare*float64(len(in)))), 1
 		}
 	}
 	raster.Gauss(f.light, f.w, f.h, 2.2)

@@ -1,8 +1,6 @@
 package recolour
 
 import (
-	"sort"
-
 	"episema/core/colour"
 	"episema/core/raster"
 )
@@ -29,11 +27,8 @@ func LitTone(pic *raster.RGB, mask *raster.Mask) (Tone, error) { return litTone(
 
 // litTone estimates the typical lit tone. If strict, pixels with one clipped channel do not count either.
 func litTone(pic *raster.RGB, mask *raster.Mask, strict bool) (Tone, error) {
-	type sample struct {
-		y float32
-		i int
-	}
-	var all []sample
+	var all []int
+	y := func(i int) float32 { return 0.21*pic.Pix[3*i] + 0.72*pic.Pix[3*i+1] + 0.07*pic.Pix[3*i+2] }
 	for pass := 0; pass < 2 && len(all) < 12; pass++ {
 		all = all[:0]
 		for i, m := range mask.Pix {
@@ -44,30 +39,28 @@ func litTone(pic *raster.RGB, mask *raster.Mask, strict bool) (Tone, error) {
 			if pass == 0 && (min(r, g, b) > 0.985 || strict && max(r, g, b) > 0.985) {
 				continue
 			}
-			all = append(all, sample{0.21*r + 0.72*g + 0.07*b, i})
+			all = append(all, i)
 		}
 	}
 	if len(all) == 0 {
 		return Tone{}, ErrEmptyMask
 	}
-	sort.Slice(all, func(a, b int) bool { return all[a].y < all[b].y })
-	lo, hi := len(all)*60/100, len(all)*85/100+1
-	band := all[lo:min(hi, len(all))]
+	band := raster.Between(all, y, 0.6, 0.85)
 	var t Tone
-	for _, s := range band {
+	for _, i := range band {
 		for c := range 3 {
-			t.Linear[c] += float64(pic.Pix[3*s.i+c]) / float64(len(band))
+			t.Linear[c] += float64(pic.Pix[3*i+c]) / float64(len(band))
 		}
 	}
 	best := 1e9
-	for _, s := range band {
+	for _, i := range band {
 		d := 0.0
 		for c := range 3 {
-			v := float64(pic.Pix[3*s.i+c]) - t.Linear[c]
+			v := float64(pic.Pix[3*i+c]) - t.Linear[c]
 			d += v * v
 		}
 		if d < best {
-			best, t.X, t.Y = d, s.i%pic.W, s.i/pic.W
+			best, t.X, t.Y = d, i%pic.W, i/pic.W
 		}
 	}
 	return t, nil

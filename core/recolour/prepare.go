@@ -2,7 +2,6 @@ package recolour
 
 import (
 	"math"
-	"slices"
 	"sync"
 
 	"episema/core/colour"
@@ -351,8 +350,7 @@ func veilOf(pic *raster.RGB, mask *raster.Mask, tone Tone) colour.RGB {
 	if n == 0 || len(glint) < 50 {
 		return colour.RGB{}
 	}
-	slices.Sort(glint)
-	top := float64(glint[len(glint)*995/1000])
+	top := float64(raster.Nth(glint, len(glint)*995/1000))
 	k := math.Max(0, math.Min(1, top/0.05)) * fresnel
 	share := veilShare(pic, mask, tone, colour.RGB{around[0] / n * k, around[1] / n * k, around[2] / n * k})
 	// And it is no lighter than the part's darkest places.
@@ -375,8 +373,7 @@ func darkest(pic *raster.RGB, mask *raster.Mask, c int) float64 {
 			v = append(v, pic.Pix[3*i+c])
 		}
 	}
-	slices.Sort(v)
-	return float64(v[len(v)*8/100])
+	return float64(raster.Nth(v, len(v)*8/100))
 }
 
 // veilShare tells how much of a supposed veil there is. A veil lies over the shade as it does over the light: where a body

@@ -2,7 +2,6 @@ package recolour
 
 import (
 	"math"
-	"slices"
 
 	"episema/core/raster"
 )
@@ -66,8 +65,7 @@ func ShadesOf(pic *raster.RGB) *Shades {
 			s.n = len(all)
 		}
 		if len(all) > 0 {
-			slices.Sort(all)
-			s.slope[k] = all[len(all)/2]
+			s.slope[k] = raster.Nth(all, len(all)/2)
 		}
 	}
 	if s.n < 20 {
