@@ -39,6 +39,7 @@ func (e *bench) axe(view string) {
 }
 
 func TestEveryViewKeepsToTheRulesOfAccess(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	job := e.jobID()
 	e.axe("photo, isolate")
@@ -94,6 +95,7 @@ func (e *bench) tabTo(label string) {
 
 // TestAllOfItGoesWithoutAPointer makes a part, colours it, compares and delivers, with keys alone.
 func TestAllOfItGoesWithoutAPointer(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.tabTo("Stage")
 	e.press("s")
@@ -162,6 +164,7 @@ func TestAllOfItGoesWithoutAPointer(t *testing.T) {
 const stagePicture = `(() => { const c = document.querySelector("canvas"); const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data; let h = 0; for (let i = 0; i < d.length; i += 97) h = (h * 31 + d[i]) | 0; return String(h) })()`
 
 func TestTheFocusIsNeverNowhere(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{900, 640})
 	e.drag(0, [2]float64{900, 700}, [2]float64{950, 720})

@@ -34,6 +34,7 @@ type content struct {
 type delivery struct{ ID, Name, State, Batch string }
 
 func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })

@@ -17,6 +17,7 @@ import (
 // A second mug is set beside the first, moved and turned by hands and by keys, painted in a colour of its own, set behind the first, and
 // its shadow is turned; all of it can be undone, and the first mug goes with its copy when it is deleted.
 func TestASecondMugStandsBesideTheFirst(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	var last document.Part
 	copied := func(what string, ok func(p document.Part) bool) {
@@ -96,6 +97,7 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 
 // A thing of another picture of the job is cut out and set in, moved, and taken back.
 func TestAThingOfAnotherPictureIsSetIn(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	require.Eventually(t, func() bool { return len(e.parts()) == 1 }, 20*time.Second, 50*time.Millisecond)

@@ -19,6 +19,7 @@ import (
 
 // A drawing whose styles would lay it over the whole page stays in its box, and what would run in it does not.
 func TestADrawingThatWantsToCoverThePageStaysInItsBox(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	job := get[[]struct{ ID string }](t, s.url()+"/api/jobs")[0].ID

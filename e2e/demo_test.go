@@ -16,6 +16,7 @@ import (
 // The demo job comes with one photo that is finished in three colourways: the matrix and the sheet have something in them, and every part
 // meets its target.
 func TestTheDemoComesWithAFinishedPhoto(t *testing.T) {
+	t.Parallel()
 	s := newServerOf(t, finished)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))

@@ -48,6 +48,7 @@ func (e *bench) view(id, show string, w, h int) []byte {
 // TestADrawingOfManyThingsFollowsTheHand: a drawing too large for the browser to paint while a hand moves is shown as pixels,
 // on which a slider's steps, a target, undo, the hold of before and what is picked are right, wherever it was moved to.
 func TestADrawingOfManyThingsFollowsTheHand(t *testing.T) {
+	t.Parallel()
 	e := openJob(t)
 	var svg strings.Builder
 	svg.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 800 600" width="800" height="600">`)
@@ -137,6 +138,7 @@ func TestADrawingOfManyThingsFollowsTheHand(t *testing.T) {
 // TestHandsOnADrawing: by pointer a member is dragged onto another family, the view is moved, magnified and wiped between
 // before and now, a member gets a family of its own, and everything that is off screen is brought back.
 func TestHandsOnADrawing(t *testing.T) {
+	t.Parallel()
 	e := openJob(t)
 	e.drawing("Poster")
 	id := e.pictureID()

@@ -73,6 +73,7 @@ func (e *bench) pressAt(x, y, w, h float64, modifiers ...input.Modifier) {
 // TestADrawingIsRecolouredByFamily: the poster's reds become teal with their tints kept, one family is held, every step is
 // undone and redone, and the delivered SVG differs in colour tokens only.
 func TestADrawingIsRecolouredByFamily(t *testing.T) {
+	t.Parallel()
 	e := openJob(t)
 	e.drawing("Poster")
 	id := e.pictureID()
@@ -165,6 +166,7 @@ func TestADrawingIsRecolouredByFamily(t *testing.T) {
 // TestAPickReachesAllBoards: by pointer and by key a colour is picked on all three boards of the route map, near-alike ones
 // apart, seen, hidden, made a family of its own on one board, and recoloured in two colourways.
 func TestAPickReachesAllBoards(t *testing.T) {
+	t.Parallel()
 	e := openJob(t)
 	e.drawing("Route map")
 	id := e.pictureID()

@@ -20,6 +20,7 @@ import (
 // A colour is chosen by eye: the stage follows the hand, each gesture is one step, by pointer and by key, and what was chosen
 // last can be had again, after a reload too.
 func TestAColourIsChosenByEye(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})

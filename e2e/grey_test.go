@@ -13,6 +13,7 @@ import (
 
 // A target that was measured under neutral light takes the picture's light from a grey card that is clicked, and is estimated again.
 func TestAGreyCardIsClicked(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})

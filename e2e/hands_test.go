@@ -17,6 +17,7 @@ import (
 )
 
 func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	points := [][2]float64{{620, 600}, {800, 620}, {1000, 640}, {900, 880}}
@@ -52,6 +53,7 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 }
 
 func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	zoom := func() float64 {
@@ -87,6 +89,7 @@ func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
 }
 
 func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("o")
 	e.click("By hand")
@@ -129,6 +132,7 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 }
 
 func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
@@ -166,6 +170,7 @@ func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 
 // What a hand does to a curve in one go is one step; what it only touches is none.
 func TestACurvesGesturesAreOneStepEach(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})

@@ -21,6 +21,7 @@ import (
 // With an ink profile in the job the stage is seen in ink, on white and on its paper, with what the inks miss marked; the proof
 // counts it; and a file in CMYK can be ordered. Without one the bench says where to bring one in.
 func TestTheStageIsSeenInInk(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	disabled, err := drive.Eval[bool](e.b, `[...document.querySelector('select[aria-label="Seen in ink"]').options].slice(1).every((o) => o.disabled) && /bring one in/.test(document.querySelector('select[aria-label="Seen in ink"]').title)`)
 	require.NoError(t, err)

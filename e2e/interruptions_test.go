@@ -24,6 +24,7 @@ var (
 // reloaded and another tab edits. Whatever it did last is there in the end, in the page and on the server, and nobody is told of a
 // conflict that is none. At the end the history holds every edit that the page had said is saved.
 func TestNoInterruptionLosesAnEdit(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	root := open(t)
 	b, err := root.Tab()

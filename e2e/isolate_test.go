@@ -162,6 +162,7 @@ func share(mask []uint16) float64 {
 }
 
 func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 
 	// Like colours: a click, one more, one that it is not; the tolerance by key.
@@ -275,6 +276,7 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 }
 
 func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
@@ -348,6 +350,7 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 }
 
 func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("m")
 	e.drag(0, [2]float64{480, 250}, [2]float64{1480, 250}, [2]float64{1480, 1090}, [2]float64{480, 1090}, [2]float64{480, 260})
@@ -370,6 +373,7 @@ func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
 }
 
 func TestAPartSplitInThreeSharesNoPixel(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
@@ -418,6 +422,7 @@ func TestAPartSplitInThreeSharesNoPixel(t *testing.T) {
 }
 
 func TestAreasAreListedShownAndDropped(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("b")
 	e.drag(0, [2]float64{600, 600}, [2]float64{1000, 640})
@@ -457,6 +462,7 @@ func b2i(b bool) int {
 }
 
 func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
 	e.click("Colour")
@@ -502,6 +508,7 @@ func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
 // TestASweepIsSeenWhileTheHandMoves: with the button still down the stage shows nearly what it shows once the stroke is done
 // and worked out exactly, in each look of the mask, and nothing is stored before.
 func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	colours := func() [][]float64 {
 		t.Helper()

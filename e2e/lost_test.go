@@ -22,6 +22,7 @@ type contents struct {
 // A page that is left while edits are on their way still sends them: an order placed on the next page is of what was seen
 // on this one.
 func TestLeavingAPictureSendsWhatIsOnItsWay(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	id := openMug(t, b, s)
@@ -48,6 +49,7 @@ func TestLeavingAPictureSendsWhatIsOnItsWay(t *testing.T) {
 
 // Edits of a job while the server is away are sent once it is back.
 func TestAJobsEditsOutliveTheServer(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
@@ -73,6 +75,7 @@ func TestAJobsEditsOutliveTheServer(t *testing.T) {
 
 // Every entry of a job's menu does what it says and nothing else.
 func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
@@ -100,6 +103,7 @@ func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
 
 // A click that is to open elsewhere is left to the browser.
 func TestCtrlClickOpensElsewhere(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
@@ -118,6 +122,7 @@ func TestCtrlClickOpensElsewhere(t *testing.T) {
 
 // Every small picture of the job, of its sheet and of the list of jobs is there: none is asked for in a way that is refused.
 func TestEverySmallPictureIsThere(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	const there = `document.images.length > %d && [...document.images].every((i) => i.complete && i.naturalWidth > 0)`
@@ -131,6 +136,7 @@ func TestEverySmallPictureIsThere(t *testing.T) {
 
 // An address that leads nowhere says so, at once, on every kind of page.
 func TestWhatIsNotThereHasAPage(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	const none = "7f3b2c1a-0000-4000-8000-00000000dead"
@@ -145,6 +151,7 @@ func TestWhatIsNotThereHasAPage(t *testing.T) {
 
 // An edit of a job whose page is reloaded before it was sent is sent by the next page, and an order waits for what is on its way.
 func TestAJobsEditsOutliveAReload(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
@@ -174,6 +181,7 @@ func TestAJobsEditsOutliveAReload(t *testing.T) {
 
 // After an outage what is shown is of what is set: the proof is asked for again, and no alert stays. What cannot be done meanwhile says so.
 func TestAfterAnOutageTheProofIsOfWhatIsSet(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	openMug(t, b, s)

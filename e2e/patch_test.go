@@ -17,6 +17,7 @@ import (
 // What must go is drawn around and covered by what is found; another cover is taken, one is shown by hand, and changed by keys; it can
 // be switched off, opened again and undone. All of it without a part.
 func TestAPatchCoversWhatMustGo(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	mends := func() []document.Mend {
 		return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Document.Mends

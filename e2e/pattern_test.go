@@ -17,6 +17,7 @@ import (
 // A pattern is laid on a part, moved by dragging on the picture, put into perspective by its corners, and given other colours in a
 // colourway, where how it lies stays the picture's.
 func TestAPatternLiesOnAPart(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
@@ -100,6 +101,7 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 // A drawing of the job is taken apart and lies on a photo's part as a repeat: in its own colours, which are the palette's where the
 // palette has them, each to be changed. A picture that makes no tile says so, and the pattern stays.
 func TestATileIsTakenFromADrawing(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })

@@ -18,6 +18,7 @@ import (
 )
 
 func TestPicturesAreRenamedMovedRemovedAndBroughtBack(t *testing.T) {
+	t.Parallel()
 	e := openJob(t)
 	url := e.s.url() + "/api/jobs/" + e.jobID()
 	names := func() (out []string) {
@@ -71,6 +72,7 @@ func TestPicturesAreRenamedMovedRemovedAndBroughtBack(t *testing.T) {
 
 // A part that gets its name keeps what it became in each colourway.
 func TestAPartThatIsNamedKeepsItsColours(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
@@ -101,6 +103,7 @@ func TestAPartThatIsNamedKeepsItsColours(t *testing.T) {
 
 // At 200 %, on a small window and on a phone nothing that is needed is cut off, and what was fitted is fitted anew.
 func TestNothingIsCutOffWhateverTheWindow(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
 	e.settled()

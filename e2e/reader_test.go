@@ -15,6 +15,7 @@ import (
 
 // A surface is measured with the reader on the demo's desk, and its colour put into the palette under its name.
 func TestASurfaceIsMeasuredIntoThePalette(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	e := &bench{t, b, s, ""}

@@ -18,6 +18,7 @@ import (
 // A recipe is chosen and works at once on what is swept; a part's own way is kept under a name, put on another part, given out as a
 // file and brought in again; a wrong file is refused and nothing is lost.
 func TestARecipeIsPutOnKeptAndGivenOut(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.click("With recipe")
 	e.click("Faded cloth, back")

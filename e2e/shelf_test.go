@@ -12,6 +12,7 @@ import (
 // A picture is looked for on the shelf, its licence is read, and it is taken; who made it stands below it, and one for practice only is
 // not offered for delivery.
 func TestAPictureIsTakenFromTheShelf(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.click("Lisk Street Tramway shop")
 	e.click("From the picture shelf")

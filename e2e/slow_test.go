@@ -25,6 +25,7 @@ import (
 // On a line of 10 Mbit/s and 40 ms a hand is followed by pixels that are about right, and at rest the stage shows the exact ones,
 // bit for bit those that come raw.
 func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
@@ -121,6 +122,7 @@ func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 
 // A part of the page that cannot be fetched is said, and the page can be loaded again with every edit there.
 func TestAPageThatCannotGoOnSaysSo(t *testing.T) {
+	t.Parallel()
 	e := openBench(t)
 	e.key("s")
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})

@@ -73,6 +73,7 @@ func canvasAt(t *testing.T, b *drive.Browser, x, y float64) [3]float64 {
 }
 
 func TestTheStoryOfTheMug(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	id := openMug(t, b, s)
@@ -234,6 +235,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 }
 
 func TestOwnPhotosAndBadFiles(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	dir := t.TempDir()
@@ -304,6 +306,7 @@ func TestOwnPhotosAndBadFiles(t *testing.T) {
 }
 
 func TestTwoTabsOnOnePicture(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	one := open(t)
 	id := openMug(t, one, s)
@@ -328,6 +331,7 @@ func TestTwoTabsOnOnePicture(t *testing.T) {
 }
 
 func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	openMug(t, b, s)

@@ -19,6 +19,7 @@ const noAlerts = `[...document.querySelectorAll("[role=alertdialog]")].map((n) =
 
 // A page that is reloaded while the answer to an edit is on its way is not told that somebody else made that edit.
 func TestReloadingWhileAnAnswerIsOnItsWayIsNoConflict(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	id := openMug(t, b, s)
@@ -45,6 +46,7 @@ func TestReloadingWhileAnAnswerIsOnItsWayIsNoConflict(t *testing.T) {
 
 // What two tabs have not sent is kept for each of them.
 func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	id := openMug(t, b, s)
@@ -104,6 +106,7 @@ func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
 
 // Many open pictures cost one connection together: the last is ready like the first, and hears of edits of the first.
 func TestManyTabsShareOneConnection(t *testing.T) {
+	t.Parallel()
 	s := newServer(t)
 	b := open(t)
 	id := openMug(t, b, s)

@@ -34,6 +34,7 @@ var (
 // the other has; killed at random moments nothing is lost, nothing comes out twice, and the files are those of an
 // undisturbed run.
 func TestWorkersShareTheWorkAndSurvive(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	dir, err := testdb.Dir()
 	require.NoError(t, err)
