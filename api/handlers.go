@@ -16,6 +16,7 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/proof"
+	"episema/internal/problem"
 )
 
 var _ StrictServerInterface = (*Server)(nil)
@@ -286,7 +287,7 @@ func (s *Server) AwaitRevisions(ctx context.Context, r AwaitRevisionsRequestObje
 	for _, p := range r.Body.Pictures {
 		after[p.Picture] = p.Revision
 	}
-	now, gone, err := s.Studio.AwaitRevisions(ctx, after, 25*time.Second)
+	now, gone, err := s.Studio.Revisions.Await(ctx, after, 25*time.Second)
 	o := Revisions{Pictures: []Revision{}, Gone: append([]uuid.UUID{}, gone...)}
 	for id, v := range now {
 		o.Pictures = append(o.Pictures, Revision{Picture: id, Revision: v})
@@ -399,7 +400,7 @@ func (s *Server) drafted(ctx context.Context, picture uuid.UUID, doc *document.P
 		return doc, nil
 	}
 	if doc != nil {
-		return nil, &app.InputError{Problem: "the call brings a document and a draft; send one of them"}
+		return nil, problem.New("the call brings a document and a draft; send one of them")
 	}
 	return s.Studio.Draft(ctx, picture, d.Base, d.Changes)
 }

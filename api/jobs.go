@@ -14,6 +14,7 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/palette"
+	"episema/internal/problem"
 )
 
 // ChangeJob renames a job, puts it aside or takes it out of the list.
@@ -189,7 +190,7 @@ func (s *Server) GetBatch(ctx context.Context, r GetBatchRequestObject) (GetBatc
 		return nil, err
 	}
 	if len(files) == 0 {
-		return nil, &app.InputError{Problem: "nothing of this order is finished yet"}
+		return nil, problem.New("nothing of this order is finished yet")
 	}
 	out, in := io.Pipe()
 	go func() { in.CloseWithError(s.Studio.WriteBatch(ctx, r.Batch, in)) }()

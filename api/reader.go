@@ -9,7 +9,7 @@ import (
 
 // ListReaderPlaces lists what the swatch reader can lie on.
 func (s *Server) ListReaderPlaces(ctx context.Context, _ ListReaderPlacesRequestObject) (ListReaderPlacesResponseObject, error) {
-	places, err := s.Studio.ReaderPlaces(ctx)
+	places, err := s.Studio.Reader.Places(ctx)
 	return ListReaderPlaces200JSONResponse(places), err
 }
 
@@ -19,7 +19,7 @@ func (s *Server) Measure(ctx context.Context, r MeasureRequestObject) (MeasureRe
 	if r.Body.Place != nil {
 		place = *r.Body.Place
 	}
-	m, err := s.Studio.Measure(ctx, place)
+	m, err := s.Studio.Reader.Measure(ctx, place)
 	if err != nil {
 		return nil, err
 	}

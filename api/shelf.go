@@ -11,7 +11,7 @@ func (s *Server) ListShelf(ctx context.Context, r ListShelfRequestObject) (ListS
 	if r.Params.Q != nil {
 		question = *r.Params.Q
 	}
-	name, list, err := s.Studio.Shelf(ctx, question)
+	name, list, err := s.Studio.Shelf.List(ctx, question)
 	if err != nil {
 		return nil, err
 	}
@@ -24,7 +24,7 @@ func (s *Server) ListShelf(ctx context.Context, r ListShelfRequestObject) (ListS
 
 // GetShelfPreview passes a small picture on from the shelf: pages ask no other server than this one.
 func (s *Server) GetShelfPreview(ctx context.Context, r GetShelfPreviewRequestObject) (GetShelfPreviewResponseObject, error) {
-	b, err := s.Studio.ShelfPreview(ctx, r.Item)
+	b, err := s.Studio.Shelf.Preview(ctx, r.Item)
 	if err != nil {
 		return nil, err
 	}

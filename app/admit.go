@@ -5,6 +5,9 @@ import (
 	"fmt"
 
 	"golang.org/x/sys/unix"
+
+	"episema/app/derived"
+	"episema/internal/problem"
 )
 
 // Budgets bound what the application takes, in bytes. What is 0 is found by the machine.
@@ -32,7 +35,7 @@ func (b Budgets) filled(dir string) (Budgets, error) {
 		if err := unix.Statfs(dir, &fs); err != nil {
 			return b, fmt.Errorf("how much of the disk is free: %w", err)
 		}
-		b.Disk = max(LeastDisk, min(20<<30, (int64(fs.Bavail)*fs.Bsize+dirSize(dir))/2))
+		b.Disk = max(LeastDisk, min(20<<30, (int64(fs.Bavail)*fs.Bsize+derived.Size(dir))/2))
 	}
 	return b, nil
 }
@@ -44,7 +47,7 @@ func (b Budgets) caches() int64 { return b.Memory - b.views() }
 // admit waits until so many bytes may be taken by a view; leave gives them back.
 func (s *Studio) admit(ctx context.Context, bytes int64) (leave func(), err error) {
 	if most := s.Budgets.views(); bytes > most {
-		return nil, &InputError{fmt.Sprintf("such a view takes %d MB, and all of them together may take %d; ask for a smaller one", bytes>>20, most>>20)}
+		return nil, problem.Inputf("such a view takes %d MB, and all of them together may take %d; ask for a smaller one", bytes>>20, most>>20)
 	}
 	if err := s.room.Acquire(ctx, bytes); err != nil {
 		return nil, err

@@ -5,17 +5,17 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"strings"
-	"unicode"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"episema/app/export"
 	"episema/core/document"
 	"episema/imagefile"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -29,34 +29,23 @@ type Order struct {
 	Options    imagefile.Options
 }
 
-// Patterns may hold these; what they stand for has no slashes.
-const (
-	markPicture   = "{picture}"
-	markColourway = "{colourway}"
-	markNumber    = "{number}"
-	asSet         = "as set" // the colourway's name where there is none
-)
-
-// DefaultPattern names files by picture and colourway.
-const DefaultPattern = "{picture} {colourway}"
-
 const maxFiles = 20000
 
 // OrderFiles puts an order into the queue as one batch. The names must differ from each other; where they would not, the
 // error says which.
 func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], job uuid.UUID, o Order) ([]store.Delivery, error) {
 	if o.Quality < 1 || o.Quality > 100 {
-		return nil, &InputError{"quality runs from 1 to 100"}
+		return nil, problem.New("quality runs from 1 to 100")
 	}
-	ending := ending(o.Format)
+	ending := export.Ending(o.Format)
 	if ending == "" {
-		return nil, &InputError{fmt.Sprintf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)}
+		return nil, problem.Inputf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)
 	}
 	if len(o.Colourways) == 0 || o.Format == "masks" { // masks are the same in every colourway
 		o.Colourways = []string{""}
 	}
 	if n := len(o.Pictures) * len(o.Colourways); n == 0 || n > maxFiles {
-		return nil, &InputError{fmt.Sprintf("an order has 1 to %d files; this one has %d", maxFiles, n)}
+		return nil, problem.Inputf("an order has 1 to %d files; this one has %d", maxFiles, n)
 	}
 	j, err := s.Store.Job(ctx, job)
 	if err != nil {
@@ -92,7 +81,7 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	for _, id := range o.Pictures {
 		pic, ok := byID[id]
 		if !ok {
-			return nil, &InputError{"one of the pictures is not in this job (any more)"}
+			return nil, problem.New("one of the pictures is not in this job (any more)")
 		}
 		origin, err := OriginOf(pic)
 		if err != nil {
@@ -114,14 +103,14 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 			if err != nil {
 				return nil, err
 			}
-			name := FileName(o.Pattern, pic.Name, colourway, len(list)+1)
+			name := export.Name(o.Pattern, pic.Name, colourway, len(list)+1)
 			names[strings.ToLower(name)]++
 			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + ending, Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway, Options: options})
 		}
 	}
 	for _, d := range list {
 		if name := strings.TrimSuffix(d.Name, ending); names[strings.ToLower(name)] > 1 {
-			return nil, &InputError{fmt.Sprintf("%d files would be called %q; put {picture}, {colourway} or {number} into the pattern", names[strings.ToLower(name)], d.Name)}
+			return nil, problem.Inputf("%d files would be called %q; put {picture}, {colourway} or {number} into the pattern", names[strings.ToLower(name)], d.Name)
 		}
 	}
 	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
@@ -139,49 +128,6 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 		return nil, err
 	}
 	return list, nil
-}
-
-// ending is how names of a format end; empty for one that is not delivered.
-func ending(format string) string {
-	switch format {
-	case "ora":
-		return ".ora"
-	case "masks":
-		return ".masks.zip"
-	case FormatSVG, "pdf":
-		return "." + format
-	}
-	return imagefile.Formats[format]
-}
-
-// FileName fills a pattern in; what no file system takes is left out.
-func FileName(pattern, picture, colourway string, number int) string {
-	if strings.TrimSpace(pattern) == "" {
-		if pattern = DefaultPattern; colourway == "" {
-			pattern = markPicture
-		}
-	}
-	if colourway == "" {
-		colourway = asSet
-	}
-	n := strings.NewReplacer(markPicture, picture, markColourway, colourway, markNumber, fmt.Sprintf("%03d", number)).Replace(pattern)
-	n = strings.Map(func(r rune) rune {
-		if strings.ContainsRune(`/\:*?"<>|`, r) {
-			return '-'
-		}
-		if unicode.IsControl(r) {
-			return -1
-		}
-		return r
-	}, n)
-	n = strings.Trim(strings.TrimSpace(n), ".")
-	if r := []rune(n); len(r) > 150 {
-		n = string(r[:150])
-	}
-	if n == "" {
-		n = "picture"
-	}
-	return n
 }
 
 // DeliverAgain puts a failed or cancelled delivery back into the queue.
@@ -206,7 +152,7 @@ func (s *Studio) WriteBatch(ctx context.Context, batch uuid.UUID, w io.Writer) e
 		return err
 	}
 	if len(files) == 0 {
-		return &InputError{"nothing of this order is finished yet"}
+		return problem.New("nothing of this order is finished yet")
 	}
 	z := zip.NewWriter(w)
 	names, whose := make([]string, len(files)), make([][]string, len(files))

@@ -22,7 +22,7 @@ func (s *Studio) Carry(ctx context.Context, from uuid.UUID) ([]Carried, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}

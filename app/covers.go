@@ -9,6 +9,7 @@ import (
 	"episema/core/isolate"
 	"episema/core/mend"
 	"episema/core/raster"
+	"episema/internal/problem"
 )
 
 // mostCovers is how many places for a cover are offered.
@@ -18,16 +19,16 @@ const mostCovers = 3
 func (s *Studio) Covers(ctx context.Context, id uuid.UUID, patch mend.Patch, draft *document.Picture) (found []mend.Found, err error) {
 	defer raster.Recover(&err)
 	if err := patch.Validate(); err != nil {
-		return nil, &InputError{err.Error()}
+		return nil, problem.New(err.Error())
 	}
 	pic, doc, err := s.picture(ctx, id, draft)
 	if err != nil {
 		return nil, err
 	}
 	if _, ok := s.mediumOf(pic, doc).(photo); !ok {
-		return nil, &InputError{"a drawing has no patches; they are for photos"}
+		return nil, problem.New("a drawing has no patches; they are for photos")
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}

@@ -13,6 +13,7 @@ import (
 	"episema/core/document"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // CutOut makes a part of another picture of the job one that can be set into this one: a copy of what it is there, with its target and
@@ -28,9 +29,9 @@ func (s *Studio) CutOut(ctx context.Context, id, from uuid.UUID, part string) (q
 	}
 	switch {
 	case src.Job != to.Job:
-		return q, &InputError{"the thing is of a picture in another job; bring that picture into this one first"}
+		return q, problem.New("the thing is of a picture in another job; bring that picture into this one first")
 	case to.Format == FormatSVG || src.Format == FormatSVG:
-		return q, &InputError{"things are set from photo to photo; a drawing has none"}
+		return q, problem.New("things are set from photo to photo; a drawing has none")
 	}
 	credit, err := usedElsewhere(src)
 	if err != nil {
@@ -47,10 +48,10 @@ func (s *Studio) CutOut(ctx context.Context, id, from uuid.UUID, part string) (q
 			return err
 		}
 		if share == nil {
-			return &InputError{"that part has nothing in it, or is a copy itself; choose another"}
+			return problem.New("that part has nothing in it, or is a copy itself; choose another")
 		}
 		m := copies.Pack(pic, share, p.Space)
-		path := filepath.Join(s.dir, "tmp", "cut-"+uuid.NewString()+".png")
+		path := filepath.Join(s.derived.Making(), "cut-"+uuid.NewString()+".png")
 		defer os.Remove(path)
 		if err := imagefile.WriteMask(path, m.W, m.H, func(r raster.Rect) (*raster.Mask, error) { return m.Crop(r), nil }); err != nil {
 			return err

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
+	"episema/internal/problem"
 )
 
 // The mug is cut out of its picture and stands in another one, where it is a part with its target; it goes with the job into an archive,
@@ -60,7 +61,7 @@ func TestAThingIsSetIntoAnotherPicture(t *testing.T) {
 	assert.Equal(t, set, view(t, s, again.ID, stored))
 
 	// What cannot be cut out says why.
-	var bad *InputError
+	var bad *problem.Input
 	_, err = s.CutOut(ctx, from, to, part.ID)
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "copy itself")

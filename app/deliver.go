@@ -91,7 +91,7 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err := json.Unmarshal(d.Document, &doc); err != nil {
 		return err
 	}
-	work, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "delivery-*")
+	work, err := os.MkdirTemp(s.derived.Making(), "delivery-*")
 	if err != nil {
 		return err
 	}

@@ -16,15 +16,17 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"episema/app/export"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/recolour"
+	"episema/internal/problem"
 	"episema/store"
 )
 
 func TestNothingThatChangedOutsideIsDelivered(t *testing.T) {
-	require.NoError(t, Totals{Inside: 9}.deliverable())
-	assert.ErrorContains(t, Totals{Inside: 9, ChangedOutside: 1}.deliverable(), "1 pixels outside every part")
+	require.NoError(t, export.Totals{Inside: 9}.Deliverable())
+	assert.ErrorContains(t, export.Totals{Inside: 9, ChangedOutside: 1}.Deliverable(), "1 pixels outside every part")
 }
 
 // An archive has the masks that were brought in, and a file that is not what its name says is not taken.
@@ -84,7 +86,7 @@ func TestAnArchiveHasItsMasksAndIsWhatItSays(t *testing.T) {
 		require.NoError(t, z.Close())
 		require.Equal(t, 1, swapped, name)
 		_, err := other.ReadArchive(ctx, bytes.NewReader(out.Bytes()))
-		var bad *InputError
+		var bad *problem.Input
 		require.ErrorAs(t, err, &bad, name)
 		assert.Contains(t, err.Error(), "damaged", name)
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/document"
+	"episema/internal/memo"
 	"episema/store"
 )
 
@@ -21,14 +22,14 @@ func documentKey(id uuid.UUID, revision int64) string {
 
 // remember keeps a document under its revision; size is the length of its JSON.
 func (s *Studio) remember(id uuid.UUID, revision int64, doc document.Picture, size int) {
-	s.memory.put(documentKey(id, revision), doc, int64(2*size))
+	s.memory.Put(documentKey(id, revision), doc, int64(2*size))
 }
 
 // document gives the document that a picture had at a revision: from memory, or else from the database where it
 // is the newest. store.ErrStale says that it can be had no more.
 func (s *Studio) document(ctx context.Context, id uuid.UUID, revision int64) (document.Picture, error) {
-	if d, ok := s.memory.get(documentKey(id, revision)); ok {
-		return d.(document.Picture), nil
+	if d, ok := memo.Look[document.Picture](s.memory, documentKey(id, revision)); ok {
+		return d, nil
 	}
 	p, err := s.Store.Picture(ctx, id)
 	if err != nil {

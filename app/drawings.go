@@ -22,6 +22,8 @@ import (
 	"episema/core/proof"
 	"episema/imagefile"
 	"episema/imagefile/apart"
+	"episema/internal/memo"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -46,7 +48,7 @@ func (s *Studio) takeDrawing(ctx context.Context, name, path string) (store.Pict
 		return none, err
 	}
 	w, h := d.Pixels()
-	if err := s.readers.DrawingToPNG(ctx, d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
+	if err := s.derived.Readers.DrawingToPNG(ctx, d.Source, min(w, 512), max(1, min(w, 512)*h/w), drawingTime, path+".png"); err != nil {
 		return none, err // it reads, but cannot be shown
 	}
 	os.Remove(path + ".png")
@@ -78,9 +80,9 @@ func familyParts(families []artwork.Family) []document.Part {
 	return out
 }
 
-// drawing gives a picture's drawing, remembered.
+// svg returns a picture's drawing, remembered.
 func (s *Studio) svg(ctx context.Context, sha []byte) (*artwork.Drawing, error) {
-	v, err := s.memory.do(ctx, "drawing|"+string(sha), func(v any) int64 { return int64(20 * len(v.(*artwork.Drawing).Source)) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "drawing|"+string(sha), func(d *artwork.Drawing) int64 { return int64(20 * len(d.Source)) }, func(ctx context.Context) (*artwork.Drawing, error) {
 		r, err := s.Store.Blob(ctx, sha)
 		if err != nil {
 			return nil, fmt.Errorf("the drawing's file: %w", err)
@@ -91,10 +93,6 @@ func (s *Studio) svg(ctx context.Context, sha []byte) (*artwork.Drawing, error) 
 		}
 		return artwork.Parse(b)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*artwork.Drawing), nil
 }
 
 // drawn returns a drawing picture with its document and what becomes of its items.
@@ -207,7 +205,7 @@ func (s *Studio) Families(ctx context.Context, id uuid.UUID, n int) ([]document.
 // or both.
 func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolerance float64, prop string, boards []string) ([]int, []string, error) {
 	if !(tolerance >= 0 && tolerance <= 100) {
-		return nil, nil, &InputError{"the tolerance runs from 0 to 100"}
+		return nil, nil, problem.New("the tolerance runs from 0 to 100")
 	}
 	_, d, err := s.Drawing(ctx, id)
 	if err != nil {
@@ -238,12 +236,14 @@ func (s *Studio) PickDrawn(ctx context.Context, id uuid.UUID, css string, tolera
 // renderDrawn gives a view of a drawing. What has been read for rendering is remembered: reading takes as long.
 func (s *Studio) renderDrawn(ctx context.Context, pic store.Picture, svg []byte, v View) ([]byte, error) {
 	sum := sha256.Sum256(svg)
-	r, err := s.memory.do(ctx, "rendering|"+string(sum[:]), func(any) int64 { return 64<<20 + int64(30*len(svg)) }, func(ctx context.Context) (any, error) { return s.readers.OpenDrawing(ctx, svg) })
+	r, err := memo.Get(ctx, s.memory, "rendering|"+string(sum[:]), func(*apart.Rendering) int64 { return 64<<20 + int64(30*len(svg)) }, func(ctx context.Context) (*apart.Rendering, error) {
+		return s.derived.Readers.OpenDrawing(ctx, svg)
+	})
 	if err != nil {
 		return nil, err
 	}
 	k := float64(v.Width) / v.W // device pixels a pixel of the picture
-	return r.(*apart.Rendering).RGBA(ctx, k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
+	return r.RGBA(ctx, k*float64(pic.Width), k*float64(pic.Height), int(math.Round(v.X*k)), int(math.Round(v.Y*k)), v.Width, v.Height, drawingTime)
 }
 
 // shapes is a drawing made of shapes: an SVG, or what was made one.
@@ -325,28 +325,28 @@ func (s shapes) deliver(ctx context.Context, o ordered) error {
 	case "pdf":
 		return imagefile.DrawingToPDF(ctx, svg, o.out)
 	case "ora", "masks":
-		return &InputError{"a drawing is delivered as SVG, PDF or pixels; OpenRaster and masks are of photos"}
+		return problem.New("a drawing is delivered as SVG, PDF or pixels; OpenRaster and masks are of photos")
 	}
 	w, h := s.pic.Width, s.pic.Height
 	if o.options.Longest > 0 {
 		k := float64(o.options.Longest) / float64(max(w, h))
 		w, h = max(1, int(math.Round(float64(w)*k))), max(1, int(math.Round(float64(h)*k)))
 	}
-	if n := int64(w) * int64(h); n > s.Limits.Pixels {
-		return &InputError{fmt.Sprintf("%d x %d pixels are %d megapixels; a drawing is delivered in at most %d", w, h, n/1_000_000, s.Limits.Pixels/1_000_000)}
+	if n := int64(w) * int64(h); n > s.derived.Limits.Pixels {
+		return problem.Inputf("%d x %d pixels are %d megapixels; a drawing is delivered in at most %d", w, h, n/1_000_000, s.derived.Limits.Pixels/1_000_000)
 	}
 	flat := filepath.Join(o.work, "drawing.png")
-	if err := s.readers.DrawingToPNG(ctx, svg, w, h, deliverTime, flat); err != nil {
+	if err := s.derived.Readers.DrawingToPNG(ctx, svg, w, h, deliverTime, flat); err != nil {
 		return err
 	}
 	if err := o.report(0.6); err != nil {
 		return err
 	}
 	raw := filepath.Join(o.work, "drawing.raw")
-	info, err := s.readers.Decode(ctx, flat, raw, s.Limits)
+	info, err := s.derived.Readers.Decode(ctx, flat, raw, s.derived.Limits)
 	if err != nil {
 		return err
 	}
 	o.options.Longest = 0
-	return s.readers.Encode(ctx, raw, info, flat, o.format, o.quality, o.options, o.out)
+	return s.derived.Readers.Encode(ctx, raw, info, flat, o.format, o.quality, o.options, o.out)
 }

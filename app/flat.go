@@ -13,6 +13,8 @@ import (
 	"episema/core/proof"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/memo"
+	"episema/internal/problem"
 )
 
 // drawnInPixels reports whether a picture, of pixels, is a flat drawing: its parts are families of exact colours.
@@ -63,8 +65,8 @@ func flatDocument(p *imagefile.Pyramid) (document.Picture, error) {
 
 // flat gives a flat drawing, remembered.
 func (s *Studio) flat(ctx context.Context, sha []byte) (*artwork.Flat, error) {
-	v, err := s.memory.do(ctx, "flat|"+string(sha), func(v any) int64 { f := v.(*artwork.Flat); return int64(6 * f.W * f.H) }, func(ctx context.Context) (any, error) {
-		p, release, err := s.pyramid(ctx, sha)
+	return memo.Get(ctx, s.memory, "flat|"+string(sha), func(f *artwork.Flat) int64 { return int64(6 * f.W * f.H) }, func(ctx context.Context) (*artwork.Flat, error) {
+		p, release, err := s.derived.Pyramid(ctx, sha)
 		if err != nil {
 			return nil, err
 		}
@@ -75,14 +77,10 @@ func (s *Studio) flat(ctx context.Context, sha []byte) (*artwork.Flat, error) {
 		}
 		f, ok := artwork.NewFlat(pix, p.Info.Width, p.Info.Height)
 		if !ok {
-			return nil, &InputError{"this picture is a photo: it has no exact colours to gather into families"}
+			return nil, problem.New("this picture is a photo: it has no exact colours to gather into families")
 		}
 		return f, nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*artwork.Flat), nil
 }
 
 // pixelArt is a flat drawing of pixels: its families are of exact colours.
@@ -167,14 +165,14 @@ func (s pixelArt) render(ctx context.Context, v View) ([]byte, error) {
 
 func (s pixelArt) deliver(ctx context.Context, o ordered) error {
 	if o.format == FormatSVG || o.format == "pdf" || o.format == "ora" || o.format == "masks" {
-		return &InputError{"a drawing of pixels is delivered in a format of pixels, such as PNG"}
+		return problem.New("a drawing of pixels is delivered in a format of pixels, such as PNG")
 	}
-	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
 	defer release()
-	original, done, err := s.original(ctx, s.pic.SHA)
+	original, done, err := s.derived.Original(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
@@ -196,5 +194,5 @@ func (s pixelArt) deliver(ctx context.Context, o ordered) error {
 	if err := os.WriteFile(raw, pix, 0o644); err != nil {
 		return err
 	}
-	return s.readers.Encode(ctx, raw, p.Info, original, o.format, o.quality, o.options, o.out)
+	return s.derived.Readers.Encode(ctx, raw, p.Info, original, o.format, o.quality, o.options, o.out)
 }

@@ -14,6 +14,8 @@ import (
 	"episema/core/document"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/memo"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -27,9 +29,9 @@ func (s *Studio) SetInks(ctx context.Context, job uuid.UUID, base int64, name st
 		return store.Job{}, err
 	}
 	if len(b) > mostProfile {
-		return store.Job{}, &InputError{fmt.Sprintf("the profile has more than %d MB", mostProfile>>20)}
+		return store.Job{}, problem.Inputf("the profile has more than %d MB", mostProfile>>20)
 	}
-	if err := s.readers.CheckInkProfile(ctx, b); err != nil {
+	if err := s.derived.Readers.CheckInkProfile(ctx, b); err != nil {
 		return store.Job{}, err
 	}
 	sha, _, err := s.Store.PutBlob(ctx, bytes.NewReader(b))
@@ -50,7 +52,7 @@ func (s *Studio) SetInks(ctx context.Context, job uuid.UUID, base int64, name st
 
 // inkProfile returns the bytes of an ink profile, remembered.
 func (s *Studio) inkProfile(ctx context.Context, profile string) ([]byte, error) {
-	v, err := s.memory.do(ctx, "profile|"+profile, func(v any) int64 { return int64(len(v.([]byte))) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "profile|"+profile, func(b []byte) int64 { return int64(len(b)) }, func(ctx context.Context) ([]byte, error) {
 		sha, err := hex.DecodeString(profile)
 		if err != nil {
 			return nil, err
@@ -61,10 +63,6 @@ func (s *Studio) inkProfile(ctx context.Context, profile string) ([]byte, error)
 		}
 		return io.ReadAll(r)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.([]byte), nil
 }
 
 // inksOf returns the table of a job's inks, by the job's content; nil where it has none.
@@ -73,17 +71,13 @@ func (s *Studio) inksOf(ctx context.Context, content []byte) (*colour.InkTable, 
 	if err := json.Unmarshal(content, &c); err != nil || c.Inks == nil {
 		return nil, err
 	}
-	v, err := s.memory.do(ctx, "ink table|"+c.Inks.Profile, func(v any) int64 { return int64(v.(*colour.InkTable).Bytes()) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "ink table|"+c.Inks.Profile, func(t *colour.InkTable) int64 { return int64(t.Bytes()) }, func(ctx context.Context) (*colour.InkTable, error) {
 		p, err := s.inkProfile(ctx, c.Inks.Profile)
 		if err != nil {
 			return nil, err
 		}
 		return imagefile.InkTable(p)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*colour.InkTable), nil
 }
 
 // Ways to see a view in ink.
@@ -99,7 +93,7 @@ func (s *Studio) intoInk(ctx context.Context, content, pix []byte, v View) error
 		return err
 	}
 	if table == nil {
-		return &InputError{"the job has no ink profile to see this in; bring one in beside the palette"}
+		return problem.New("the job has no ink profile to see this in; bring one in beside the palette")
 	}
 	const rows = 64
 	raster.Parallel((v.Height+rows-1)/rows, func(n int) {
@@ -120,10 +114,10 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css
 		if !ok || c.Inks == nil {
 			return css
 		}
-		v, err := s.memory.do(ctx, "inks|"+c.Inks.Profile+"|"+css, func(any) int64 { return 256 }, func(ctx context.Context) (any, error) {
+		v, err := memo.Get(ctx, s.memory, "inks|"+c.Inks.Profile+"|"+css, func(string) int64 { return 256 }, func(ctx context.Context) (string, error) {
 			p, err := s.inkProfile(ctx, c.Inks.Profile)
 			if err != nil {
-				return nil, err
+				return "", err
 			}
 			l, err := imagefile.InkLab(p, inks)
 			return fmt.Sprintf("lab(%.4f %.4f %.4f)", max(0, min(100, l[0])), l[1], l[2]), err
@@ -132,7 +126,7 @@ func (s *Studio) reader(ctx context.Context, c *document.Content) (read func(css
 			problem = fmt.Errorf("the job's ink profile %s: %w", c.Inks.Name, err)
 			return css
 		}
-		return v.(string)
+		return v
 	}, func() error { return problem }
 }
 

@@ -16,6 +16,7 @@ import (
 
 	"episema/core/colour"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 const pressProfile = "/usr/share/color/icc/ghostscript/default_cmyk.icc"
@@ -41,7 +42,7 @@ func TestTheStageIsSeenInInk(t *testing.T) {
 	s, ctx := studio(t), context.Background()
 	v := View{X: 500, Y: 300, W: 400, H: 300, Width: 200, Height: 150, Show: "picture", Ink: InkOnWhite}
 	_, err := s.Render(ctx, mug(t, s), v)
-	var no *InputError
+	var no *problem.Input
 	require.ErrorAs(t, err, &no)
 	assert.Contains(t, err.Error(), "no ink profile")
 

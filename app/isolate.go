@@ -3,7 +3,6 @@ package app
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"io"
 	"math"
 	"os"
@@ -18,6 +17,7 @@ import (
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // Areas lists the separate areas of a part's mask and the holes in it, largest first, over the whole picture.
@@ -33,7 +33,7 @@ func (s *Studio) Areas(ctx context.Context, id uuid.UUID, part string, draft *do
 // WriteMask writes a part's mask, settled among the parts, as a 16 bit grey PNG at full size.
 func (s *Studio) WriteMask(ctx context.Context, id uuid.UUID, part string, w io.Writer) error {
 	return s.selection(ctx, id, part, nil, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
-		dir, err := os.MkdirTemp(filepath.Join(s.dir, "tmp"), "mask-*")
+		dir, err := os.MkdirTemp(s.derived.Making(), "mask-*")
 		if err != nil {
 			return err
 		}
@@ -64,7 +64,7 @@ func (s *Studio) WriteMask(ctx context.Context, id uuid.UUID, part string, w io.
 // edge, to see all of a part's edge.
 func (s *Studio) EdgeWalk(ctx context.Context, id uuid.UUID, part string, w, h float64, draft *document.Picture) ([][2]float64, error) {
 	if !(w >= 16 && h >= 16) {
-		return nil, &InputError{"the window of an edge walk has at least 16 x 16 pixels"}
+		return nil, problem.New("the window of an edge walk has at least 16 x 16 pixels")
 	}
 	var out [][2]float64
 	err := s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, p *imagefile.Pyramid) error {
@@ -140,7 +140,7 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 	if err != nil {
 		return nil, err
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}
@@ -149,7 +149,7 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 	switch of {
 	case "depth":
 		if pic.Depth == nil {
-			return nil, &InputError{"this picture has no depth map"}
+			return nil, problem.New("this picture has no depth map")
 		}
 		m, err := s.storedMask(ctx, pic.Depth)
 		if err != nil {
@@ -181,7 +181,7 @@ func (s *Studio) Histogram(ctx context.Context, id uuid.UUID, of string) ([]floa
 			bins[min(71, int(hue/5))] += min(1, l.Chroma()/20)
 		}
 	default:
-		return nil, &InputError{fmt.Sprintf("there is no histogram of %q; hues, tones and depth are", of)}
+		return nil, problem.Inputf("there is no histogram of %q; hues, tones and depth are", of)
 	}
 	if top := slices.MaxFunc(bins, cmp.Compare[float64]); top > 0 {
 		for i := range bins {
@@ -233,12 +233,12 @@ func (s *Studio) Subject(ctx context.Context, id uuid.UUID) ([]float64, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}
 	defer release()
-	return isolate.Subject(isolate.Until(p, ctx.Done()), isolate.Inputs{Space: p.Space}, memo{ctx, s.memory, string(pic.SHA)})
+	return isolate.Subject(isolate.Until(p, ctx.Done()), isolate.Inputs{Space: p.Space}, picked{ctx, s.memory, string(pic.SHA)})
 }
 
 // Band gives the band of hues, tones or depths that a few points of a picture span, a little widened.
@@ -247,7 +247,7 @@ func (s *Studio) Band(ctx context.Context, id uuid.UUID, of string, points [][2]
 	if err != nil {
 		return 0, 0, 0, err
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return 0, 0, 0, err
 	}
@@ -255,7 +255,7 @@ func (s *Studio) Band(ctx context.Context, id uuid.UUID, of string, points [][2]
 	var near *raster.Mask
 	if of == "depth" {
 		if pic.Depth == nil {
-			return 0, 0, 0, &InputError{"this picture has no depth map"}
+			return 0, 0, 0, problem.New("this picture has no depth map")
 		}
 		if near, err = s.storedMask(ctx, pic.Depth); err != nil {
 			return 0, 0, 0, err
@@ -297,9 +297,9 @@ func (s *Studio) Band(ctx context.Context, id uuid.UUID, of string, points [][2]
 	}
 	if from > to {
 		if of == "hues" {
-			return 0, 0, 0, &InputError{"what was dragged over is grey and has no hue; use tones"}
+			return 0, 0, 0, problem.New("what was dragged over is grey and has no hue; use tones")
 		}
-		return 0, 0, 0, &InputError{"that is outside the picture"}
+		return 0, 0, 0, problem.New("that is outside the picture")
 	}
 	switch of {
 	case "hues":

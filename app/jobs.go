@@ -10,6 +10,7 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/palette"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -45,7 +46,7 @@ func (s *Studio) inColourway(ctx context.Context, content []byte, doc document.P
 	if colourway != "" {
 		w, ok := c.Find(colourway)
 		if !ok {
-			return doc, "", &InputError{"the job has no such colourway (any more)"}
+			return doc, "", problem.New("the job has no such colourway (any more)")
 		}
 		doc, name = w.In(doc), w.Name
 	}

@@ -12,6 +12,7 @@ import (
 	"episema/core/proof"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // Probe is what stands at a pixel.
@@ -31,9 +32,9 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 	}
 	px, py := int(x), int(y)
 	if px < 0 || py < 0 || px >= pic.Width || py >= pic.Height {
-		return Probe{}, &InputError{"that is outside the picture"}
+		return Probe{}, problem.New("that is outside the picture")
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return Probe{}, err
 	}

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"episema/app/export"
 	"episema/core/artwork"
 	"episema/core/document"
 	"episema/core/isolate"
@@ -10,6 +11,7 @@ import (
 	"episema/core/proof"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // photo is a picture whose parts are selected in its pixels.
@@ -20,7 +22,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if v.Show == "before" {
 		doc = document.Picture{}
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return nil, err
 	}
@@ -95,7 +97,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 }
 
 func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {
-	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -112,14 +114,14 @@ func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {
 }
 
 func (photo) drawing(context.Context) (*artwork.Drawing, document.Want, error) {
-	return nil, document.Want{}, &InputError{"this picture is a photo, not a drawing"}
+	return nil, document.Want{}, problem.New("this picture is a photo, not a drawing")
 }
 
 // coloursAt is the long side of the level that a photo's colours are taken from.
 const coloursAt = 400
 
 func (s photo) colours(ctx context.Context, k int) ([]palette.Taken, error) {
-	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return nil, err
 	}
@@ -134,7 +136,7 @@ func (s photo) colours(ctx context.Context, k int) ([]palette.Taken, error) {
 }
 
 func (s photo) space(ctx context.Context) (string, error) {
-	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return "", err
 	}
@@ -144,9 +146,9 @@ func (s photo) space(ctx context.Context) (string, error) {
 
 func (s photo) deliver(ctx context.Context, o ordered) error {
 	if o.format == FormatSVG || o.format == "pdf" {
-		return &InputError{"a photo is not delivered as " + o.format + "; choose a format of pixels for it"}
+		return problem.New("a photo is not delivered as " + o.format + "; choose a format of pixels for it")
 	}
-	p, release, err := s.pyramid(ctx, s.pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
@@ -157,20 +159,20 @@ func (s photo) deliver(ctx context.Context, o ordered) error {
 	}
 	switch o.format {
 	case "ora":
-		return WriteOpenRaster(d, p, o.out, o.report)
+		return export.OpenRaster(d, p, o.out, o.report)
 	case "masks":
-		return WriteMasks(d, p, o.out, o.report)
+		return export.Masks(d, p, o.out, o.report)
 	}
-	original, done, err := s.original(ctx, s.pic.SHA)
+	original, done, err := s.derived.Original(ctx, s.pic.SHA)
 	if err != nil {
 		return err
 	}
 	defer done()
-	t, err := Export(d, p, original, o.work, o.format, o.quality, o.options, o.out, o.report, func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error {
-		return s.readers.Encode(ctx, raw, info, original, format, quality, opts, out)
+	t, err := export.Picture(d, p, original, o.work, o.format, o.quality, o.options, o.out, o.report, func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error {
+		return s.derived.Readers.Encode(ctx, raw, info, original, format, quality, opts, out)
 	})
 	if err != nil {
 		return err
 	}
-	return t.deliverable()
+	return t.Deliverable()
 }

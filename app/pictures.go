@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -36,36 +35,28 @@ func (s *Studio) AddPicture(ctx context.Context, job uuid.UUID, name string, bod
 // take checks a file and stores it; what it gives is a picture of no job yet.
 func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.Picture, error) {
 	var none store.Picture
-	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), "upload-*")
+	path, done, err := s.spool(body, "upload-*")
 	if err != nil {
-		return none, err
+		return none, fmt.Errorf("the upload: %w", err)
 	}
-	defer os.Remove(f.Name())
-	defer f.Close()
-	n, err := io.Copy(f, io.LimitReader(body, s.Limits.Bytes+1))
-	if err != nil {
-		return none, fmt.Errorf("the upload broke off: %w", err)
-	}
-	if n > s.Limits.Bytes {
-		return none, &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", s.Limits.Bytes>>20)}
-	}
-	if imagefile.IsPages(f.Name()) {
-		svg, err := imagefile.PagesToSVG(ctx, f.Name())
+	defer done()
+	if imagefile.IsPages(path) {
+		svg, err := imagefile.PagesToSVG(ctx, path)
 		if err != nil {
 			return none, err
 		}
-		path := f.Name() + ".svg"
+		path := path + ".svg"
 		defer os.Remove(path)
 		if err := os.WriteFile(path, svg, 0o600); err != nil {
 			return none, err
 		}
 		return s.takeDrawing(ctx, name, path)
 	}
-	if imagefile.IsDrawing(f.Name()) {
-		return s.takeDrawing(ctx, name, f.Name())
+	if imagefile.IsDrawing(path) {
+		return s.takeDrawing(ctx, name, path)
 	}
-	made := filepath.Join(s.dir, "tmp", "picture-"+uuid.NewString())
-	p, err := s.readers.BuildPyramid(ctx, f.Name(), made, s.Limits)
+	made := filepath.Join(s.derived.Making(), "picture-"+uuid.NewString())
+	p, err := s.derived.Readers.BuildPyramid(ctx, path, made, s.derived.Limits)
 	if err != nil {
 		return none, err
 	}
@@ -77,18 +68,15 @@ func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.P
 		return none, err
 	}
 	defer os.RemoveAll(made)
-	if _, err := f.Seek(0, io.SeekStart); err != nil {
-		return none, err
-	}
-	sha, _, err := s.Store.PutBlob(ctx, f)
+	sha, err := s.putFile(ctx, path)
 	if err != nil {
 		return none, err
 	}
 	var depth []byte
-	if m, err := s.readers.EmbeddedDepth(ctx, f.Name()); err != nil {
+	if m, err := s.derived.Readers.EmbeddedDepth(ctx, path); err != nil {
 		return none, err
 	} else if m != nil && imagefile.SameProportions(m, info.Width, info.Height) {
-		png := f.Name() + ".depth"
+		png := path + ".depth"
 		defer os.Remove(png)
 		if err := imagefile.WriteMask(png, m.W, m.H, func(r raster.Rect) (*raster.Mask, error) { return m.Crop(r), nil }); err != nil {
 			return none, err
@@ -97,11 +85,9 @@ func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.P
 			return none, err
 		}
 	}
-	// The decoded picture is kept: the stage will want it next. Where it is there already, so be it.
-	if err := os.Rename(made, s.pictureDir(sha)); err != nil && !errors.Is(err, os.ErrExist) {
-		if _, statErr := os.Stat(s.pictureDir(sha)); statErr != nil {
-			return none, err
-		}
+	// The decoded picture is kept: the stage will want it next.
+	if err := s.derived.Adopt(made, sha); err != nil {
+		return none, err
 	}
 	doc, err := json.Marshal(flat)
 	if err != nil {
@@ -143,7 +129,7 @@ func (s *Studio) Edit(ctx context.Context, id uuid.UUID, base int64, label strin
 	p, err := s.Store.Edit(ctx, id, base, label, b)
 	if err == nil {
 		s.remember(id, p.Revision, doc, len(b))
-		s.notify(id)
+		s.Revisions.Changed(id)
 	}
 	return p, err
 }
@@ -152,7 +138,7 @@ func (s *Studio) Edit(ctx context.Context, id uuid.UUID, base int64, label strin
 func (s *Studio) Move(ctx context.Context, id uuid.UUID, by int64) (store.Picture, error) {
 	p, err := s.Store.Move(ctx, id, by)
 	if err == nil {
-		s.notify(id)
+		s.Revisions.Changed(id)
 	}
 	return p, err
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -70,7 +71,7 @@ func (s *Studio) ChangeJob(ctx context.Context, id uuid.UUID, c JobChange) error
 	return nil
 }
 
-// DuplicateJob copies a job with its pictures as they stand. One with a picture that is licensed for one job is an *InputError.
+// DuplicateJob copies a job with its pictures as they stand. One with a picture that is licensed for one job is an *problem.Input.
 func (s *Studio) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uuid.UUID, error) {
 	list, err := s.Store.Sources(ctx, id)
 	if err != nil {
@@ -82,7 +83,7 @@ func (s *Studio) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (u
 			return uuid.Nil, err
 		}
 		if o != nil && o.Licence.OneJob {
-			return uuid.Nil, &InputError{p.Name + " is licensed for one job; take it out before you copy this one"}
+			return uuid.Nil, problem.New(p.Name + " is licensed for one job; take it out before you copy this one")
 		}
 	}
 	return s.Store.DuplicateJob(ctx, id, name)
@@ -126,10 +127,10 @@ func (s *Studio) BringBackPicture(ctx context.Context, id uuid.UUID) error {
 	return s.Store.BringBackPicture(ctx, id)
 }
 
-// RenamePicture renames a picture; a name of blanks is an *InputError.
+// RenamePicture renames a picture; a name of blanks is an *problem.Input.
 func (s *Studio) RenamePicture(ctx context.Context, id uuid.UUID, name string) error {
 	if name = strings.TrimSpace(name); name == "" {
-		return &InputError{"a picture has a name; give it one"}
+		return problem.New("a picture has a name; give it one")
 	}
 	return s.Store.RenamePicture(ctx, id, name)
 }
@@ -157,14 +158,14 @@ func (s *Studio) CancelDelivery(ctx context.Context, id uuid.UUID) (Delivery, er
 	return s.Store.Delivery(ctx, id)
 }
 
-// DeliveredFile streams the file of a delivery that is done; of another one it is an *InputError.
+// DeliveredFile streams the file of a delivery that is done; of another one it is an *problem.Input.
 func (s *Studio) DeliveredFile(ctx context.Context, id uuid.UUID) (Delivery, io.Reader, error) {
 	d, err := s.Store.Delivery(ctx, id)
 	if err != nil {
 		return d, nil, err
 	}
 	if d.State != "done" {
-		return d, nil, &InputError{"the delivery is " + d.State + "; its file is there once it is done"}
+		return d, nil, problem.New("the delivery is " + d.State + "; its file is there once it is done")
 	}
 	body, err := s.Store.Blob(ctx, d.SHA)
 	return d, body, err

@@ -8,6 +8,8 @@ import (
 	"image/png"
 
 	"github.com/google/uuid"
+
+	"episema/internal/memo"
 )
 
 // Forms that a view is sent in.
@@ -55,14 +57,12 @@ func (s *Studio) Send(ctx context.Context, id uuid.UUID, v View, as As) (Sent, e
 		out.Body, err = jpegOf(img, as.Quality)
 	case as.Form == SentJPEG || as.Form == SentPNG: // a JPEG has no transparency
 		out.Form = SentPNG
-		if f, ok := s.memory.get("frame|" + as.Have); ok {
-			if f := f.(*frame); f.w == v.Width && f.h == v.Height {
-				out.Rect = differs(f.pix, pix, v.Width)
-			}
+		if f, ok := memo.Look[*frame](s.memory, "frame|"+as.Have); ok && f.w == v.Width && f.h == v.Height {
+			out.Rect = differs(f.pix, pix, v.Width)
 		}
 		if as.Keep {
 			out.Frame = uuid.NewString()
-			s.memory.put("frame|"+out.Frame, &frame{v.Width, v.Height, pix}, int64(len(pix)))
+			s.memory.Put("frame|"+out.Frame, &frame{v.Width, v.Height, pix}, int64(len(pix)))
 		}
 		if !out.Rect.Empty() {
 			var b bytes.Buffer

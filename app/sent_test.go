@@ -67,7 +67,7 @@ func TestALosslessViewIsTheRawOneBitForBit(t *testing.T) {
 	assert.Empty(t, same.Body)
 
 	// The same bytes as rows of another length are another frame.
-	s.memory.put("frame|turned", &frame{350, 450, raw()}, 1)
+	s.memory.Put("frame|turned", &frame{350, 450, raw()}, 1)
 	turned, err := s.Send(ctx, id, v, As{Form: SentPNG, Have: "turned"})
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(0, 0, 450, 350), turned.Rect)

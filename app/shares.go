@@ -13,6 +13,7 @@ import (
 
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/internal/problem"
 )
 
 // Of how many colours shares are given at once, and how many pixels their sheets have together.
@@ -27,11 +28,11 @@ const (
 // their shares as red, green and blue. Filters and blend modes that are not linear make it an approximation.
 func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours []string, v View) ([]byte, error) {
 	if len(colours) == 0 || len(colours) > mostShares || v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192 || !(v.W > 0) || !(v.H > 0) {
-		return nil, &InputError{"shares are given of 1 to 24 colours, in a view of 1 to 8192 pixels"}
+		return nil, problem.New("shares are given of 1 to 24 colours, in a view of 1 to 8192 pixels")
 	}
 	sheets := (len(colours) + 2) / 3
 	if v.Width*v.Height*sheets > mostSharePixels {
-		return nil, &InputError{"shares of so many colours are given in a smaller view: 80 million pixels for all sheets of three colours together"}
+		return nil, problem.New("shares of so many colours are given in a smaller view: 80 million pixels for all sheets of three colours together")
 	}
 	m, _, doc, err := s.medium(ctx, id, v.Document)
 	if err != nil {
@@ -39,7 +40,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	}
 	of, ok := m.(shapes)
 	if !ok {
-		return nil, &InputError{"shares are given of drawings that are made of shapes"}
+		return nil, problem.New("shares are given of drawings that are made of shapes")
 	}
 	d, w, err := of.drawing(ctx)
 	if err != nil {
@@ -47,7 +48,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	}
 	at := slices.IndexFunc(doc.Parts, func(p document.Part) bool { return p.ID == part })
 	if at < 0 {
-		return nil, &InputError{"the document has no such part"}
+		return nil, problem.New("the document has no such part")
 	}
 	// Three colours of the list in the primaries of light, all else black: what is then seen is the shares, but for embedded
 	// pictures, which are taken away.

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 
 	"github.com/google/uuid"
 
@@ -15,6 +14,8 @@ import (
 	"episema/core/document"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/memo"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -24,7 +25,7 @@ func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Pic
 	for _, name := range doc.MaskFiles() {
 		sha, err := hex.DecodeString(name)
 		if err != nil {
-			return src, &InputError{"the mask " + name + " is not the name of a stored mask"}
+			return src, problem.New("the mask " + name + " is not the name of a stored mask")
 		}
 		there, err := s.Store.HasMask(ctx, pic.ID, sha)
 		if err != nil {
@@ -49,7 +50,7 @@ func (s *Studio) source(ctx context.Context, p *imagefile.Pyramid, pic store.Pic
 
 // storedMask decodes a grey picture from the database, remembered.
 func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, error) {
-	v, err := s.memory.do(ctx, "grey|"+string(sha), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "grey|"+string(sha), bytesOfMask, func(ctx context.Context) (*raster.Mask, error) {
 		r, err := s.Store.Blob(ctx, sha)
 		if err != nil {
 			return nil, fmt.Errorf("the mask's file: %w", err)
@@ -59,36 +60,13 @@ func (s *Studio) storedMask(ctx context.Context, sha []byte) (*raster.Mask, erro
 			return nil, err
 		}
 		defer done()
-		return s.readers.ReadMask(ctx, path, 0, 0)
+		return s.derived.Readers.ReadMask(ctx, path, 0, 0)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*raster.Mask), nil
 }
 
-// spool writes a stream to a temporary file of the cache folder; done removes it.
+// spool writes a stream of at most what a file may have to a temporary one; done removes it.
 func (s *Studio) spool(r io.Reader, pattern string) (path string, done func(), err error) {
-	return s.spoolUpTo(r, pattern, s.Limits.Bytes)
-}
-
-func (s *Studio) spoolUpTo(r io.Reader, pattern string, most int64) (path string, done func(), err error) {
-	f, err := os.CreateTemp(filepath.Join(s.dir, "tmp"), pattern)
-	if err != nil {
-		return "", nil, err
-	}
-	n, err := io.Copy(f, io.LimitReader(r, most+1))
-	if closeErr := f.Close(); err == nil {
-		err = closeErr
-	}
-	if err == nil && n > most {
-		err = &imagefile.Rejected{Problem: fmt.Sprintf("the file has more than %d MB, which is the most that is taken", most>>20)}
-	}
-	if err != nil {
-		os.Remove(f.Name())
-		return "", nil, err
-	}
-	return f.Name(), func() { os.Remove(f.Name()) }, nil
+	return s.derived.Spool(r, pattern, s.derived.Limits.Bytes)
 }
 
 // AddMask brings a grey picture of a picture's size in as a mask; it gives the name that mask picks use.
@@ -124,7 +102,7 @@ func (s *Studio) SetDepth(ctx context.Context, picture uuid.UUID, body io.Reader
 	}
 	pic, err = s.Store.SetDepth(ctx, picture, sha)
 	if err == nil {
-		s.notify(picture)
+		s.Revisions.Changed(picture)
 	}
 	return pic, err
 }
@@ -136,7 +114,7 @@ func (s *Studio) takeGrey(ctx context.Context, body io.Reader, w, h int, check f
 		return nil, err
 	}
 	defer done()
-	m, err := s.readers.ReadMask(ctx, path, w, h)
+	m, err := s.derived.Readers.ReadMask(ctx, path, w, h)
 	if err != nil {
 		return nil, err
 	}
@@ -165,7 +143,7 @@ func (s *Studio) selection(ctx context.Context, id uuid.UUID, part string, draft
 	if err != nil {
 		return err
 	}
-	p, release, err := s.pyramid(ctx, pic.SHA)
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
 	if err != nil {
 		return err
 	}
@@ -179,5 +157,5 @@ func (s *Studio) selection(ctx context.Context, id uuid.UUID, part string, draft
 			return use(d, i, p)
 		}
 	}
-	return &InputError{errNoPart.Error()}
+	return problem.New(errNoPart.Error())
 }

@@ -1,77 +1,85 @@
+// Package app is what a user can do, as plain Go: open, isolate, recolour, prove, deliver.
 package app
 
 import (
 	"context"
 	"log/slog"
 	"os"
-	"path/filepath"
-	"sync"
 
 	"golang.org/x/sync/semaphore"
 
+	"episema/app/derived"
+	"episema/app/pictureshelf"
+	"episema/app/revisions"
+	"episema/app/swatchreader"
 	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/imagefile"
-	"episema/imagefile/apart"
+	"episema/internal/memo"
 	"episema/store"
 )
 
 // Studio is the application: everything a user can do, on one database and one cache folder.
 type Studio struct {
 	Store   *store.Store
-	Limits  imagefile.Limits
 	Log     *slog.Logger
 	Budgets Budgets
-	// ReaderAt is the address of the swatch reader, host:port; empty where there is none.
-	ReaderAt string
-	// ShelfAt is the web address of the picture shelf; empty where there is none.
-	ShelfAt string
+	// Reader and Shelf are what is outside: a swatch reader, a service that lends pictures.
+	Reader swatchreader.Reader
+	Shelf  pictureshelf.Shelf
 
-	dir    string // cache folder; all of it is derived data
-	memory *cache
+	// Revisions tells of changes, here and on other servers.
+	Revisions *revisions.Watch
 
-	mu        sync.Mutex
-	room      *semaphore.Weighted // bytes of views that are being rendered
-	hands     hands
-	readers   *apart.Pool        // processes that read files of others
-	open      map[string]*opened // by SHA: decoded pictures at hand
-	loading   flights
-	originals map[string]int  // by path: files of pictures that are being read
-	prepared  map[string]bool // by SHA: pictures of which it was worked out what they are made of
-	preparing bool
-	wake      map[chan struct{}]map[string]bool // who waits for which pictures
+	derived *derived.Folder     // what follows from the originals, on the disk
+	memory  *memo.Cache         // and in memory
+	room    *semaphore.Weighted // bytes of views that are being rendered
+	hands   hands
+	ahead   ahead
 }
 
 // NewStudio readies the cache folder.
 func NewStudio(st *store.Store, cacheDir string, log *slog.Logger, b Budgets) (*Studio, error) {
-	for _, d := range []string{"pictures", "tmp"} {
-		if err := os.MkdirAll(filepath.Join(cacheDir, d), 0o755); err != nil {
-			return nil, err
-		}
+	if err := os.MkdirAll(cacheDir, 0o755); err != nil {
+		return nil, err
 	}
 	b, err := b.filled(cacheDir)
 	if err != nil {
 		return nil, err
 	}
-	return &Studio{Store: st, Limits: imagefile.DefaultLimits(), Log: log, Budgets: b, dir: cacheDir, room: semaphore.NewWeighted(b.views()), readers: apart.NewPool(filepath.Join(cacheDir, "tmp")),
-		memory: newCache(b.caches()), open: map[string]*opened{}, originals: map[string]int{}, prepared: map[string]bool{}, wake: map[chan struct{}]map[string]bool{}}, nil
+	folder, err := derived.Open(cacheDir, st, b.Disk, log)
+	if err != nil {
+		return nil, err
+	}
+	return &Studio{Store: st, Log: log, Budgets: b, Revisions: revisions.New(st, log), derived: folder,
+		memory: memo.New(b.caches()), room: semaphore.NewWeighted(b.views())}, nil
 }
 
 // Close ends what waits in advance. The studio is not used after it.
-func (s *Studio) Close() { s.readers.Close() }
+func (s *Studio) Close() { s.derived.Readers.Close() }
 
-// memo and solved keep what depends on one picture's pixels in the memory cache.
-type memo struct {
-	ctx context.Context // of who asks
-	c   *cache
-	sha string
+// picked keeps what was worked out about one picture's pixels: the core's door to the memory.
+type picked struct {
+	ctx   context.Context // of who asks
+	cache *memo.Cache
+	sha   string
 }
 
-func (m memo) Do(key string, f func(done raster.Done) (any, error)) (any, error) {
-	return m.c.do(m.ctx, "part|"+m.sha+"|"+key, bytesOf, func(ctx context.Context) (any, error) { return f(ctx.Done()) })
+func (p picked) Do(key string, f func(done raster.Done) (any, error)) (any, error) {
+	return memo.Get(p.ctx, p.cache, "part|"+p.sha+"|"+key, bytesOf, func(ctx context.Context) (any, error) { return f(ctx.Done()) })
 }
+
+func (p picked) Get(key [32]byte) (any, bool) {
+	return memo.Look[any](p.cache, "solved|"+p.sha+"|"+string(key[:]))
+}
+
+func (p picked) Put(key [32]byte, v any, bytes int) {
+	p.cache.Put("solved|"+p.sha+"|"+string(key[:]), v, int64(bytes))
+}
+
+func bytesOfMask(m *raster.Mask) int64 { return int64(2 * len(m.Pix)) }
 
 // bytesOf estimates what a remembered thing takes.
 func bytesOf(v any) int64 {
@@ -84,18 +92,12 @@ func bytesOf(v any) int64 {
 		n := int64(0)
 		for _, m := range v {
 			if m != nil {
-				n += int64(2 * len(m.Pix))
+				n += bytesOfMask(m)
 			}
 		}
 		return n
 	}
 	return 4 << 10
-}
-
-func (m memo) Get(key [32]byte) (any, bool) { return m.c.get("solved|" + m.sha + "|" + string(key[:])) }
-
-func (m memo) Put(key [32]byte, v any, bytes int) {
-	m.c.put("solved|"+m.sha+"|"+string(key[:]), v, int64(bytes))
 }
 
 // develop makes a document ready to render.
@@ -104,7 +106,7 @@ func (s *Studio) develop(ctx context.Context, p *imagefile.Pyramid, pic store.Pi
 	if err != nil {
 		return nil, err
 	}
-	m := memo{ctx, s.memory, string(pic.SHA)}
+	m := picked{ctx, s.memory, string(pic.SHA)}
 	return develop.Develop(src, doc, m, m, effort)
 }
 

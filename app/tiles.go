@@ -12,6 +12,7 @@ import (
 	"episema/core/pattern"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // Tile is a picture taken apart to be the tile of a pattern.
@@ -27,7 +28,7 @@ type Tile struct {
 const tileSide = 2048
 
 // TakeTile makes a tile for patterns in a picture from another picture of the same job, as that stands. One that has no figures is an
-// *InputError.
+// *problem.Input.
 func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err error) {
 	defer raster.Recover(&err)
 	to, err := s.Store.Head(ctx, id)
@@ -39,7 +40,7 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 		return t, err
 	}
 	if src.Job != to.Job {
-		return t, &InputError{"the tile's picture is in another job; bring it into this one first"}
+		return t, problem.New("the tile's picture is in another job; bring it into this one first")
 	}
 	credit, err := usedElsewhere(src)
 	if err != nil {
@@ -50,7 +51,7 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 		w, h = fitted(src.Width, src.Height, min(tileSide, max(src.Width, src.Height)))
 	}
 	if w < 2 || h < 2 {
-		return t, &InputError{"the picture is too narrow to be a tile"}
+		return t, problem.New("the picture is too narrow to be a tile")
 	}
 	full := float64(src.Width) / float64(w)
 	pix, err := s.Render(ctx, from, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: "picture"})
@@ -64,9 +65,9 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	defer leave()
 	f, err := pattern.TakeApart(pix, w, h, ctx.Done())
 	if err != nil {
-		return t, &InputError{"this picture makes no tile: " + err.Error()}
+		return t, problem.New("this picture makes no tile: " + err.Error())
 	}
-	path := filepath.Join(s.dir, "tmp", "tile-"+uuid.NewString()+".png")
+	path := filepath.Join(s.derived.Making(), "tile-"+uuid.NewString()+".png")
 	defer os.Remove(path)
 	if err := imagefile.WriteMask(path, f.Mask.W, f.Mask.H, func(r raster.Rect) (*raster.Mask, error) { return f.Mask.Crop(r), nil }); err != nil {
 		return t, err

@@ -18,6 +18,7 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/pattern"
+	"episema/internal/problem"
 )
 
 // A drawing is taken apart into the colours it is painted with, lies on a part as a repeat, and goes with the job into an archive.
@@ -113,7 +114,7 @@ func TestAPictureThatMakesNoTile(t *testing.T) {
 	file := b.Bytes()
 	even, err := s.AddPicture(ctx, p.Job, "even.png", bytes.NewReader(file))
 	require.NoError(t, err)
-	var bad *InputError
+	var bad *problem.Input
 	_, err = s.TakeTile(ctx, id, even)
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "one colour")

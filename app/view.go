@@ -18,6 +18,8 @@ import (
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/memo"
+	"episema/internal/problem"
 	"episema/store"
 )
 
@@ -34,14 +36,6 @@ type View struct {
 	InkMarks      bool              // what the inks cannot reach is marked
 	Document      *document.Picture // nil: as stored
 }
-
-// InputError is a request that cannot be met as it stands.
-type InputError struct{ Problem string }
-
-func (e *InputError) Error() string { return e.Problem }
-
-// Mendable marks it as an error that whoever asked can mend.
-func (*InputError) Mendable() {}
 
 // picture gives a picture with its document: the stored one, or the draft that came with the request.
 func (s *Studio) picture(ctx context.Context, id uuid.UUID, draft *document.Picture) (store.Picture, document.Picture, error) {
@@ -91,17 +85,17 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 func checkView(v View) error {
 	switch {
 	case v.Width < 1 || v.Height < 1 || v.Width > 8192 || v.Height > 8192:
-		return &InputError{"a view is 1 to 8192 pixels wide and high"}
+		return problem.New("a view is 1 to 8192 pixels wide and high")
 	case !(v.W > 0 && v.H > 0 && v.W < 1e6 && v.H < 1e6 && math.Abs(v.X) < 1e6 && math.Abs(v.Y) < 1e6):
-		return &InputError{"the view's rectangle is empty or not a rectangle"}
+		return problem.New("the view's rectangle is empty or not a rectangle")
 	case math.Abs(v.H*float64(v.Width)/v.W-float64(v.Height)) > 2+0.01*float64(v.Height):
-		return &InputError{"the view is scaled differently across and down; ask for width and height in the ratio of w and h"}
+		return problem.New("the view is scaled differently across and down; ask for width and height in the ratio of w and h")
 	}
 	if v.Ink != "" && v.Ink != InkOnWhite && v.Ink != InkOnPaper {
-		return &InputError{fmt.Sprintf("ink is %q; use white or paper, or leave it out", v.Ink)}
+		return problem.Inputf("ink is %q; use white or paper, or leave it out", v.Ink)
 	}
 	if !slices.Contains(shows, v.Show) {
-		return &InputError{fmt.Sprintf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))}
+		return problem.Inputf("there is no view %q; use one of %s", v.Show, strings.Join(shows, ", "))
 	}
 	return nil
 }
@@ -189,7 +183,7 @@ func (g grid) shrink(src []float32, r raster.Rect, ch int) []float32 {
 
 // light gives the picture's pixels on the grid, margin included.
 func (s *Studio) light(ctx context.Context, p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, error) {
-	v, err := s.memory.do(ctx, "light|"+string(sha)+"|"+g.key(), func(v any) int64 { return int64(4 * len(v.(*raster.RGB).Pix)) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "light|"+string(sha)+"|"+g.key(), func(p *raster.RGB) int64 { return int64(4 * len(p.Pix)) }, func(ctx context.Context) (*raster.RGB, error) {
 		r := g.area(p)
 		pic, err := isolate.Until(p, ctx.Done()).Linear(g.level, r)
 		if err != nil {
@@ -200,15 +194,11 @@ func (s *Studio) light(ctx context.Context, p *imagefile.Pyramid, sha []byte, g 
 		}
 		return &raster.RGB{W: g.w + 2*g.margin, H: g.h + 2*g.margin, Pix: g.shrink(pic.Pix, r, 3)}, nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*raster.RGB), nil
 }
 
 // mask gives a part's mask on the grid, margin included.
 func (s *Studio) mask(ctx context.Context, sha []byte, part *develop.Part, g grid) (*raster.Mask, error) {
-	v, err := s.memory.do(ctx, "mask|"+string(sha)+"|"+part.Key+"|"+g.key(), func(v any) int64 { return int64(2 * len(v.(*raster.Mask).Pix)) }, func(ctx context.Context) (any, error) {
+	return memo.Get(ctx, s.memory, "mask|"+string(sha)+"|"+part.Key+"|"+g.key(), bytesOfMask, func(ctx context.Context) (*raster.Mask, error) {
 		p := part.Selection.Pyramid().(*imagefile.Pyramid)
 		r := g.area(p)
 		m, err := part.Selection.Until(ctx.Done()).Render(g.level, r)
@@ -226,10 +216,6 @@ func (s *Studio) mask(ctx context.Context, sha []byte, part *develop.Part, g gri
 		}
 		return o, nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.(*raster.Mask), nil
 }
 
 // enlarge repeats pixels where more device pixels are wanted than the picture has.

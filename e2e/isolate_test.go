@@ -48,7 +48,7 @@ func (e *bench) tellOnFailure() {
 			return
 		}
 		state, err := drive.Eval[string](b, `JSON.stringify({
-			saving: { ...document.querySelector("[data-saving]")?.dataset }, stage: { ...document.querySelector("canvas")?.dataset },
+			saving: { ...document.querySelector("[data-saving]")?.dataset }, drawing: { ...document.querySelector("[data-testid=drawing]")?.dataset }, stage: { ...document.querySelector("canvas")?.dataset },
 			focus: document.activeElement?.outerHTML.slice(0, 120), notices: [...document.querySelectorAll("[role=status],[role=alert]")].map((n) => n.textContent),
 			undo: [...document.querySelectorAll("[aria-label^=Undo]")].map((n) => n.ariaLabel + (n.disabled ? " off" : "")), kept: { ...localStorage } })`)
 		t.Log("the page at the end:", state, err)

@@ -7,7 +7,7 @@ import (
 	"sort"
 	"time"
 
-	"episema/app"
+	"episema/app/export"
 	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
@@ -59,7 +59,7 @@ func threeParts(photo, mask, dir string, lch func() time.Duration) {
 		start := time.Now()
 		d, err := develop.Develop(src, doc(every, 0), nil, memo{}, isolate.Exact)
 		check(err)
-		_, err = app.Export(d, p, photo, dir, "png", 92, imagefile.Options{}, filepath.Join(dir, "three.png"), nil, imagefile.Encode)
+		_, err = export.Picture(d, p, photo, dir, "png", 92, imagefile.Options{}, filepath.Join(dir, "three.png"), nil, imagefile.Encode)
 		check(err)
 		return time.Since(start)
 	}

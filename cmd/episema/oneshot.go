@@ -12,7 +12,7 @@ import (
 	"strings"
 	"time"
 
-	"episema/app"
+	"episema/app/export"
 	"episema/core/colour"
 	"episema/core/develop"
 	"episema/core/document"
@@ -272,9 +272,9 @@ func recolourCommand(args []string, _ io.Writer) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	var totals app.Totals
+	var totals export.Totals
 	err = whole(*out, func(tmp string) error {
-		totals, err = app.Export(d, p, *photo, dir, format, 92, imagefile.Options{}, tmp, nil, imagefile.Encode)
+		totals, err = export.Picture(d, p, *photo, dir, format, 92, imagefile.Options{}, tmp, nil, imagefile.Encode)
 		return err
 	})
 	if err != nil {

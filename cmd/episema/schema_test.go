@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"episema/app"
+	"episema/app/archive"
 	"episema/core/document"
 	"episema/internal/everyfield"
 )
@@ -23,11 +23,11 @@ func TestArchivesAreAsTheirSchemaSays(t *testing.T) {
 	require.NoError(t, c.AddResource("job.json", parsed))
 	schema, err := c.Compile("job.json")
 	require.NoError(t, err)
-	archive := app.Archive{Format: app.ArchiveFormat, Version: app.ArchiveVersion, Name: "A job", Content: everyfield.Content(file)}
+	a := archive.Job{Format: archive.Format, Version: archive.Version, Name: "A job", Content: everyfield.Content(file)}
 	add := func(name string, doc document.Picture) {
-		archive.Pictures = []app.ArchivedPicture{{Name: name, File: file, Depth: file, Masks: []app.ArchivedMask{{File: file, Name: "m"}}, Document: doc,
+		a.Pictures = []archive.Picture{{Name: name, File: file, Depth: file, Masks: []archive.Mask{{File: file, Name: "m"}}, Document: doc,
 			Origin: &document.Origin{Source: "S", Item: "i", Title: "T", Author: "A", Licence: document.Licence{Name: "L", Says: []string{"x"}, Web: "https://a.example/", Credit: "C", Practice: true, OneJob: true}}}}
-		b, err := json.Marshal(archive)
+		b, err := json.Marshal(a)
 		require.NoError(t, err)
 		v, err := jsonschema.UnmarshalJSON(strings.NewReader(string(b)))
 		require.NoError(t, err)

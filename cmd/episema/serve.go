@@ -22,6 +22,8 @@ import (
 
 	"episema/api"
 	"episema/app"
+	"episema/app/pictureshelf"
+	"episema/app/swatchreader"
 	"episema/demo"
 	"episema/store"
 	"episema/store/cluster"
@@ -210,18 +212,18 @@ func serveCommand(args []string, out io.Writer) error {
 		}
 		path = "/jobs/" + job.String()
 	}
-	s.ReaderAt = *readerAt
+	s.Reader = swatchreader.Reader(*readerAt)
 	if *seed != "" && *readerAt == "" { // the demo has a stand-in on its desk
 		l, err := net.Listen("tcp", "127.0.0.1:0")
 		if err != nil {
 			return fmt.Errorf("the stand-in for a swatch reader: %w", err)
 		}
-		s.ReaderAt = l.Addr().String()
+		s.Reader = swatchreader.Reader(l.Addr().String())
 		go serveReader(ctx, l, s.Log)
 	}
-	s.ShelfAt = *shelfAt
+	s.Shelf = pictureshelf.Shelf(*shelfAt)
 	if *seed != "" && *shelfAt == "" { // and a shelf beside it
-		if s.ShelfAt, err = shelfBeside(ctx, *seed, s.Log); err != nil {
+		if s.Shelf, err = shelfBeside(ctx, *seed, s.Log); err != nil {
 			return err
 		}
 	}
@@ -244,7 +246,7 @@ func serveCommand(args []string, out io.Writer) error {
 			return err
 		}
 	}
-	go s.Listen(ctx)
+	go s.Revisions.Listen(ctx)
 	front, err := fs.Sub(web.Dist, "dist")
 	if err != nil {
 		return err

@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"time"
 
+	"episema/app/pictureshelf"
 	"episema/standin/reader"
 	"episema/standin/shelf"
 )
@@ -67,7 +68,7 @@ func serveReader(ctx context.Context, l net.Listener, log *slog.Logger) {
 }
 
 // shelfBeside runs the stand-in for a picture shelf beside the demo, and returns its address.
-func shelfBeside(ctx context.Context, dir string, log *slog.Logger) (string, error) {
+func shelfBeside(ctx context.Context, dir string, log *slog.Logger) (pictureshelf.Shelf, error) {
 	lent, err := shelf.Open(dir)
 	if err != nil {
 		return "", err
@@ -81,5 +82,5 @@ func shelfBeside(ctx context.Context, dir string, log *slog.Logger) (string, err
 			log.Warn("the stand-in for a picture shelf ended", "error", err)
 		}
 	}()
-	return "http://" + l.Addr().String(), nil
+	return pictureshelf.Shelf("http://" + l.Addr().String()), nil
 }

@@ -88,7 +88,7 @@ func (b *Browser) Close() {
 
 // Do runs actions, each call with a time limit.
 func (b *Browser) Do(actions ...chromedp.Action) error {
-	ctx, stop := context.WithTimeout(b.Ctx, 60*time.Second)
+	ctx, stop := context.WithTimeout(b.Ctx, 150*time.Second)
 	defer stop()
 	return chromedp.Run(ctx, actions...)
 }
@@ -102,7 +102,7 @@ func Eval[T any](b *Browser, js string) (T, error) {
 
 // Until waits for an expression of the page to become true.
 func (b *Browser) Until(js string) error {
-	return b.Do(chromedp.Poll(js, nil, chromedp.WithPollingTimeout(50*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
+	return b.Do(chromedp.Poll(js, nil, chromedp.WithPollingTimeout(140*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
 }
 
 // Drawn waits until the page has had the time to draw what was done a moment ago.

@@ -7,7 +7,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"episema/app"
 	"episema/core/artwork"
 	"episema/core/colour"
 	"episema/core/document"
@@ -26,7 +25,7 @@ func TestWhoCanMendWhat(t *testing.T) {
 	_, documentErr := document.Parse([]byte("{"))
 	_, drawingErr := artwork.Parse([]byte("<svg"))
 	pickErr := isolate.Validate([]isolate.Pick{{Kind: "sweeep"}})
-	for _, err := range []error{colourErr, paletteErr, documentErr, drawingErr, pickErr, recolour.ErrEmptyMask, &imagefile.Rejected{}, &app.InputError{}} {
+	for _, err := range []error{colourErr, paletteErr, documentErr, drawingErr, pickErr, recolour.ErrEmptyMask, &imagefile.Rejected{}, &problem.Input{}} {
 		assert.True(t, problem.IsMendable(err), "%T", err)
 		assert.True(t, problem.IsMendable(fmt.Errorf("the picture: %w", err)), "%T", err)
 	}

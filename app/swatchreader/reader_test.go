@@ -1,4 +1,4 @@
-package app
+package swatchreader
 
 import (
 	"bufio"
@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/internal/problem"
 	"episema/standin/reader"
 )
 
@@ -28,8 +29,8 @@ func TestAReaderMeasuresThreeTimes(t *testing.T) {
 	ctx, stop := context.WithCancel(context.Background())
 	served := make(chan error, 1)
 	go func() { served <- reader.New(7).Serve(ctx, l) }()
-	s := &Studio{ReaderAt: l.Addr().String()}
-	places, err := s.ReaderPlaces(ctx)
+	s := Reader(l.Addr().String())
+	places, err := s.Places(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, reader.Swatches(), places)
 	seen := map[string]bool{}
@@ -54,7 +55,7 @@ func TestAReaderMeasuresThreeTimes(t *testing.T) {
 	require.NoError(t, <-served)
 	_, err = s.Measure(context.Background(), 1)
 	assert.ErrorContains(t, err, "does not answer")
-	_, err = (&Studio{}).Measure(ctx, 1)
+	_, err = Reader("").Measure(ctx, 1)
 	assert.ErrorContains(t, err, "--reader")
 }
 
@@ -84,8 +85,8 @@ func TestAReaderThatMisbehavesIsAWord(t *testing.T) {
 			_, _ = conn.Write([]byte(answer))
 			conn.Close()
 		}()
-		_, err := (&Studio{ReaderAt: l.Addr().String()}).Measure(context.Background(), 0)
-		var no *InputError
+		_, err := Reader(l.Addr().String()).Measure(context.Background(), 0)
+		var no *problem.Input
 		require.ErrorAs(t, err, &no, says)
 		assert.Contains(t, err.Error(), says)
 		assert.Contains(t, err.Error(), "Nothing was changed")
@@ -95,7 +96,7 @@ func TestAReaderThatMisbehavesIsAWord(t *testing.T) {
 	ctx, cancel := context.WithTimeout(context.Background(), 100*time.Millisecond)
 	defer cancel()
 	begun := time.Now()
-	_, err := (&Studio{ReaderAt: l.Addr().String()}).Measure(ctx, 0)
+	_, err := Reader(l.Addr().String()).Measure(ctx, 0)
 	assert.Error(t, err)
-	assert.Less(t, time.Since(begun), readerPatience)
+	assert.Less(t, time.Since(begun), patience)
 }

@@ -1,4 +1,4 @@
-package app
+package export
 
 import (
 	"archive/zip"
@@ -15,6 +15,7 @@ import (
 	"episema/core/develop"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
 // oraStack is stack.xml of an OpenRaster file (freedesktop, OpenRaster baseline: uppermost layer first).
@@ -38,13 +39,13 @@ type oraLayer struct {
 // mostOra is how many pixels an OpenRaster file has at most: each layer is held whole while it is packed.
 const mostOra = 120_000_000
 
-// WriteOpenRaster writes a developed picture as an OpenRaster file of 8 bit sRGB layers: the picture as it came in, one layer for each
+// OpenRaster writes a developed picture as an OpenRaster file of 8 bit sRGB layers: the picture as it came in, one layer for each
 // part that is painted or a copy, whose opacity is the part's mask, and, where casts, mends or the shadows of copies changed what is beside
 // the parts, one with what they did. Laid over each other they are the result.
-func WriteOpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
+func OpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
 	w, h := p.Size(0)
 	if w*h > mostOra {
-		return &InputError{fmt.Sprintf("OpenRaster files have at most %d megapixels here; this picture has %d", mostOra/1_000_000, w*h/1_000_000)}
+		return problem.Inputf("OpenRaster files have at most %d megapixels here; this picture has %d", mostOra/1_000_000, w*h/1_000_000)
 	}
 	var painted []int
 	for i := range d.Parts {

@@ -1,4 +1,5 @@
-package app
+// Package swatchreader talks with the swatch reader on the desk.
+package swatchreader
 
 import (
 	"bufio"
@@ -12,14 +13,15 @@ import (
 	"time"
 
 	"episema/core/colour"
+	"episema/internal/problem"
 )
 
 // The talk with a swatch reader: lines of text over TCP, as docs/standins.md describes.
 const (
-	readerPatience = 5 * time.Second
-	readerLine     = 4096 // bytes of a line
-	readerLines    = 200  // of an answer
-	readingsTaken  = 3
+	patience  = 5 * time.Second
+	mostLine  = 4096 // bytes of a line
+	mostLines = 200  // of an answer
+	readings  = 3
 )
 
 // Reading is a surface as a swatch reader measured it, several times.
@@ -29,16 +31,19 @@ type Reading struct {
 	Each   []colour.Lab // the readings
 }
 
-var errNoReader = &InputError{"no swatch reader is set up; start the server with --reader and its address"}
+// Reader is a swatch reader at an address, host:port; empty where there is none.
+type Reader string
 
-// readerAway says that a reader did not answer as it should.
-func readerAway(why string) error {
-	return &InputError{"the swatch reader " + why + "; see that it is switched on and measure again. Nothing was changed"}
+var errNone = problem.New("no swatch reader is set up; start the server with --reader and its address")
+
+// away says that a reader did not answer as it should.
+func away(why string) error {
+	return problem.New("the swatch reader " + why + "; see that it is switched on and measure again. Nothing was changed")
 }
 
-// ReaderPlaces lists what the swatch reader says it can lie on.
-func (s *Studio) ReaderPlaces(ctx context.Context) (places []string, err error) {
-	err = s.withReader(ctx, func(ask func(command string) ([]string, error)) error {
+// Places lists what the swatch reader says it can lie on.
+func (d Reader) Places(ctx context.Context) (places []string, err error) {
+	err = d.with(ctx, func(ask func(command string) ([]string, error)) error {
 		places, err = ask("LIST")
 		return err
 	})
@@ -46,14 +51,14 @@ func (s *Studio) ReaderPlaces(ctx context.Context) (places []string, err error) 
 }
 
 // Measure has the swatch reader measure what it lies on three times. place (from 1) is where it shall lie; 0 leaves it.
-func (s *Studio) Measure(ctx context.Context, place int) (r Reading, err error) {
-	err = s.withReader(ctx, func(ask func(command string) ([]string, error)) error {
+func (d Reader) Measure(ctx context.Context, place int) (r Reading, err error) {
+	err = d.with(ctx, func(ask func(command string) ([]string, error)) error {
 		if place > 0 {
 			if _, err := ask(fmt.Sprintf("PLACE %d", place)); err != nil {
 				return err
 			}
 		}
-		for range readingsTaken {
+		for range readings {
 			lines, err := ask("MEASURE")
 			if err != nil {
 				return err
@@ -71,7 +76,7 @@ func (s *Studio) Measure(ctx context.Context, place int) (r Reading, err error) 
 	}
 	for _, l := range r.Each {
 		for k := range r.Lab {
-			r.Lab[k] += l[k] / readingsTaken
+			r.Lab[k] += l[k] / readings
 		}
 	}
 	for _, l := range r.Each {
@@ -91,48 +96,47 @@ func readLab(lines []string) (colour.Lab, error) {
 		for i, w := range words[1:] {
 			var err error
 			if v[i], err = strconv.ParseFloat(w, 64); err != nil || math.IsNaN(v[i]) || math.IsInf(v[i], 0) {
-				return colour.Lab{}, readerAway("sent a value that is no number")
+				return colour.Lab{}, away("sent a value that is no number")
 			}
 		}
 		l := colour.Lab{v[0], v[1], v[2]}
 		if words[0] == "SPECTRUM" {
 			var err error
 			if l, err = colour.SpectrumLab(v[0], v[1], v[2:]); err != nil {
-				return l, readerAway("sent a spectrum that is none")
+				return l, away("sent a spectrum that is none")
 			}
 		}
 		if !(l[0] >= 0 && l[0] <= 105 && math.Abs(l[1]) < 200 && math.Abs(l[2]) < 200) {
-			return l, readerAway("sent what is no colour of a surface")
+			return l, away("sent what is no colour of a surface")
 		}
 		l[0] = min(100, l[0])
 		return l, nil
 	}
-	return colour.Lab{}, readerAway("measured nothing")
+	return colour.Lab{}, away("measured nothing")
 }
 
-// withReader talks with the reader: ask sends a command and returns the lines of its answer.
-func (s *Studio) withReader(ctx context.Context, talk func(ask func(command string) ([]string, error)) error) error {
-	if s.ReaderAt == "" {
-		return errNoReader
+// with talks with the reader: ask sends a command and returns the lines of its answer.
+func (d Reader) with(ctx context.Context, talk func(ask func(command string) ([]string, error)) error) error {
+	if d == "" {
+		return errNone
 	}
-	ctx, cancel := context.WithTimeout(ctx, 3*readerPatience)
+	ctx, cancel := context.WithTimeout(ctx, 3*patience)
 	defer cancel()
-	var d net.Dialer
-	conn, err := d.DialContext(ctx, "tcp", s.ReaderAt)
+	conn, err := new(net.Dialer).DialContext(ctx, "tcp", string(d))
 	if err != nil {
-		return readerAway("does not answer")
+		return away("does not answer")
 	}
 	defer conn.Close()
 	stop := context.AfterFunc(ctx, func() { conn.Close() })
 	defer stop()
 	in := bufio.NewScanner(conn)
-	in.Buffer(nil, readerLine)
+	in.Buffer(nil, mostLine)
 	return talk(func(command string) ([]string, error) {
-		if err := conn.SetDeadline(time.Now().Add(readerPatience)); err != nil {
-			return nil, readerAway("hung up")
+		if err := conn.SetDeadline(time.Now().Add(patience)); err != nil {
+			return nil, away("hung up")
 		}
 		if _, err := fmt.Fprintf(conn, "%s\r\n", command); err != nil {
-			return nil, readerAway("hung up")
+			return nil, away("hung up")
 		}
 		var lines []string
 		for in.Scan() {
@@ -141,15 +145,15 @@ func (s *Studio) withReader(ctx context.Context, talk func(ask func(command stri
 			case line == "END":
 				return lines, nil
 			case strings.HasPrefix(line, "ERROR "):
-				return nil, readerAway("says: " + strings.TrimPrefix(line, "ERROR "))
-			case len(lines) == readerLines:
-				return nil, readerAway("does not come to an end")
+				return nil, away("says: " + strings.TrimPrefix(line, "ERROR "))
+			case len(lines) == mostLines:
+				return nil, away("does not come to an end")
 			}
 			lines = append(lines, line)
 		}
 		if errors.Is(in.Err(), bufio.ErrTooLong) {
-			return nil, readerAway("sent a line without end")
+			return nil, away("sent a line without end")
 		}
-		return nil, readerAway("hung up in the middle of an answer")
+		return nil, away("hung up in the middle of an answer")
 	})
 }

@@ -1,4 +1,4 @@
-package app
+package memo
 
 import (
 	"context"
@@ -16,22 +16,22 @@ import (
 
 func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
 	ctx := context.Background()
-	c := newCache(100)
+	c := New(100)
 	size := func(any) int64 { return 40 }
 	for _, k := range []string{"a", "b"} {
-		_, err := c.do(ctx, k, size, func(context.Context) (any, error) { return k, nil })
+		_, err := Get(ctx, c, k, size, func(context.Context) (any, error) { return k, nil })
 		require.NoError(t, err)
 	}
-	c.get("a")
-	_, err := c.do(ctx, "c", size, func(context.Context) (any, error) { return "c", nil })
+	Look[any](c, "a")
+	_, err := Get(ctx, c, "c", size, func(context.Context) (any, error) { return "c", nil })
 	require.NoError(t, err)
-	_, there := c.get("b")
+	_, there := Look[any](c, "b")
 	assert.False(t, there)
-	_, there = c.get("a")
+	_, there = Look[any](c, "a")
 	assert.True(t, there)
-	_, err = c.do(ctx, "bad", size, func(context.Context) (any, error) { return nil, errors.New("no") })
+	_, err = Get(ctx, c, "bad", size, func(context.Context) (any, error) { return nil, errors.New("no") })
 	require.Error(t, err)
-	_, there = c.get("bad")
+	_, there = Look[any](c, "bad")
 	assert.False(t, there, "a failure is not remembered")
 
 	var made atomic.Int32
@@ -40,7 +40,7 @@ func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
 	for range 8 {
 		wg.Go(func() {
 			<-begin
-			_, err := c.do(ctx, "slow", size, func(context.Context) (any, error) { made.Add(1); return 1, nil })
+			_, err := Get(ctx, c, "slow", size, func(context.Context) (any, error) { made.Add(1); return 1, nil })
 			assert.NoError(t, err)
 		})
 	}
@@ -50,7 +50,7 @@ func TestTheCacheForgetsTheLeastRecentlyUsedAndMakesOnce(t *testing.T) {
 }
 
 func TestWhatIsMadeForSeveralEndsOnceTheLastOfThemHasLeft(t *testing.T) {
-	c := newCache(100)
+	c := New(100)
 	size := func(any) int64 { return 1 }
 	var made atomic.Int32
 	until := func(ctx context.Context) (any, error) { // it would never end by itself
@@ -64,13 +64,13 @@ func TestWhatIsMadeForSeveralEndsOnceTheLastOfThemHasLeft(t *testing.T) {
 		ctx, cancel := context.WithCancel(context.Background())
 		leave[i], ended[i] = cancel, make(chan error, 1)
 		go func() {
-			_, err := c.do(ctx, "k", size, until)
+			_, err := Get(ctx, c, "k", size, until)
 			ended[i] <- err
 		}()
 		require.Eventually(t, func() bool {
-			c.flights.mu.Lock()
-			defer c.flights.mu.Unlock()
-			return c.on["k"] != nil && c.on["k"].waiting == i+1
+			c.making.mu.Lock()
+			defer c.making.mu.Unlock()
+			return c.making.on["k"] != nil && c.making.on["k"].waiting == i+1
 		}, 5*time.Second, time.Millisecond)
 	}
 	leave[1]()
@@ -99,37 +99,37 @@ func TestWhatIsMadeForSeveralEndsOnceTheLastOfThemHasLeft(t *testing.T) {
 			return "made", nil
 		}
 	}
-	go func() { _, _ = c.do(again, "k", size, slow) }()
+	go func() { _, _ = Get(again, c, "k", size, slow) }()
 	require.Eventually(t, func() bool { return made.Load() == 2 }, 5*time.Second, time.Millisecond)
 	cancel()
-	v, err := c.do(context.Background(), "k", size, slow)
+	v, err := Get(context.Background(), c, "k", size, slow)
 	require.NoError(t, err)
 	assert.Equal(t, "made", v)
 	assert.EqualValues(t, 2, made.Load())
 }
 
 func TestAPanicOfWhatIsMadeReachesAllWhoWait(t *testing.T) {
-	c := newCache(100)
+	c := New(100)
 	begin, in := make(chan struct{}), make(chan struct{})
 	first := make(chan any, 1)
 	go func() {
 		defer func() { first <- recover() }()
-		_, _ = c.do(context.Background(), "k", nil, func(context.Context) (any, error) { close(in); <-begin; panic("broken") })
+		_, _ = Get(context.Background(), c, "k", nil, func(context.Context) (any, error) { close(in); <-begin; panic("broken") })
 	}()
 	<-in
 	second := make(chan error, 1)
 	go func() {
-		_, err := c.do(context.Background(), "k", nil, func(context.Context) (any, error) { return nil, nil })
+		_, err := Get(context.Background(), c, "k", nil, func(context.Context) (any, error) { return nil, nil })
 		second <- err
 	}()
 	require.Eventually(t, func() bool {
-		c.flights.mu.Lock()
-		defer c.flights.mu.Unlock()
-		return c.on["k"].waiting == 2
+		c.making.mu.Lock()
+		defer c.making.mu.Unlock()
+		return c.making.on["k"].waiting == 2
 	}, 5*time.Second, time.Millisecond)
 	close(begin)
 	assert.Equal(t, "broken", <-first)
 	require.ErrorContains(t, <-second, "broken")
-	_, there := c.get("k")
+	_, there := Look[any](c, "k")
 	assert.False(t, there)
 }

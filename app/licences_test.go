@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"net/http"
 	"net/http/httptest"
 	"os"
 	"os/exec"
@@ -22,7 +21,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"episema/core/document"
+	"episema/app/pictureshelf"
+	"episema/internal/problem"
 	"episema/standin/shelf"
 )
 
@@ -33,7 +33,7 @@ func withShelf(t *testing.T) *Studio {
 	server := httptest.NewServer(lent.Handler())
 	t.Cleanup(server.Close)
 	s := studio(t)
-	s.ShelfAt = server.URL
+	s.Shelf = pictureshelf.Shelf(server.URL)
 	return s
 }
 
@@ -41,16 +41,16 @@ func withShelf(t *testing.T) *Studio {
 // archive that is opened again.
 func TestAPictureFromTheShelfKeepsItsLicence(t *testing.T) {
 	s, ctx := withShelf(t), context.Background()
-	name, all, err := s.Shelf(ctx, "")
+	name, all, err := s.Shelf.List(ctx, "")
 	require.NoError(t, err)
 	assert.Equal(t, shelf.Name, name)
 	assert.GreaterOrEqual(t, len(all), 12)
-	_, list, err := s.Shelf(ctx, "FLOWER pink")
+	_, list, err := s.Shelf.List(ctx, "FLOWER pink")
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "dahlia", list[0].Origin.Item)
 	for _, i := range all {
-		b, err := s.ShelfPreview(ctx, i.Origin.Item)
+		b, err := s.Shelf.Preview(ctx, i.Origin.Item)
 		require.NoError(t, err)
 		assert.NotEmpty(t, b)
 	}
@@ -130,7 +130,7 @@ func TestLicencesAreKept(t *testing.T) {
 	worker, err := s.Queue(0)
 	require.NoError(t, err)
 	_, err = s.OrderFiles(ctx, worker, one, Order{Pictures: []uuid.UUID{muff}, Colourways: []string{""}, Format: "png", Quality: 92})
-	var bad *InputError
+	var bad *problem.Input
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "For practice only")
 	list, err := s.Deliveries(ctx, one)
@@ -168,104 +168,4 @@ func TestLicencesAreKept(t *testing.T) {
 	_, err = s.DuplicateJob(ctx, one, "Copy")
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "one job")
-}
-
-// A shelf that is away, slow, hostile or broken is told in a sentence; nothing comes into the job.
-func TestAShelfThatIsAwayOrHostile(t *testing.T) {
-	s, ctx := studio(t), context.Background()
-	job, err := s.NewJob(ctx, "One")
-	require.NoError(t, err)
-	_, _, err = s.Shelf(ctx, "")
-	assert.ErrorContains(t, err, "--shelf")
-	s.ShelfAt = "http://127.0.0.1:1"
-	_, _, err = s.Shelf(ctx, "")
-	assert.ErrorContains(t, err, "does not answer")
-	elsewhere := false
-	other := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { elsewhere = true }))
-	defer other.Close()
-	item := func(change func(i map[string]any)) string {
-		i := map[string]any{"id": "a", "title": "A", "author": "B", "kind": "photo", "width": 3, "height": 2, "licence": map[string]any{"name": "L", "says": []string{"x"}, "credit": "C"}}
-		change(i)
-		b, err := json.Marshal(map[string]any{"shelf": "S", "items": []any{i}})
-		require.NoError(t, err)
-		return string(b)
-	}
-	for name, answer := range map[string]string{
-		"no JSON":             `<html>`,
-		"a path for an id":    item(func(i map[string]any) { i["id"] = "../jobs" }),
-		"a script for a link": item(func(i map[string]any) { i["licence"].(map[string]any)["web"] = "javascript:alert(1)" }),
-		"lines in a title":    item(func(i map[string]any) { i["title"] = "A\nB" }),
-		"no size":             item(func(i map[string]any) { i["width"] = 0 }),
-		"without end":         strings.Repeat(" ", mostShelfList+1),
-	} {
-		server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, answer) }))
-		s.ShelfAt = server.URL
-		_, _, err := s.Shelf(ctx, "")
-		var bad *InputError
-		assert.ErrorAs(t, err, &bad, name)
-		server.Close()
-	}
-	good := item(func(map[string]any) {})
-	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		switch r.URL.Path {
-		case "/items":
-			_, _ = io.WriteString(w, good)
-		case "/items/a/file":
-			http.Redirect(w, r, other.URL, http.StatusFound)
-		case "/items/a/preview":
-			_, _ = io.WriteString(w, "<script>alert(1)</script>")
-		}
-	}))
-	defer server.Close()
-	s.ShelfAt = server.URL
-	_, err = s.ShelfPreview(ctx, "a")
-	assert.ErrorContains(t, err, "no JPEG")
-	_, err = s.ShelfPreview(ctx, "../../items")
-	assert.ErrorIs(t, err, ErrNotFound)
-	_, err = s.TakeFromShelf(ctx, job, "a")
-	var bad *InputError
-	assert.ErrorAs(t, err, &bad)
-	assert.False(t, elsewhere, "it sends us nowhere else")
-	_, err = s.TakeFromShelf(ctx, job, "b")
-	assert.ErrorContains(t, err, "no such picture")
-
-	defer func(d time.Duration) { shelfPatience = d }(shelfPatience)
-	shelfPatience = 300 * time.Millisecond
-	slow := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.URL.Path == "/items" {
-			_, _ = io.WriteString(w, good)
-			return
-		}
-		_, _ = io.WriteString(w, "the beginning")
-		w.(http.Flusher).Flush()
-		<-r.Context().Done()
-	}))
-	defer slow.Close()
-	s.ShelfAt = slow.URL
-	_, err = s.TakeFromShelf(ctx, job, "a")
-	assert.ErrorContains(t, err, "stopped in the middle")
-	in, err := s.Contents(ctx, job)
-	require.NoError(t, err)
-	assert.Empty(t, in.Pictures)
-}
-
-func TestOrigins(t *testing.T) {
-	good := func() *document.Origin {
-		return &document.Origin{Source: "S", Item: "i", Title: "T", Author: "A", Licence: document.Licence{Name: "L", Says: []string{"x"}, Web: "https://licences.example/a", Credit: "C"}}
-	}
-	require.NoError(t, good().Validate())
-	require.NoError(t, (*document.Origin)(nil).Validate())
-	for name, change := range map[string]func(o *document.Origin){
-		"no author":       func(o *document.Origin) { o.Author = " " },
-		"a long title":    func(o *document.Origin) { o.Title = strings.Repeat("x", 301) },
-		"a tab":           func(o *document.Origin) { o.Licence.Says = []string{"a\tb"} },
-		"many lines":      func(o *document.Origin) { o.Licence.Says = []string{"1", "2", "3", "4", "5"} },
-		"quotes":          func(o *document.Origin) { o.Licence.Web = `https://a.example/"onclick="` },
-		"another address": func(o *document.Origin) { o.Licence.Web = "file:///etc/passwd" },
-	} {
-		o := good()
-		change(o)
-		var wrong *document.Error
-		assert.ErrorAs(t, o.Validate(), &wrong, name)
-	}
 }

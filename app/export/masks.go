@@ -1,4 +1,4 @@
-package app
+package export
 
 import (
 	"archive/zip"
@@ -10,10 +10,11 @@ import (
 	"episema/core/develop"
 	"episema/core/raster"
 	"episema/imagefile"
+	"episema/internal/problem"
 )
 
-// WriteMasks writes the masks of all parts, settled among each other, as a zip of 16 bit grey PNGs named by the parts.
-func WriteMasks(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
+// Masks writes the masks of all parts, settled among each other, as a zip of 16 bit grey PNGs named by the parts.
+func Masks(d *develop.Developed, p *imagefile.Pyramid, out string, progress func(float64) error) error {
 	f, err := os.Create(out)
 	if err != nil {
 		return err
@@ -34,7 +35,7 @@ func WriteMasks(d *develop.Developed, p *imagefile.Pyramid, out string, progress
 		if err != nil {
 			return err
 		}
-		name := FileName(markPicture, d.Parts[i].Name, "", 1)
+		name := Plain(d.Parts[i].Name)
 		if names[strings.ToLower(name)]++; names[strings.ToLower(name)] > 1 {
 			name = fmt.Sprintf("%s %d", name, names[strings.ToLower(name)])
 		}
@@ -47,7 +48,7 @@ func WriteMasks(d *develop.Developed, p *imagefile.Pyramid, out string, progress
 		}
 	}
 	if len(d.Parts) == 0 {
-		return &InputError{"the picture has no parts, so it has no masks"}
+		return problem.New("the picture has no parts, so it has no masks")
 	}
 	if err := z.Close(); err != nil {
 		return err

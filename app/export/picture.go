@@ -1,5 +1,5 @@
-// Package app is what a user can do, as plain Go: open, isolate, recolour, prove, deliver.
-package app
+// Package export writes developed pictures as files: the picture itself, its masks, its layers.
+package export
 
 import (
 	"bufio"
@@ -27,8 +27,8 @@ func (t Totals) Percent(n int64) float64 {
 	return 100 * float64(n) / float64(t.Inside)
 }
 
-// deliverable returns an error for a result that nobody may have: what lies outside every part is the picture as it came in.
-func (t Totals) deliverable() error {
+// Deliverable returns an error for a result that nobody may have: what lies outside every part is the picture as it came in.
+func (t Totals) Deliverable() error {
 	if t.ChangedOutside != 0 {
 		return fmt.Errorf("%d pixels outside every part would have changed; nothing was delivered", t.ChangedOutside)
 	}
@@ -40,10 +40,10 @@ const strip = 256 // rows rendered at a time
 // Encoder writes a raw file in a format; imagefile.Encode is one.
 type Encoder func(raw string, info imagefile.Info, original, format string, quality int, opts imagefile.Options, out string) error
 
-// Export renders a developed picture at full size, in strips, and writes it with the original file's
+// Picture renders a developed picture at full size, in strips, and writes it with the original file's
 // metadata. Samples of pixels outside all masks are copied, not computed. progress may be nil; it gets
 // 0..1 and stops the export by returning an error.
-func Export(d *develop.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error, encode Encoder) (Totals, error) {
+func Picture(d *develop.Developed, p *imagefile.Pyramid, original, work, format string, quality int, opts imagefile.Options, out string, progress func(float64) error, encode Encoder) (Totals, error) {
 	var t Totals
 	var outside atomic.Int64
 	raw := filepath.Join(work, "result.raw")
