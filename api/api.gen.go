@@ -1803,8 +1803,23 @@ type TakeTileJSONBody struct {
 	From openapi_types.UUID `json:"from"`
 }
 
+// GetMostVividParams defines parameters for GetMostVivid.
+type GetMostVividParams struct {
+	// Lightness Of Oklch
+	Lightness float64 `form:"lightness" json:"lightness"`
+
+	// Hue Degrees
+	Hue float64 `form:"hue" json:"hue"`
+}
+
 // GetPlaneParams defines parameters for GetPlane.
 type GetPlaneParams struct {
+	// Job Whose inks
+	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
+
+	// Inks The profile the page knows of; it only parts one address from another
+	Inks *string `form:"inks,omitempty" json:"inks,omitempty"`
+
 	// Hue Degrees
 	Hue    float64 `form:"hue" json:"hue"`
 	Width  int     `form:"width" json:"width"`
@@ -2091,6 +2106,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(c *gin.Context, picture PictureId)
+
+	// (GET /api/pictures/{picture}/vivid)
+	GetMostVivid(c *gin.Context, picture PictureId, params GetMostVividParams)
 
 	// (GET /api/plane)
 	GetPlane(c *gin.Context, params GetPlaneParams)
@@ -3711,6 +3729,50 @@ func (siw *ServerInterfaceWrapper) RenderView(c *gin.Context) {
 	siw.Handler.RenderView(c, picture)
 }
 
+// GetMostVivid operation middleware
+func (siw *ServerInterfaceWrapper) GetMostVivid(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetMostVividParams
+
+	// ------------- Required query parameter "lightness" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "lightness", c.Request.URL.Query(), &params.Lightness, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter lightness: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "hue" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "hue", c.Request.URL.Query(), &params.Hue, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter hue: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMostVivid(c, picture, params)
+}
+
 // GetPlane operation middleware
 func (siw *ServerInterfaceWrapper) GetPlane(c *gin.Context) {
 
@@ -3719,6 +3781,22 @@ func (siw *ServerInterfaceWrapper) GetPlane(c *gin.Context) {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params GetPlaneParams
+
+	// ------------- Optional query parameter "job" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "job", c.Request.URL.Query(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter job: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "inks" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "inks", c.Request.URL.Query(), &params.Inks, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter inks: %w", err), http.StatusBadRequest)
+		return
+	}
 
 	// ------------- Required query parameter "hue" -------------
 
@@ -3942,6 +4020,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/pictures/:picture/edge-walk", wrapper.EdgeWalk)
 	router.POST(options.BaseURL+"/api/pictures/:picture/closely", wrapper.Closely)
 	router.GET(options.BaseURL+"/api/pictures/:picture/histogram", wrapper.Histogram)
+	router.GET(options.BaseURL+"/api/pictures/:picture/vivid", wrapper.GetMostVivid)
 	router.POST(options.BaseURL+"/api/pictures/:picture/covers", wrapper.FindCovers)
 	router.POST(options.BaseURL+"/api/outline", wrapper.FitOutline)
 	router.POST(options.BaseURL+"/api/pictures/:picture/band", wrapper.Band)
@@ -6509,6 +6588,48 @@ func (response RenderViewdefaultJSONResponse) VisitRenderViewResponse(w http.Res
 	return err
 }
 
+type GetMostVividRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Params  GetMostVividParams
+}
+
+type GetMostVividResponseObject interface {
+	VisitGetMostVividResponse(w http.ResponseWriter) error
+}
+
+type GetMostVivid200JSONResponse struct {
+	Chroma float64 `json:"chroma"`
+}
+
+func (response GetMostVivid200JSONResponse) VisitGetMostVividResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMostVividdefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMostVividdefaultJSONResponse) VisitGetMostVividResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPlaneRequestObject struct {
 	Params GetPlaneParams
 }
@@ -7007,6 +7128,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/pictures/{picture}/view)
 	RenderView(ctx context.Context, request RenderViewRequestObject) (RenderViewResponseObject, error)
+
+	// (GET /api/pictures/{picture}/vivid)
+	GetMostVivid(ctx context.Context, request GetMostVividRequestObject) (GetMostVividResponseObject, error)
 
 	// (GET /api/plane)
 	GetPlane(ctx context.Context, request GetPlaneRequestObject) (GetPlaneResponseObject, error)
@@ -9042,6 +9166,33 @@ func (sh *strictHandler) RenderView(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RenderViewResponseObject); ok {
 		if err := validResponse.VisitRenderViewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMostVivid operation middleware
+func (sh *strictHandler) GetMostVivid(ctx *gin.Context, picture PictureId, params GetMostVividParams) {
+	var request GetMostVividRequestObject
+
+	request.Picture = picture
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMostVivid(ctx, request.(GetMostVividRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMostVivid")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMostVividResponseObject); ok {
+		if err := validResponse.VisitGetMostVividResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

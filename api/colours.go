@@ -40,11 +40,21 @@ func readColour(css string, own *string) (colour.Lab, error) {
 }
 
 // GetPlane draws the colours of a hue, to choose one by eye.
-func (s *Server) GetPlane(_ context.Context, r GetPlaneRequestObject) (GetPlaneResponseObject, error) {
+func (s *Server) GetPlane(ctx context.Context, r GetPlaneRequestObject) (GetPlaneResponseObject, error) {
 	w, h := r.Params.Width, r.Params.Height
+	pix, err := s.Studio.Plane(ctx, r.Params.Hue, w, h, r.Params.Job)
+	if err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
-	err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, &image.NRGBA{Pix: colour.Plane(r.Params.Hue, w, h), Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, &image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
 	return GetPlane200ImagepngResponse{Body: &b, ContentLength: int64(b.Len())}, err
+}
+
+// GetMostVivid tells how vivid a photo is near a colour.
+func (s *Server) GetMostVivid(ctx context.Context, r GetMostVividRequestObject) (GetMostVividResponseObject, error) {
+	c, err := s.Studio.MostVivid(ctx, r.Picture, r.Params.Lightness, r.Params.Hue)
+	return GetMostVivid200JSONResponse{Chroma: c}, err
 }
 
 // CompareColours measures two colours.

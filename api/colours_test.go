@@ -1,10 +1,12 @@
 package api_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"image/png"
 	"net/http"
+	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -64,5 +66,35 @@ func TestARelativeColourNeedsAThing(t *testing.T) {
 		require.NoError(t, err)
 		res.Body.Close()
 		assert.Equal(t, 422, res.StatusCode, wrong)
+	}
+}
+
+// How vivid a photo is near a colour: the mug is red, and nothing near it is blue.
+func TestAPhotoSaysHowVividItIs(t *testing.T) {
+	s, studio := serve(t)
+	ctx := context.Background()
+	job, err := studio.NewJob(ctx, "One")
+	require.NoError(t, err)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	id, err := studio.AddPicture(ctx, job, "mug.png", f)
+	require.NoError(t, err)
+	vivid := func(q string) (c float64, status int) {
+		res, err := http.Get(s.URL + "/api/pictures/" + id.String() + "/vivid?" + q)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		var a struct{ Chroma float64 }
+		require.NoError(t, json.NewDecoder(res.Body).Decode(&a))
+		return a.Chroma, res.StatusCode
+	}
+	red, status := vivid("lightness=0.5&hue=30")
+	require.Equal(t, 200, status)
+	assert.InDelta(t, 0.18, red, 0.03, "enamel, lit")
+	blue, _ := vivid("lightness=0.5&hue=260")
+	assert.Zero(t, blue)
+	for _, q := range []string{"lightness=2&hue=30", "hue=30", "lightness=0.5&hue=NaN"} {
+		_, status := vivid(q)
+		assert.True(t, status >= 400 && status < 500, q)
 	}
 }

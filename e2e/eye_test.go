@@ -47,6 +47,8 @@ func TestAColourIsChosenByEye(t *testing.T) {
 		return box
 	}
 	plane := open()
+	// The planes say how vivid the photo itself is there: of teal this one has nothing, of its own red much.
+	e.do("nothing like it", e.b.Until(`document.querySelector("[data-vivid]")?.dataset.vivid === "0.0" && !document.querySelector('[title="The most vivid colour like it in the photo"]')`))
 	e.axe("colour by eye")
 	before, was := revision(), body()
 	mouse := func(kind input.MouseType, fx, fy float64) {

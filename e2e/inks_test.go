@@ -57,6 +57,10 @@ func TestTheStageIsSeenInInk(t *testing.T) {
 		require.NoError(t, err)
 		e.paced()
 	}
+	e.click("Choose by eye: Target colour")
+	e.do("the planes show what the inks reach", e.b.Until(`/[&]job=.*[&]inks=[0-9a-f]{64}/.test(document.querySelector("[data-plane] img")?.src ?? "") && document.body.textContent.includes("Dotted: Press")`))
+	e.do("closed", e.b.Do(chromedp.KeyEvent(kb.Escape)))
+	e.do("closed", e.b.Until(`!document.querySelector("[data-plane]")`))
 	seen := map[string][]byte{"": stage()}
 	for _, v := range []string{"white", "marks", "paper", ""} {
 		choose(v)

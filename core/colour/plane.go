@@ -26,8 +26,9 @@ func OklabOfPolar(l, c, h float64) Oklab {
 const PlaneChroma = 0.34
 
 // Plane draws the Oklch colours of one hue in w x h pixels of 8 bit sRGB RGBA: chroma from nothing at the left to PlaneChroma, lightness
-// from 0 at the bottom to 1. Colours that sRGB cannot reach are transparent; along the edge of what it reaches runs a dark line.
-func Plane(hue float64, w, h int) []byte {
+// from 0 at the bottom to 1. Colours that sRGB cannot reach are transparent; along the edge of what it reaches runs a dark line. With a
+// table of inks a dotted line, black and white, runs along the edge of what they reach, on its inner side.
+func Plane(hue float64, w, h int, inks *InkTable) []byte {
 	fast := NewFast(SRGB)
 	sin, cos := math.Sincos(hue * math.Pi / 180)
 	at := func(x, y int) (r, g, b float32, in bool) {
@@ -53,5 +54,40 @@ func Plane(hue float64, w, h int) []byte {
 			}
 		}
 	}
+	if inks != nil {
+		dotInks(pix, w, h, inks)
+	}
 	return pix
+}
+
+// dotInks dots the edge of what some inks reach onto the opaque colours of a plane.
+func dotInks(pix []byte, w, h int, inks *InkTable) {
+	const line = 40            // of the plane's own edge
+	reach := make([]int8, w*h) // -1 where there is no colour, 0 missed, 1 reached
+	for i := range reach {
+		p := pix[4*i:][:4]
+		switch {
+		case p[3] == 0 || p[0] == line && p[1] == line && p[2] == line:
+			reach[i] = -1
+		case inks.Missed(RGB{float64(p[0]) / 255, float64(p[1]) / 255, float64(p[2]) / 255}) <= InkMissed:
+			reach[i] = 1
+		}
+	}
+	for y := range h {
+		for x := range w {
+			if reach[y*w+x] != 1 {
+				continue
+			}
+			for _, by := range [][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
+				xx, yy := x+by[0], y+by[1]
+				if xx < 0 || yy < 0 || xx >= w || yy >= h || reach[yy*w+xx] != 0 {
+					continue
+				}
+				v := byte(255 * ((x + y) / 3 % 2))
+				p := pix[4*(y*w+x):]
+				p[0], p[1], p[2] = v, v, v
+				break
+			}
+		}
+	}
 }

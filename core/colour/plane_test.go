@@ -12,7 +12,7 @@ import (
 func TestAPlaneIsTheColoursOfOneHue(t *testing.T) {
 	const w, h = 60, 50
 	for _, hue := range []float64{0, 29.2, 110, 187, 264, 359} {
-		pix := Plane(hue, w, h)
+		pix := Plane(hue, w, h, nil)
 		shown, hidden, edge := 0, 0, 0
 		for y := range h {
 			for x := range w {
@@ -68,4 +68,37 @@ func TestOklchAndBack(t *testing.T) {
 	_, c, h := SRGB.Oklab(RGB{0.2, 0.2, 0.2}).Oklch()
 	assert.Less(t, c, 2e-4)
 	assert.Zero(t, h, "a grey has no hue")
+}
+
+// Of inks the edge of what they reach is dotted, on its inner side, and nothing else is changed.
+func TestThePlaneShowsWhatInksReach(t *testing.T) {
+	const w, h = 90, 70
+	all := tableOf(t, 3, func(c RGB) (RGB, RGB, float64) { return c, c, 0 })
+	plain := Plane(30, w, h, nil)
+	assert.Equal(t, plain, Plane(30, w, h, all), "inks that reach all have no edge here")
+	bright := tableOf(t, 33, func(c RGB) (RGB, RGB, float64) { return c, c, 40 * max(0, c[0]-0.6) }) // missed from 0.65 of red on
+	pix := Plane(30, w, h, bright)
+	light, dark := 0, 0
+	for i := range w * h {
+		was, is := plain[4*i:][:4], pix[4*i:][:4]
+		if string(was) == string(is) {
+			continue
+		}
+		require.True(t, is[0] == is[1] && is[1] == is[2] && (is[0] == 0 || is[0] == 255), "black or white")
+		require.LessOrEqual(t, float64(was[0])/255, 0.66, "within what is reached")
+		beyond := 0.0
+		for _, j := range []int{i - 1, i + 1, i - w, i + w} {
+			if j >= 0 && j < w*h && plain[4*j+3] == 255 {
+				beyond = max(beyond, float64(plain[4*j])/255)
+			}
+		}
+		require.Greater(t, beyond, 0.64, "beside what is not")
+		if is[0] == 0 {
+			dark++
+		} else {
+			light++
+		}
+	}
+	assert.Greater(t, light, 10)
+	assert.Greater(t, dark, 10)
 }

@@ -108,14 +108,14 @@ func TestTheMostVividLikeColourIsOneThePhotoHas(t *testing.T) {
 		set(200+i, 0.55+0.21, 0.1, 200)
 	}
 	want := colour.SRGB.Lab(colour.SRGB.FromOklab(colour.OklabOfPolar(0.55, 0.09, 200)))
-	assert.InDelta(t, 0.08, mostVivid(colour.SRGB, pic, want), 1e-3, "thirty have at least that")
+	assert.InDelta(t, 0.08, MostVivid(colour.SRGB, pic, want), 1e-3, "thirty have at least that")
 	set(500, 0.55, 0.11, 200)
-	assert.InDelta(t, 0.0805, mostVivid(colour.SRGB, pic, want), 1e-3, "one more, and it is the next")
+	assert.InDelta(t, 0.0805, MostVivid(colour.SRGB, pic, want), 1e-3, "one more, and it is the next")
 	for i := range 5 {
 		set(i, 0.5, 0.005, 0)
 	}
-	assert.Zero(t, mostVivid(colour.SRGB, pic, want), "twenty-six are none")
-	assert.InDelta(t, 0.12, mostVivid(colour.SRGB, pic, colour.SRGB.Lab(colour.SRGB.FromOklab(colour.OklabOfPolar(0.55, 0.09, 226)))), 2e-3, "that hue, wanted")
+	assert.Zero(t, MostVivid(colour.SRGB, pic, want), "twenty-six are none")
+	assert.InDelta(t, 0.12, MostVivid(colour.SRGB, pic, colour.SRGB.Lab(colour.SRGB.FromOklab(colour.OklabOfPolar(0.55, 0.09, 226)))), 2e-3, "that hue, wanted")
 }
 
 // proved measures an evenly lit square of a picture whose long side is twice that of the learning level, with what is done to

@@ -77,9 +77,9 @@ const (
 	vividLeast = 30                   // pixels that have it at least
 )
 
-// mostVivid gives the Oklab chroma of the most vivid colour like the wanted one that the photo itself contains; 0
+// MostVivid returns the Oklab chroma of the most vivid colour like the wanted one that the photo itself contains; 0
 // where it has none like it.
-func mostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
+func MostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
 	w := space.Oklab(space.Linear(want))
 	hue := math.Atan2(w[2], w[1])
 	var chroma []float64
@@ -102,7 +102,7 @@ func mostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
 // vividStrength gives the strength, in percent, at which the result at the match point would be as vivid as the most
 // vivid similar colour of the photo; nil where the photo has none like it or the result is not as vivid.
 func vividStrength(d *develop.Developed, r *develop.Rendered, p *develop.Part, got colour.Lab) *float64 {
-	vivid := mostVivid(d.Space, r.Before, p.Aim)
+	vivid := MostVivid(d.Space, r.Before, p.Aim)
 	if vivid == 0 {
 		return nil
 	}

@@ -714,6 +714,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/vivid": {
+        parameters: {
+            query: {
+                /** @description Of Oklch */
+                lightness: number;
+                /** @description Degrees */
+                hue: number;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        /** @description How vivid the most vivid colour of a photo is that is like one of a lightness and a hue; up to 25 degrees of hue and 0.2 of lightness off are alike. */
+        get: operations["getMostVivid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}/covers": {
         parameters: {
             query?: never;
@@ -1068,7 +1092,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The colours of one Oklch hue as PNG; chroma from 0 at the left to 85 % (CSS Color 4) at the right, lightness from 0 at the bottom to 100 %. What sRGB cannot reach is transparent. */
+        /** @description The colours of one Oklch hue as PNG; chroma from 0 at the left to 85 % (CSS Color 4) at the right, lightness from 0 at the bottom to 100 %. What sRGB cannot reach is transparent; of a job with an ink profile the edge of what its inks reach is dotted. */
         get: operations["getPlane"];
         put?: never;
         post?: never;
@@ -3380,6 +3404,37 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getMostVivid: {
+        parameters: {
+            query: {
+                /** @description Of Oklch */
+                lightness: number;
+                /** @description Degrees */
+                hue: number;
+            };
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its Oklch chroma; 0 where the photo has none like it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: double */
+                        chroma: number;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     findCovers: {
         parameters: {
             query?: never;
@@ -3939,6 +3994,10 @@ export interface operations {
     getPlane: {
         parameters: {
             query: {
+                /** @description Whose inks */
+                job?: string;
+                /** @description The profile the page knows of; it only parts one address from another */
+                inks?: string;
                 /** @description Degrees */
                 hue: number;
                 width: number;

@@ -1,6 +1,7 @@
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
+import { Looking } from "./colour/looking";
 import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
@@ -73,6 +74,7 @@ export function BenchPage({ id }: { id: string }) {
   const recipes = job.job?.recipes ?? [];
   const inks = job.job?.inks;
   const [ink, setInk] = useState<InkView>("");
+  const chosenFor = useMemo(() => ({ picture: doc.picture?.id, job: doc.picture?.job, inks }), [doc.picture?.id, doc.picture?.job, inks]);
   const inkView = useMemo(() => inkOf(inks ? ink : ""), [inks, ink]);
   const ways = useMemo(() => job.job?.colourways ?? doc.picture?.colourways ?? [], [job.job?.colourways, doc.picture?.colourways]);
   const colourway = ways.find((w) => w.id === way);
@@ -366,6 +368,7 @@ export function BenchPage({ id }: { id: string }) {
     : compare === "split" ? <>Drag the bar to wipe. Hold <Key>V</Key> to see the picture as it came in.</>
     : undefined;
   return (
+    <Looking value={chosenFor}>
     <Page>
       <Bar>
         <Where picture={picture} saving={doc.saving} />
@@ -574,5 +577,6 @@ export function BenchPage({ id }: { id: string }) {
       <Once when={keys}><KeysDialog open={keys} onClose={() => setKeys(false)} /></Once>
       <Once when={delivering}><DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} /></Once>
     </Page>
+    </Looking>
   );
 }

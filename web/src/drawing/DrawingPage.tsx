@@ -10,6 +10,7 @@ import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
+import { Looking } from "../bench/colour/looking";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
@@ -47,6 +48,8 @@ export function DrawingPage({ id }: { id: string }) {
   const doc = useDocument(id);
   const { picture, edit, move } = doc;
   const job = useJob(picture?.job ?? "");
+  const inks = job.job?.inks;
+  const chosenFor = useMemo(() => ({ job: picture?.job, inks }), [picture?.job, inks]);
   const editJob = job.edit;
   const drawing = useQuery({ queryKey: ["drawing", id], staleTime: Infinity, queryFn: () => unwrap(api.GET("/api/pictures/{picture}/drawing", { params: { path: { picture: id } } })) });
   const [draft, setDraft] = useState<Document>();
@@ -274,6 +277,7 @@ export function DrawingPage({ id }: { id: string }) {
     return <div style={{ padding: 24 }}>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>Opening the drawing</Notice>}</div>;
   const onBoards = shown?.parts.find((q) => q.id === part?.id)?.boards ?? [];
   return (
+    <Looking value={chosenFor}>
     <Page>
       <DrawingBar picture={picture} saving={doc.saving} ways={ways} way={colourway?.id ?? ""} split={split} onWay={setWay} onSplit={setSplit} onMove={onMove} onKeys={setKeys} onDeliver={setDelivering} />
       <DrawingStage ref={stage} picture={picture} drawing={d} heavy={heavy} document={shownDoc} part={part?.id} shown={shown} pixels={pixels} before={holding} split={split} picked={picked} hide={hide} ground="#8a8a8a" onPick={onPick} onZoom={setZoom} onProblem={setProblem} />
@@ -301,7 +305,6 @@ export function DrawingPage({ id }: { id: string }) {
           {faces}
           <Panel id="colour">
             <FamilyFace
-              job={picture.job}
               part={part}
               parts={parts}
               proof={proof}
@@ -361,5 +364,6 @@ export function DrawingPage({ id }: { id: string }) {
       </Dialog>
       <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={shown && { parts: shown.proofs, changed_outside: 0 }} />
     </Page>
+    </Looking>
   );
 }

@@ -60,7 +60,6 @@ const Members = memo(function Members(p: MembersProps) {
 
 /** What a family becomes, and what it is made of. */
 export const FamilyFace = memo(function FamilyFace(p: {
-  job: string;
   part?: Part;
   parts: Part[];
   proof?: PartProof;
@@ -101,7 +100,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       </Swatches>
       <Line>
         <span>Target</span>
-        <ColourField label="Target" relative value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" job={p.job} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <ColourField label="Target" relative value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
         <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? "Click it" : "Sample"}</Button>
       </Line>
       {part.target.css && (

@@ -4,6 +4,7 @@ import { FileTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap, type Job, type Swatch } from "../api/client";
 import { ColourField } from "../bench/colour/ColourField";
+import { Looking } from "../bench/colour/looking";
 import { freshName } from "../colourways";
 import { Button, Notice } from "../look/controls";
 import { Disc } from "../look/Disc";
@@ -95,7 +96,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
               <Field key={s.name} aria-label="Name of the colour" defaultValue={s.name} maxLength={200} onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== s.name) set(s.id, "rename colour", { name: v }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
               <span />
               <span>Colour</span>
-              <ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} job={job.id} onColour={(css) => set(s.id, "change colour", { css })} />
+              <Looking value={{ job: job.id, inks: job.inks }}><ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} onColour={(css) => set(s.id, "change colour", { css })} /></Looking>
               <span />
               <span>Tolerance</span>
               <Field key={`t${s.tolerance}`} aria-label="Tolerance, CIEDE2000" defaultValue={s.tolerance} size={4} onBlur={(e) => { const v = Number.parseFloat(e.target.value.replace(",", ".")); if (v >= 0 && v <= 100 && v !== s.tolerance) set(s.id, "tolerance", { tolerance: v }); else e.target.value = String(s.tolerance); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />

@@ -52,11 +52,10 @@ const Card = styled(Dialog)`
   border: 1px solid var(--ink);
   border-radius: 8px;
   padding: 12px;
-  width: 290px;
+  width: 306px; /* with room for its bar */
   display: grid;
   gap: 8px;
   outline: none;
-  max-height: calc(100vh - 24px);
+  max-height: inherit; /* of the popover, which knows what room there is */
   overflow: auto;
-  @media (max-height: 480px) { width: 306px; } /* room for its bar */
 `;

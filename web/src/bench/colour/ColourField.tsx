@@ -1,9 +1,10 @@
-import { useEffect, useRef, useState } from "react";
+import { useContext, useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { api, explain, untilAnswered, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
 import { Field } from "../../look/Field";
 import { ByEye } from "./ByEye";
+import { Looking } from "./looking";
 import { isRelative } from "./relative";
 
 /** A label, a field, and room for a button. */
@@ -23,10 +24,11 @@ const Both = styled.div`
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; job?: string; own?: string; relative?: boolean }) {
+export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; own?: string; relative?: boolean }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   const newest = useRef(0);
+  const { job } = useContext(Looking);
   useEffect(() => {
     setTyped(p.value);
     setProblem(undefined);
@@ -47,7 +49,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
     }
     try {
       const mine = ++newest.current;
-      await untilAnswered(setProblem, () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(p.job ? { job: p.job } : {}), ...from } } })));
+      await untilAnswered(setProblem, () => unwrap(api.GET("/api/colour", { params: { query: { css, ...(job ? { job } : {}), ...from } } })));
       if (mine !== newest.current) return; // something else was typed meanwhile
       setProblem(undefined);
       p.onColour(css);
@@ -75,7 +77,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
             }
           }}
         />
-        <ByEye label={p.label} value={p.value} job={p.job} own={p.own} relative={p.relative} onDrag={p.onDrag} onColour={p.onColour} />
+        <ByEye label={p.label} value={p.value} job={job} own={p.own} relative={p.relative} onDrag={p.onDrag} onColour={p.onColour} />
       </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useContext, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { ColorArea, ColorSlider, ColorThumb, parseColor, SliderTrack, type Color } from "react-aria-components";
 import styled from "styled-components";
 import { Button, NumberRow, Segmented } from "../../look/controls";
@@ -8,9 +8,11 @@ import { Swatches } from "../../look/Swatches";
 import { useStable } from "../../look/useStable";
 import { keysRest, useStep } from "../../look/useStep";
 import type { Eye } from "./ByEye";
+import { Looking } from "./looking";
 import { at, byKey, cssOf, harmonies, planeChroma, polarOf, type Polar } from "./polar";
 import { chose, recentColours } from "./recent";
 import { useColour } from "./useColour";
+import { useVivid } from "./useVivid";
 
 const middle: Polar = { l: 60, c: 25, h: 200 };
 
@@ -26,6 +28,9 @@ export default function Planes(p: Eye) {
   const [asked, setAsked] = useState(p.value); // not while a hand moves: it asks the stage for enough
   const now = useColour(asked, p.job, p.relative ? p.own : undefined);
   const own = useColour(p.own ?? "", p.job);
+  const { picture, job, inks } = useContext(Looking);
+  const like = asked === "" ? own : now;
+  const vivid = useVivid(picture, like?.oklch);
   useEffect(() => { if (moving.current === undefined) setAsked(p.value); }, [p.value]);
   useEffect(() => {
     if (moving.current !== undefined) return; // an answer that comes late does not pull at the hand
@@ -76,7 +81,7 @@ export default function Planes(p: Eye) {
       <Segmented small label="Planes" value={plane} onChange={setPlane} options={[["oklch", "Lightness, chroma"], ["hsb", "Saturation, brightness"]]} />
       {plane === "oklch" ? (
         <>
-          <Plane polar={polar} own={own ? polarOf(own.oklch) : undefined} onDrag={dragPolar} onRest={restPolar} />
+          <Plane polar={polar} own={own ? polarOf(own.oklch) : undefined} vivid={!vivid || !like ? undefined : { ...polarOf(like.oklch), c: vivid }} job={inks && job} inks={inks?.profile} onDrag={dragPolar} onRest={restPolar} />
           <NumberRow label="Hue" value={polar.h} min={0} max={360} unit="°" initial={(start ?? polar).h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
           <NumberRow label="Lightness" value={polar.l} min={0} max={100} step={0.5} unit="%" initial={(start ?? polar).l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
           <NumberRow label="Chroma" value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={(start ?? polar).c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
@@ -89,7 +94,12 @@ export default function Planes(p: Eye) {
           </ColorSlider>
         </>
       )}
-      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
+      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <>Hatched: beyond sRGB. Dotted: {inks.name}</> : "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
+      {vivid !== undefined && now && (
+        <Small data-vivid={vivid.toFixed(1)}>
+          {vivid === 0 ? "Nothing in the photo is like it" : <>{polarOf(now.oklch).c > vivid + 0.5 ? "Beyond" : "Within"} the photo’s own <span className="num">{Math.round(vivid)} %</span>{plane === "oklch" && " (the bar)"}</>}
+        </Small>
+      )}
       <Chips>
         <Small id="harmonies">By angle</Small>
         <Swatches role="group" aria-labelledby="harmonies">
@@ -120,15 +130,15 @@ function Chip(p: { css: string; label: string; onPick: (css: string) => void }) 
 const width = 264;
 const height = 180;
 
-/** The plane of one hue. It is drawn by the server; the edge on it is the edge of sRGB. */
-function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRest: (v: Polar) => void }) {
+/** The plane of one hue. It is drawn by the server; the line on it is the edge of sRGB, the dots are that of the inks. */
+function Plane(p: { polar: Polar; own?: Polar; vivid?: Polar; job?: string; inks?: string; onDrag: (v: Polar) => void; onRest: (v: Polar) => void }) {
   const box = useRef<HTMLDivElement>(null);
   const held = useRef(false);
   const keys = useStep(box, p.onRest);
   const newest = useRef(p.polar); // keys may come faster than the page is drawn
   useEffect(() => { newest.current = p.polar; }, [p.polar]);
   const hue = Math.round(p.polar.h) % 360;
-  const picture = usePlane(hue);
+  const picture = usePlane(hue, p.job, p.inks);
   const place = (e: PointerEvent) => {
     const r = box.current?.getBoundingClientRect();
     return r ? at(p.polar, (e.clientX - r.x) / r.width, (e.clientY - r.y) / r.height) : p.polar;
@@ -158,6 +168,7 @@ function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRes
     >
       {picture && <img src={picture} width={width} height={height} alt="" draggable={false} />}
       {p.own && <Mark style={spot(p.own)} title="The colour in the picture" />}
+      {p.vivid && <Bar style={spot(p.vivid)} title="The most vivid colour like it in the photo" />}
       <Handle
         role="slider"
         tabIndex={0}
@@ -182,16 +193,16 @@ function Plane(p: { polar: Polar; own?: Polar; onDrag: (v: Polar) => void; onRes
 }
 
 /** The address of a hue's plane once it is there; meanwhile that of the hue before. */
-function usePlane(hue: number): string | undefined {
+function usePlane(hue: number, job?: string, inks?: string): string | undefined {
   const [shown, setShown] = useState<string>();
   useEffect(() => {
     let wanted = true;
-    const src = `/api/plane?hue=${hue}&width=${width}&height=${height}`;
+    const src = `/api/plane?hue=${hue}&width=${width}&height=${height}${job && inks ? `&job=${job}&inks=${inks}` : ""}`;
     const img = new Image();
     img.src = src;
     img.decode().then(() => { if (wanted) setShown(src); }, () => undefined); // the line is away: the plane before stays
     return () => { wanted = false; };
-  }, [hue]);
+  }, [hue, job, inks]);
   return shown;
 }
 
@@ -229,6 +240,15 @@ const Mark = styled.div`
   border: 1px solid #fff;
   outline: 1px solid #1c1c1c;
   transform: rotate(45deg);
+  pointer-events: none;
+`;
+const Bar = styled.div`
+  position: absolute;
+  width: 4px;
+  height: 16px;
+  margin: -8px 0 0 -2px;
+  background: #fff;
+  border: 1px solid #1c1c1c;
   pointer-events: none;
 `;
 const Area = styled(ColorArea)`
