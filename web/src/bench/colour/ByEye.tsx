@@ -51,11 +51,12 @@ const Card = styled(Dialog)`
   background: var(--card);
   border: 1px solid var(--ink);
   border-radius: 8px;
-  padding: 12px;
-  width: 306px; /* with room for its bar */
+  padding: 10px 12px;
+  width: 290px;
   display: grid;
-  gap: 8px;
+  gap: 5px;
   outline: none;
   max-height: inherit; /* of the popover, which knows what room there is */
   overflow: auto;
+  @media (max-height: 790px) { width: 306px; } /* room for its bar */
 `;
