@@ -32,7 +32,11 @@ func (s *Studio) EditJob(ctx context.Context, id uuid.UUID, base int64, label st
 	if strings.TrimSpace(label) == "" {
 		label = "edit"
 	}
-	return s.Store.EditJob(ctx, id, base, label, b)
+	j, err := s.Store.EditJob(ctx, id, base, label, b)
+	if err == nil {
+		s.Revisions.Changed(id)
+	}
+	return j, err
 }
 
 // inColourway gives a document as a colourway has it, with the palette's colours as they stand. An empty id is the

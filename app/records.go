@@ -91,7 +91,11 @@ func (s *Studio) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (u
 
 // MoveJob undoes (by -1) or redoes (by 1) a step of a job's content.
 func (s *Studio) MoveJob(ctx context.Context, id uuid.UUID, by int64) (Job, error) {
-	return s.Store.MoveJob(ctx, id, by)
+	j, err := s.Store.MoveJob(ctx, id, by)
+	if err == nil {
+		s.Revisions.Changed(id)
+	}
+	return j, err
 }
 
 // Contents are a job's pictures, those that can be brought back, and the rows of its colourways.

@@ -1,6 +1,9 @@
 package e2e
 
 import (
+	"bytes"
+	"encoding/json"
+	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -12,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
+	"episema/core/isolate"
 	"episema/e2e/drive"
 )
 
@@ -141,4 +145,42 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 		state, stateErr := drive.Eval[string](tabs[0], `JSON.stringify({ seen: document.visibilityState, saving: document.querySelector("[data-saving]")?.dataset, text: document.body.innerText.slice(0, 400) })`)
 		t.Fatalf("the part has a target there too: %v; the tab: %s %v", err, state, stateErr)
 	}
+}
+
+// What somebody else makes of the palette and the colourways comes to an open bench by itself.
+func TestWhatOthersMakeOfThePaletteIsSeenOnTheBench(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	require.Eventually(t, func() bool { return len(e.parts()) == 1 && e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
+	before := e.pixel(800, 620)
+	url := e.s.url() + "/api/jobs/" + e.jobID()
+	job := get[struct {
+		Revision   int64            `json:"revision"`
+		Palette    []map[string]any `json:"palette"`
+		Colourways json.RawMessage  `json:"colourways"`
+	}](t, url)
+	palette := []map[string]any{}
+	for _, c := range job.Palette {
+		s := map[string]any{"id": c["id"], "name": c["name"], "css": c["css"], "tolerance": c["tolerance"]}
+		if c["id"] == "harbour" {
+			s["name"], s["css"] = "Harbour plum", "#6a1d5e"
+		}
+		palette = append(palette, s)
+	}
+	body, err := json.Marshal(map[string]any{"base": job.Revision, "label": "plum", "palette": palette, "colourways": job.Colourways})
+	require.NoError(t, err)
+	req, err := http.NewRequest("PUT", url+"/content", bytes.NewReader(body))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/json")
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	res.Body.Close()
+	require.Equal(t, 200, res.StatusCode)
+	e.do("the palette", e.b.Until(`!!document.querySelector('[aria-label="Harbour plum"]')`))
+	require.Eventually(t, func() bool { return e.pixel(800, 620) != before }, 20*time.Second, 50*time.Millisecond, "the stage follows")
 }

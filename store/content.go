@@ -53,6 +53,9 @@ func (s *Store) inJob(ctx context.Context, id uuid.UUID, f func(tx pgx.Tx, j Job
 		if _, err := tx.Exec(ctx, `UPDATE jobs SET step = $2, revision = revision + 1 WHERE id = $1`, id, step); err != nil {
 			return err
 		}
+		if _, err := tx.Exec(ctx, `SELECT pg_notify('episema_revision', $1)`, id.String()); err != nil {
+			return err
+		}
 		out, err = job(ctx, tx, id)
 		return err
 	})

@@ -270,9 +270,10 @@ func (s *Store) move(ctx context.Context, tx pgx.Tx, id uuid.UUID, step int64) (
 	return picture(ctx, tx, id, true)
 }
 
-// Revisions gives the revisions of those of some pictures that are there.
+// Revisions returns the revisions of those of some pictures and jobs that are there.
 func (s *Store) Revisions(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID]int64, error) {
-	rows, err := s.Pool.Query(ctx, `SELECT id, revision FROM pictures WHERE id = ANY($1) AND removed IS NULL`, ids)
+	rows, err := s.Pool.Query(ctx, `SELECT id, revision FROM pictures WHERE id = ANY($1) AND removed IS NULL
+		UNION ALL SELECT id, revision FROM jobs WHERE id = ANY($1) AND removed IS NULL`, ids)
 	if err != nil {
 		return nil, err
 	}

@@ -236,7 +236,7 @@ func TestOtherServersAreToldOfAnEdit(t *testing.T) {
 	defer conn.Release()
 	_, err = conn.Exec(ctx, "LISTEN episema_revision")
 	require.NoError(t, err)
-	told := func(what string) {
+	told := func(what string, id uuid.UUID) {
 		t.Helper()
 		soon, end := context.WithTimeout(ctx, 10*time.Second)
 		defer end()
@@ -246,12 +246,24 @@ func TestOtherServersAreToldOfAnEdit(t *testing.T) {
 	}
 	p, err := s.Edit(ctx, id, 1, "edit", doc(1))
 	require.NoError(t, err)
-	told("an edit")
+	told("an edit", id)
 	_, err = s.Move(ctx, id, -1)
 	require.NoError(t, err)
-	told("undo")
+	told("undo", id)
 	_, err = s.Edit(ctx, id, p.Revision, "edit", doc(2))
 	require.ErrorIs(t, err, store.ErrStale)
+	j, err := s.Job(ctx, p.Job)
+	require.NoError(t, err)
+	_, err = s.EditJob(ctx, j.ID, j.Revision, "edit", []byte(`{"palette":[],"colourways":[]}`))
+	require.NoError(t, err)
+	told("a job's edit", j.ID)
+	now, err := s.Revisions(ctx, []uuid.UUID{id, j.ID, uuid.New()})
+	require.NoError(t, err)
+	assert.Equal(t, map[uuid.UUID]int64{id: p.Revision + 1, j.ID: j.Revision + 1}, now)
+	require.NoError(t, s.SetRemoved(ctx, j.ID, true))
+	now, err = s.Revisions(ctx, []uuid.UUID{j.ID})
+	require.NoError(t, err)
+	assert.Empty(t, now, "a removed job is not there")
 }
 
 // What was removed is not delivered, and not copied; a copy has the masks of what it copies.

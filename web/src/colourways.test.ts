@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Colourway, Document } from "./api/client";
-import { inColourway, isIn, movedCells, rowOf, withCell } from "./colourways";
+import type { Colourway, Document, Swatch } from "./api/client";
+import { inColourway, inPalette, isIn, movedCells, rowOf, withCell } from "./colourways";
 
 const cell = (css: string) => ({ target: { css } });
 const way = (cells: Colourway["cells"]): Colourway => ({ id: "w", name: "W", cells });
@@ -19,6 +19,20 @@ describe("rows", () => {
     expect(shown.parts.map((p) => p.target.css)).toEqual(["#111111", "#222222", undefined]);
     expect(shown.parts[0]?.settings.strength).toBe(2);
     expect(inColourway(doc, undefined)).toBe(doc);
+  });
+
+  it("have the palette's colours as they stand, and what has them already is not touched", () => {
+    const named = (css: string) => ({ css, palette_id: "teal", tolerance: 2 });
+    const doc = { parts: [{ id: "a", name: "A", target: named("#111111"), pattern: { colours: [{ css: "#222222" }, named("#111111")] } }, { id: "b", name: "B", target: { css: "#333333" } }, { id: "c", name: "C", target: { palette_id: "teal" } }] } as unknown as Document;
+    const palette = (css: string, tolerance = 2) => [{ id: "teal", name: "Teal", css, tolerance }] as Swatch[];
+    expect(inPalette(doc, undefined)).toBe(doc);
+    expect(inPalette(doc, palette("#111111"))).toBe(doc);
+    const seen = inPalette(doc, palette("#1d6a72", 1));
+    expect(seen.parts[0]?.target).toEqual({ css: "#1d6a72", palette_id: "teal", tolerance: 1 });
+    expect(seen.parts[0]?.pattern?.colours.map((c) => c.css)).toEqual(["#222222", "#1d6a72"]);
+    expect(seen.parts[1]).toBe(doc.parts[1]);
+    expect(seen.parts[2]).toBe(doc.parts[2]); // left as it is
+    expect(doc.parts[0]?.target.css).toBe("#111111");
   });
 
   it("keep what a part became when it gets a name, and never take that of another", () => {

@@ -1,4 +1,4 @@
-import type { Cell, Colourway, Document, Part, Pattern, Target } from "./api/client";
+import type { Cell, Colourway, Document, Part, Pattern, Swatch, Target } from "./api/client";
 
 /** The key of a part's cells: parts of one name are one row of a job, once somebody named them; before, each is its own. */
 export const rowOf = (p: Pick<Part, "id" | "name" | "unnamed">): string => (p.unnamed ? `#${p.id}` : p.name.trim());
@@ -27,6 +27,24 @@ export function inColourway(d: Document, w: Colourway | undefined): Document {
       return cell ? { ...p, target: cell.target, settings: cell.settings ?? p.settings, ...(p.pattern ? { pattern: inColours(p.pattern, cell.pattern) } : {}) } : p;
     }),
   };
+}
+
+/** A target that names a colour of the palette, as the palette has it now. */
+function read(t: Target, palette: Swatch[]): Target {
+  const s = t.css && t.palette_id ? palette.find((c) => c.id === t.palette_id) : undefined;
+  return s && (s.css !== t.css || s.tolerance !== t.tolerance) ? { ...t, css: s.css, tolerance: s.tolerance } : t;
+}
+
+/** A document with the palette's colours as they stand, as the server's core has it: what somebody else makes of them is seen. What is so already stays the same object. */
+export function inPalette(d: Document, palette: Swatch[] | undefined): Document {
+  if (!palette) return d;
+  const parts = d.parts.map((p) => {
+    const target = read(p.target, palette);
+    const colours = p.pattern?.colours.map((c) => read(c, palette));
+    const pattern = p.pattern && colours?.some((c, i) => c !== p.pattern?.colours[i]) ? { ...p.pattern, colours } : p.pattern;
+    return target === p.target && pattern === p.pattern ? p : { ...p, target, pattern };
+  });
+  return parts.some((p, i) => p !== d.parts[i]) ? { ...d, parts } : d;
 }
 
 /** The colourway with a row's cell set, its pattern's colours kept where the cell has none; without one the part is as its picture has it. */

@@ -395,7 +395,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Answers once one of the pictures has a revision above the one named, with those that have, or with none after 25 seconds. One call is enough for all tabs of a browser. */
+        /** @description Answers once one of the pictures, or of the jobs among them, has a revision above the one named, with those that have, or with none after 25 seconds. One call is enough for all tabs of a browser. */
         post: operations["awaitRevisions"];
         delete?: never;
         options?: never;

@@ -1,9 +1,9 @@
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
+import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "./colour/looking";
 import { Select } from "../look/Field";
-import { api, explain, unwrap, type Areas, type Close, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
+import { api, explain, unwrap, type Areas, type Close, type Colourway, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
@@ -79,9 +79,11 @@ export function BenchPage({ id }: { id: string }) {
   const ways = useMemo(() => job.job?.colourways ?? doc.picture?.colourways ?? [], [job.job?.colourways, doc.picture?.colourways]);
   const colourway = ways.find((w) => w.id === way);
   const facing = ways.find((w) => w.id === against);
-  const opposite = useMemo(() => (against === "before" ? undefined : { document: inColourway(doc.document, facing), label: facing?.name ?? "As set" }), [against, doc.document, facing]);
-  const base = useMemo(() => inColourway(doc.document, colourway), [doc.document, colourway]);
-  const shown = useMemo(() => (draft ? inColourway(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base]);
+  const palette = job.stored?.palette; // that the server has: what is rendered follows it
+  const as = useCallback((d: Document, w: Colourway | undefined) => inPalette(inColourway(d, w), palette), [palette]);
+  const opposite = useMemo(() => (against === "before" ? undefined : { document: as(doc.document, facing), label: facing?.name ?? "As set" }), [against, doc.document, facing, as]);
+  const base = useMemo(() => as(doc.document, colourway), [doc.document, colourway, as]);
+  const shown = useMemo(() => (draft ? as(draft, draftIsWay ? undefined : colourway) : base), [draft, draftIsWay, colourway, base, as]);
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
 
   const roughly = tool === "sweep" || tool === "marks" || tool === "outline"; // what takes long to work out exactly
@@ -140,7 +142,7 @@ export function BenchPage({ id }: { id: string }) {
     [edit, editJob, colourway, base, doc.document, ways],
   );
 
-  const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && inColourway(d, colourway), at), [colourway]);
+  const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
 
   const [width, height] = [doc.picture?.width ?? 0, doc.picture?.height ?? 0];
@@ -373,7 +375,7 @@ export function BenchPage({ id }: { id: string }) {
       <Bar>
         <Where picture={picture} saving={doc.saving} />
         {ways.length > 0 && (
-          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { stage.current?.ahead(inColourway(doc.document, ways.find((w) => w.id === e.target.value)), false); setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
+          <Select aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => { stage.current?.ahead(as(doc.document, ways.find((w) => w.id === e.target.value)), false); setWay(e.target.value); setDraft(undefined); }} style={{ maxWidth: 150 }}>
             <option value="">As set</option>
             {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
           </Select>

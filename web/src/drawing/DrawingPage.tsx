@@ -1,14 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
-import { api, explain, unwrap, type Document, type Family, type Part, type ShownDrawing } from "../api/client";
+import { api, explain, unwrap, type Colourway, type Document, type Family, type Part, type ShownDrawing } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
 import { DeliverDialog } from "../bench/DeliverDialog";
 import { useDocument } from "../bench/useDocument";
 import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
-import { freshName, inColourway, movedCells, rowOf, withCell } from "../colourways";
+import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "../bench/colour/looking";
 import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
@@ -74,7 +74,9 @@ export function DrawingPage({ id }: { id: string }) {
   const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
   const ways = job.job?.colourways ?? picture?.colourways ?? [];
   const colourway = ways.find((w) => w.id === way);
-  const shownDoc = useMemo(() => inColourway(draft ?? doc.document, colourway), [draft, doc.document, colourway]);
+  const palette = job.stored?.palette;
+  const as = useCallback((d: Document, w: Colourway | undefined) => inPalette(inColourway(d, w), palette), [palette]);
+  const shownDoc = useMemo(() => as(draft ?? doc.document, colourway), [draft, doc.document, colourway, as]);
   const heavy = !!drawing.data?.source && drawing.data.items.elements.length > many; // painting it takes longer than a hand waits
   const known = useRef<ShownDrawing>(undefined);
   const shown = useLatest<ShownDrawing>(
@@ -250,13 +252,13 @@ export function DrawingPage({ id }: { id: string }) {
   const onDrag = useStable((what: Partial<Family>) => {
     if (!part) return;
     const next = withFamily(doc.document, part.id, what);
-    stage.current?.ahead(inColourway(next, colourway));
+    stage.current?.ahead(as(next, colourway));
     setDraft(next);
   });
   const onDragTarget = useStable((css: string) => {
     if (!part) return;
     const next = { ...doc.document, parts: doc.document.parts.map((q) => (q.id === part.id ? { ...q, target: { css }, ...(q.family ? { family: { ...q.family, held: false } } : {}) } : q)) };
-    stage.current?.ahead(inColourway(next, colourway && withCell(colourway, rowOf(part), { target: { css } })));
+    stage.current?.ahead(as(next, colourway && withCell(colourway, rowOf(part), { target: { css } })));
     setDraft(next);
   });
   const onKeepColour = useStable(() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); });

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { api, unwrap, type Job } from "../api/client";
+import { watchRevisions } from "../api/watcher";
 import { unsentStore } from "../bench/unsentWork";
 import { JobStore, worldOfJob } from "./jobStore";
 
@@ -16,6 +17,13 @@ export function useJob(id: string) {
   useEffect(() => {
     if (query.data) store.take(query.data);
   }, [store, query.data]);
+  const there = !!query.data;
+  useEffect(() => {
+    if (!there) return;
+    // Hears of what others make of the palette and the colourways.
+    const revision = () => store.shown.stored?.revision ?? 0;
+    return watchRevisions(id, revision, (newer) => { if (newer > revision()) void queries.invalidateQueries({ queryKey: ["job", id] }); });
+  }, [id, there, store, queries]);
   return { job: shown.job ?? query.data, stored: shown.stored ?? query.data, error: query.error, problem: shown.problem, saving: shown.saving, edit: does.edit, move: does.move, inks: does.inks, clearProblem: does.clearProblem };
 }
 
