@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"fmt"
+	"math"
 	"strconv"
 	"testing"
 	"time"
@@ -95,6 +97,15 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	e.do("area", e.b.Do(chromedp.Focus(`[role=dialog] input[type=range]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowLeft)))
 	require.Eventually(t, func() bool { return css() != chosen }, 10*time.Second, 50*time.Millisecond)
 	assert.Regexp(t, "^#[0-9A-Fa-f]{6}$", css())
+	e.typed(`input[aria-label="Saturation, typed"]`, "40"+kb.Enter)
+	saturation := func() float64 {
+		var r, g, b int
+		if n, err := fmt.Sscanf(css(), "#%02x%02x%02x", &r, &g, &b); n != 3 || err != nil {
+			return -1
+		}
+		return 100 * float64(max(r, g, b)-min(r, g, b)) / float64(max(r, g, b, 1))
+	}
+	require.Eventually(t, func() bool { return math.Abs(saturation()-40) < 1 }, 10*time.Second, 50*time.Millisecond, "a figure typed in is what the colour has")
 	// Closed before the hand lets go: what the stage shows is what is kept.
 	e.click("Lightness, chroma")
 	e.do("plane", e.b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))

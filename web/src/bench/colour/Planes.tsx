@@ -14,6 +14,7 @@ import { chose, recentColours } from "./recent";
 import { useColour } from "./useColour";
 import { useVivid } from "./useVivid";
 
+const channels = [["Hue", "hue", 360, "°"], ["Saturation", "saturation", 100, "%"], ["Brightness", "brightness", 100, "%"]] as const;
 const middle: Polar = { l: 60, c: 25, h: 200 };
 
 /** What the card of a colour chosen by eye holds. It comes when it is first opened. */
@@ -23,6 +24,7 @@ export default function Planes(p: Eye) {
   const [hsb, setHSB] = useState<Color>(() => parseColor("hsb(200, 60%, 60%)"));
   const [recent, setRecent] = useState(recentColours);
   const [start, setStart] = useState<Polar>(); // where a double click goes back to
+  const [startHSB, setStartHSB] = useState<Color>();
   const mine = useRef<string | undefined>(undefined); // what was set here comes back as the value
   const moving = useRef<string | undefined>(undefined); // what a hand that has not let go shows
   const [asked, setAsked] = useState(p.value); // not while a hand moves: it asks the stage for enough
@@ -38,7 +40,9 @@ export default function Planes(p: Eye) {
     if (!now || now.css !== asked) return;
     const here = asked === mine.current; // the plane it was set on is where the hand is already
     if (!here || plane !== "oklch") setPolar((before) => polarOf(now.oklch, before));
-    if (!here || plane !== "hsb") setHSB((before) => sameHue(parseColor(now.hex).toFormat("hsb"), before));
+    const read = parseColor(now.hex).toFormat("hsb");
+    if (!here || plane !== "hsb") setHSB((before) => sameHue(read, before));
+    setStartHSB((before) => before ?? read);
     setStart((before) => before ?? polarOf(now.oklch));
   }, [now, own, asked, plane]);
 
@@ -76,6 +80,10 @@ export default function Planes(p: Eye) {
     setHSB(v);
     drag(v.toString("hex"));
   };
+  const restHSB = (v: Color) => {
+    setHSB(v);
+    rest(v.toString("hex"));
+  };
   return (
     <>
       <Segmented small label="Planes" value={plane} onChange={setPlane} options={[["oklch", "Lightness, chroma"], ["hsb", "Saturation, brightness"]]} />
@@ -88,10 +96,13 @@ export default function Planes(p: Eye) {
         </>
       ) : (
         <>
-          <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={(v) => rest(v.toString("hex"))}><Thumb /></Area>
-          <ColorSlider aria-label="Hue" channel="hue" colorSpace="hsb" value={hsb} onChange={dragHSB} onChangeEnd={(v) => rest(v.toString("hex"))}>
+          <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={restHSB}><Thumb /></Area>
+          <ColorSlider aria-label="Hue" channel="hue" colorSpace="hsb" value={hsb} onChange={dragHSB} onChangeEnd={restHSB}>
             <HueTrack><Thumb style={{ top: "50%" }} /></HueTrack>
           </ColorSlider>
+          {channels.map(([name, channel, max, unit]) => (
+            <NumberRow key={channel} label={name} value={Math.round(hsb.getChannelValue(channel) * 10) / 10} min={0} max={max} step={0.5} unit={unit} initial={Math.round((startHSB ?? hsb).getChannelValue(channel) * 10) / 10} onDrag={(v) => dragHSB(hsb.withChannelValue(channel, v))} onRest={(v) => restHSB(hsb.withChannelValue(channel, v))} />
+          ))}
         </>
       )}
       <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <>Hatched: beyond sRGB. Dotted: {inks.name}</> : "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
