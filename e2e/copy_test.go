@@ -88,7 +88,9 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
 	}
 	copied("undone", func(p document.Part) bool { return p.Copy.Shadow != nil && p.Target.CSS == "" })
-	e.click("Part 1")
+	require.Eventually(t, func() bool { p := e.parts(); return len(p) == 2 && p[0].Copy == nil }, 20*time.Second, 50*time.Millisecond, "before the first again")
+	e.settled()
+	e.do("the first", e.b.Do(chromedp.Click(`button[title="Part 1"]`, chromedp.ByQuery)))
 	e.click("More for Part 1")
 	e.click("Delete Part 1")
 	require.Eventually(t, func() bool { return len(e.parts()) == 0 }, 20*time.Second, 50*time.Millisecond, "its copy goes with it")
