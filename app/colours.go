@@ -6,8 +6,9 @@ import (
 	"github.com/google/uuid"
 
 	"episema/core/colour"
+	"episema/core/develop"
+	"episema/core/document"
 	"episema/core/proof"
-	"episema/core/raster"
 )
 
 // Plane draws the Oklch colours of a hue, as colour.Plane does; of a job with an ink profile with the edge of what its inks reach. job
@@ -26,17 +27,14 @@ func (s *Studio) Plane(ctx context.Context, hue float64, w, h int, job *uuid.UUI
 	return colour.Plane(hue, w, h, inks), nil
 }
 
-// vividSide is the side, in pixels, of the level that the most vivid colour is looked for on: about that of the proof.
-const vividSide = 1000
-
 // MostVivid returns how vivid (Oklab chroma) the most vivid colour of a photo is that is like one of a lightness (0..1) and a hue (in
-// degrees), as proof.MostVivid finds it; 0 where there is none like it.
+// degrees), looked for where the proof looks for it (proof.MostVivid); 0 where there is none like it, and of a drawing of shapes.
 func (s *Studio) MostVivid(ctx context.Context, id uuid.UUID, lightness, hue float64) (float64, error) {
 	pic, err := s.Store.Picture(ctx, id)
 	if err != nil {
 		return 0, err
 	}
-	if pic.Format == FormatSVG {
+	if _, ok := s.mediumOf(pic, document.Picture{}).(photo); !ok {
 		return 0, nil
 	}
 	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
@@ -44,17 +42,7 @@ func (s *Studio) MostVivid(ctx context.Context, id uuid.UUID, lightness, hue flo
 		return 0, err
 	}
 	defer release()
-	level := levelUpTo(p, vividSide)
-	w, h := p.Size(level)
-	leave, err := s.admit(ctx, int64(w)*int64(h)*bytesAPixel)
-	if err != nil {
-		return 0, err
-	}
-	defer leave()
-	px, err := p.Linear(level, raster.Rect{X1: w, Y1: h})
-	if err == nil {
-		err = ctx.Err()
-	}
+	px, err := develop.Source{Done: ctx.Done(), Pyramid: p, Space: p.Space}.LearningPicture(picked{ctx, s.memory, string(pic.SHA)})
 	if err != nil {
 		return 0, err
 	}

@@ -18,7 +18,7 @@ import (
 )
 
 // TakeFromShelf brings a picture from the shelf into a job, with where it is from and its licence. One that is licensed for one job
-// and is in another one already is an *problem.Input.
+// and is in another one already is a *problem.Input.
 func (s *Studio) TakeFromShelf(ctx context.Context, job uuid.UUID, item string) (uuid.UUID, error) {
 	if _, err := s.Store.Job(ctx, job); err != nil {
 		return uuid.Nil, err
@@ -94,7 +94,7 @@ func deliverableFrom(name string, o *document.Origin) error {
 }
 
 // usedElsewhere returns the line that goes with what is made of a picture inside of another one. Where nothing made of it may be delivered
-// it is an *problem.Input: the other picture would be what carries it out.
+// it is a *problem.Input: the other picture would be what carries it out.
 func usedElsewhere(p Picture) (string, error) {
 	o, err := OriginOf(p)
 	if err != nil || o == nil {

@@ -20,13 +20,13 @@ type medium interface {
 	render(ctx context.Context, v View) ([]byte, error)
 	// prove measures every part, and counts the pixels that changed outside of all.
 	prove(ctx context.Context) ([]proof.Part, int, error)
-	// drawing returns the drawing and what its items become; of a photo it is an *problem.Input.
+	// drawing returns the drawing and what its items become; of a photo it is a *problem.Input.
 	drawing(ctx context.Context) (*artwork.Drawing, document.Want, error)
 	// colours returns at most k colours that stand for the picture as it came in, the one with the largest share first.
 	colours(ctx context.Context, k int) ([]palette.Taken, error)
 	// space names the colour space of its pixels.
 	space(ctx context.Context) (string, error)
-	// deliver writes the file that is ordered; a format that the medium has no file in is an *problem.Input.
+	// deliver writes the file that is ordered; a format that the medium has no file in is a *problem.Input.
 	deliver(ctx context.Context, o ordered) error
 }
 

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -37,7 +36,7 @@ func (s *Studio) take(ctx context.Context, name string, body io.Reader) (store.P
 	var none store.Picture
 	path, done, err := s.spool(body, "upload-*")
 	if err != nil {
-		return none, fmt.Errorf("the upload: %w", err)
+		return none, err
 	}
 	defer done()
 	if imagefile.IsPages(path) {

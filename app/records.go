@@ -71,7 +71,7 @@ func (s *Studio) ChangeJob(ctx context.Context, id uuid.UUID, c JobChange) error
 	return nil
 }
 
-// DuplicateJob copies a job with its pictures as they stand. One with a picture that is licensed for one job is an *problem.Input.
+// DuplicateJob copies a job with its pictures as they stand. One with a picture that is licensed for one job is a *problem.Input.
 func (s *Studio) DuplicateJob(ctx context.Context, id uuid.UUID, name string) (uuid.UUID, error) {
 	list, err := s.Store.Sources(ctx, id)
 	if err != nil {
@@ -131,7 +131,7 @@ func (s *Studio) BringBackPicture(ctx context.Context, id uuid.UUID) error {
 	return s.Store.BringBackPicture(ctx, id)
 }
 
-// RenamePicture renames a picture; a name of blanks is an *problem.Input.
+// RenamePicture renames a picture; a name of blanks is a *problem.Input.
 func (s *Studio) RenamePicture(ctx context.Context, id uuid.UUID, name string) error {
 	if name = strings.TrimSpace(name); name == "" {
 		return problem.New("a picture has a name; give it one")
@@ -162,7 +162,7 @@ func (s *Studio) CancelDelivery(ctx context.Context, id uuid.UUID) (Delivery, er
 	return s.Store.Delivery(ctx, id)
 }
 
-// DeliveredFile streams the file of a delivery that is done; of another one it is an *problem.Input.
+// DeliveredFile streams the file of a delivery that is done; of another one it is a *problem.Input.
 func (s *Studio) DeliveredFile(ctx context.Context, id uuid.UUID) (Delivery, io.Reader, error) {
 	d, err := s.Store.Delivery(ctx, id)
 	if err != nil {

@@ -58,7 +58,7 @@ func NewStudio(st *store.Store, cacheDir string, log *slog.Logger, b Budgets) (*
 }
 
 // Close ends what waits in advance. The studio is not used after it.
-func (s *Studio) Close() { s.derived.Readers.Close() }
+func (s *Studio) Close() { s.derived.Close() }
 
 // picked keeps what was worked out about one picture's pixels: the core's door to the memory.
 type picked struct {

@@ -15,7 +15,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
-	"episema/core/isolate"
 	"episema/e2e/drive"
 )
 
@@ -24,13 +23,7 @@ import (
 func TestAColourIsChosenByEye(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
-	e.click("Colour")
-	e.click("Harbour teal")
-	require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
-	e.settled()
+	e.mugInTeal()
 	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
 	css := func() string { return e.parts()[0].Target.CSS }
 	body := func() string {

@@ -8,18 +8,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
-	"episema/core/isolate"
 )
 
 // A target that was measured under neutral light takes the picture's light from a grey card that is clicked, and is estimated again.
 func TestAGreyCardIsClicked(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
-	e.click("Colour")
-	e.click("Harbour teal")
+	e.mugInTeal()
 	e.click("Neutral light")
 	require.Eventually(t, func() bool { return e.parts()[0].Target.Neutral }, 10*time.Second, 50*time.Millisecond)
 	grey := func() *document.Grey {

@@ -134,14 +134,8 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.mugInTeal()
 	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
-	e.click("Colour")
-	e.click("Harbour teal")
-	require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
-	e.settled()
 	depth := func() float64 { return e.parts()[0].Settings.ShadeDepth }
 	rest := depth()
 	before := revision()

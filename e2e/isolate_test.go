@@ -71,6 +71,18 @@ func (e *bench) key(k string, m ...chromedp.KeyOption) {
 	e.do("focus", e.b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(k, m...)))
 }
 
+// mugInTeal sweeps the mug's body and makes it harbour teal; the face of colour is open then.
+func (e *bench) mugInTeal() {
+	e.t.Helper()
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.click("Colour")
+	e.click("Harbour teal")
+	require.Eventually(e.t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 20*time.Second, 50*time.Millisecond, "in harbour teal")
+	e.settled()
+}
+
 // at clicks a point of the picture.
 func (e *bench) at(x, y float64, m input.Modifier) {
 	e.t.Helper()

@@ -19,11 +19,7 @@ import (
 func TestAPatternLiesOnAPart(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
-	e.click("Colour")
-	e.click("Harbour teal")
+	e.mugInTeal()
 	pattern := func(what string, ok func(p *document.Pattern) bool) *document.Pattern {
 		t.Helper()
 		var p *document.Pattern

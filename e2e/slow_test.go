@@ -27,12 +27,7 @@ import (
 func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
-	e.click("Colour")
-	e.click("Harbour teal")
-	e.settled()
+	e.mugInTeal()
 
 	var mu sync.Mutex
 	forms := map[string]int{} // of answers

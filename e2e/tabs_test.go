@@ -15,7 +15,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
-	"episema/core/isolate"
 	"episema/e2e/drive"
 )
 
@@ -151,12 +150,7 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 func TestWhatOthersMakeOfThePaletteIsSeenOnTheBench(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
-	e.key("s")
-	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
-	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
-	e.click("Colour")
-	e.click("Harbour teal")
-	require.Eventually(t, func() bool { return len(e.parts()) == 1 && e.parts()[0].Target.PaletteID == "harbour" }, 10*time.Second, 50*time.Millisecond)
+	e.mugInTeal()
 	before := e.pixel(800, 620)
 	url := e.s.url() + "/api/jobs/" + e.jobID()
 	job := get[struct {

@@ -90,6 +90,9 @@ func (f *Folder) Spool(r io.Reader, pattern string, most int64) (path string, do
 		return "", nil, err
 	}
 	n, err := io.Copy(to, io.LimitReader(r, most+1))
+	if err != nil {
+		err = fmt.Errorf("the file broke off: %w", err)
+	}
 	if closeErr := to.Close(); err == nil {
 		err = closeErr
 	}

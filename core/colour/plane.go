@@ -38,11 +38,15 @@ func Plane(hue float64, w, h int, inks *InkTable) []byte {
 		return r, g, b, min(r, g, b) >= -min(e, 1e-3*max(r, g, b)) && max(r, g, b) <= 1+e
 	}
 	pix := make([]byte, 4*w*h)
+	inside, missed := make([]bool, w*h), make([]bool, w*h) // of sRGB; by the inks
 	for y := range h {
 		for x := range w {
-			p := pix[4*(y*w+x):]
+			i := y*w + x
+			p := pix[4*i:]
 			if r, g, b, in := at(x, y); in {
 				p[0], p[1], p[2], p[3] = Byte(r), Byte(g), Byte(b), 255
+				inside[i] = true
+				missed[i] = inks != nil && inks.Missed(RGB{float64(p[0]) / 255, float64(p[1]) / 255, float64(p[2]) / 255}) > InkMissed
 				continue
 			}
 			for _, by := range [][2]int{{-1, 0}, {0, 1}, {0, -1}} {
@@ -54,40 +58,19 @@ func Plane(hue float64, w, h int, inks *InkTable) []byte {
 			}
 		}
 	}
-	if inks != nil {
-		dotInks(pix, w, h, inks)
-	}
-	return pix
-}
-
-// dotInks dots the edge of what some inks reach onto the opaque colours of a plane.
-func dotInks(pix []byte, w, h int, inks *InkTable) {
-	const line = 40            // of the plane's own edge
-	reach := make([]int8, w*h) // -1 where there is no colour, 0 missed, 1 reached
-	for i := range reach {
-		p := pix[4*i:][:4]
-		switch {
-		case p[3] == 0 || p[0] == line && p[1] == line && p[2] == line:
-			reach[i] = -1
-		case inks.Missed(RGB{float64(p[0]) / 255, float64(p[1]) / 255, float64(p[2]) / 255}) <= InkMissed:
-			reach[i] = 1
-		}
-	}
 	for y := range h {
 		for x := range w {
-			if reach[y*w+x] != 1 {
+			if i := y*w + x; !inside[i] || missed[i] {
 				continue
 			}
 			for _, by := range [][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
-				xx, yy := x+by[0], y+by[1]
-				if xx < 0 || yy < 0 || xx >= w || yy >= h || reach[yy*w+xx] != 0 {
-					continue
+				if xx, yy := x+by[0], y+by[1]; xx >= 0 && yy >= 0 && xx < w && yy < h && missed[yy*w+xx] {
+					v := byte(255 * ((x + y) / 3 % 2))
+					copy(pix[4*(y*w+x):], []byte{v, v, v})
+					break
 				}
-				v := byte(255 * ((x + y) / 3 % 2))
-				p := pix[4*(y*w+x):]
-				p[0], p[1], p[2] = v, v, v
-				break
 			}
 		}
 	}
+	return pix
 }

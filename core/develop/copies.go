@@ -62,7 +62,7 @@ func (d *Developed) readyCopies(doc document.Picture, alone []*raster.Mask) (*st
 				if q.thing != nil {
 					return copies.LightOn(q.thing.Small(learnAt)), nil
 				}
-				pic, err := d.learningPicture(d.memo)
+				pic, err := d.LearningPicture(d.memo)
 				if err != nil {
 					return nil, err
 				}
@@ -304,7 +304,7 @@ func within(m *raster.Mask) raster.Rect {
 
 // seen returns the picture at the learning level as a part is seen in it: a copy stands in it with the others.
 func (d *Developed) seen(p *Part) (*raster.RGB, error) {
-	pic, err := d.learningPicture(d.memo)
+	pic, err := d.LearningPicture(d.memo)
 	if err != nil || p.Copy == nil || d.standing == nil {
 		return pic, err
 	}

@@ -19,7 +19,7 @@ func (d *Developed) light(grey *document.Grey) ([3]float64, error) {
 		if grey != nil {
 			return d.byCard(*grey)
 		}
-		pic, err := d.learningPicture(d.memo)
+		pic, err := d.LearningPicture(d.memo)
 		if err != nil {
 			return nil, err
 		}

@@ -67,7 +67,7 @@ func (s Source) learn(pic *raster.RGB, mask *raster.Mask, memo Memo) (*learnedPa
 		sum += float64(v) / raster.Whole
 	}
 	shades, err := memo.Do("shades", func(raster.Done) (any, error) {
-		whole, err := s.learningPicture(memo)
+		whole, err := s.LearningPicture(memo)
 		if err != nil {
 			return nil, err
 		}

@@ -46,7 +46,7 @@ func (d *Developed) Render(level int, r raster.Rect) (*Rendered, error) {
 
 // Overview renders the whole picture at the learning level, with what is remembered of it.
 func (d *Developed) Overview() (*Rendered, error) {
-	pic, err := d.learningPicture(d.memo)
+	pic, err := d.LearningPicture(d.memo)
 	if err != nil {
 		return nil, err
 	}

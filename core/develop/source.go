@@ -35,8 +35,8 @@ func (s Source) LearnLevel() int {
 	return s.Levels() - 1
 }
 
-// learningPicture returns the whole picture at the learning level.
-func (s Source) learningPicture(memo Memo) (*raster.RGB, error) {
+// LearningPicture returns the whole picture at the learning level.
+func (s Source) LearningPicture(memo Memo) (*raster.RGB, error) {
 	level := s.LearnLevel()
 	w, h := s.Size(level)
 	v, err := memo.Do("learning level", func(raster.Done) (any, error) { return s.Linear(level, raster.Rect{X1: w, Y1: h}) })

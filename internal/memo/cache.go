@@ -7,7 +7,8 @@ import (
 	"sync"
 )
 
-// Cache keeps values under keys within a budget of bytes, the least recently used out first. A key is of one type alone.
+// Cache keeps values under keys within a budget of bytes, the least recently used out first. A key is of one type alone; nil is no
+// value.
 type Cache struct {
 	mu     sync.Mutex
 	budget int64
@@ -37,11 +38,15 @@ func Look[T any](c *Cache, key string) (v T, ok bool) {
 		return v, false
 	}
 	c.order.MoveToFront(e)
-	return e.Value.(*kept).value.(T), true
+	v, ok = e.Value.(*kept).value.(T)
+	return v, ok
 }
 
 // Put keeps a value that takes so many bytes. What is already there under the key stays.
 func (c *Cache) Put(key string, v any, bytes int64) {
+	if v == nil {
+		return
+	}
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if _, ok := c.items[key]; ok {

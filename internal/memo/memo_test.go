@@ -133,3 +133,16 @@ func TestAPanicOfWhatIsMadeReachesAllWhoWait(t *testing.T) {
 	_, there := Look[any](c, "k")
 	assert.False(t, there)
 }
+
+func TestNilIsNoValue(t *testing.T) {
+	c := New(100)
+	made := 0
+	for range 2 {
+		v, err := Get(context.Background(), c, "k", func(any) int64 { return 1 }, func(context.Context) (any, error) { made++; return nil, nil })
+		require.NoError(t, err)
+		assert.Nil(t, v)
+	}
+	assert.Equal(t, 2, made)
+	_, there := Look[any](c, "k")
+	assert.False(t, there)
+}

@@ -1,8 +1,9 @@
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useContext, useState } from "react";
 import { Dialog, DialogTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { Looking } from "./looking";
 import { isRelative } from "./relative";
 import { useColour } from "./useColour";
 
@@ -12,8 +13,6 @@ export interface Eye {
   label: string;
   /** The colour as it stands; empty where none is set. */
   value: string;
-  /** Whose ink profile CMYK is read through. */
-  job?: string;
   /** The thing's own colour, marked on the plane. */
   own?: string;
   /** Whether the value may start from the thing's own colour. */
@@ -26,8 +25,9 @@ export interface Eye {
 /** A colour chosen by eye: on a plane of lightness and chroma with the edge of what the screen can show, or by hue, saturation and brightness. */
 export function ByEye(p: Eye) {
   const [open, setOpen] = useState(false);
+  const { job } = useContext(Looking);
   const known = CSS.supports("color", p.value) && !isRelative(p.value); // inks are no colour of the browser's
-  const read = useColour(known ? "" : p.value, p.job, p.relative ? p.own : undefined);
+  const read = useColour(known ? "" : p.value, job, p.relative ? p.own : undefined);
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       <Trigger $kind="quiet" aria-label={`Choose by eye: ${p.label}`}>

@@ -77,7 +77,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
             }
           }}
         />
-        <ByEye label={p.label} value={p.value} job={job} own={p.own} relative={p.relative} onDrag={p.onDrag} onColour={p.onColour} />
+        <ByEye label={p.label} value={p.value} own={p.own} relative={p.relative} onDrag={p.onDrag} onColour={p.onColour} />
       </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>

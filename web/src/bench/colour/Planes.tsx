@@ -28,9 +28,9 @@ export default function Planes(p: Eye) {
   const mine = useRef<string | undefined>(undefined); // what was set here comes back as the value
   const moving = useRef<string | undefined>(undefined); // what a hand that has not let go shows
   const [asked, setAsked] = useState(p.value); // not while a hand moves: it asks the stage for enough
-  const now = useColour(asked, p.job, p.relative ? p.own : undefined);
-  const own = useColour(p.own ?? "", p.job);
   const { picture, job, inks } = useContext(Looking);
+  const now = useColour(asked, job, p.relative ? p.own : undefined);
+  const own = useColour(p.own ?? "", job);
   const like = asked === "" ? own : now;
   const vivid = useVivid(picture, like?.oklch);
   useEffect(() => { if (moving.current === undefined) setAsked(p.value); }, [p.value]);
