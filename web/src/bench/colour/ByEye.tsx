@@ -54,9 +54,9 @@ const Card = styled(Dialog)`
   padding: 10px 12px;
   width: 290px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 5px;
   outline: none;
   max-height: inherit; /* of the popover, which knows what room there is */
-  overflow: auto;
-  @media (max-height: 790px) { width: 306px; } /* room for its bar */
+  overflow: hidden auto;
 `;

@@ -105,10 +105,10 @@ export default function Planes(p: Eye) {
           ))}
         </>
       )}
-      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <>Hatched: beyond sRGB. Dotted: {inks.name}</> : "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
-      {vivid !== undefined && now && (
+      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <OneLine title={`Dotted: what ${inks.name} can print`}>Hatched: beyond sRGB. Dotted: {inks.name}</OneLine> : "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
+      {vivid !== undefined && like && (
         <Small data-vivid={vivid.toFixed(1)}>
-          {vivid === 0 ? "Nothing in the photo is like it" : <>{polarOf(now.oklch).c > vivid + 0.5 ? "Beyond" : "Within"} the photo’s own <span className="num">{Math.round(vivid)} %</span>{plane === "oklch" && " (the bar)"}</>}
+          {vivid === 0 ? "Nothing in the photo is like it" : <>{polarOf(like.oklch).c > vivid + 0.5 ? "Beyond" : "Within"} the photo’s own <span className="num">{Math.round(vivid)} %</span>{plane === "oklch" && " (the bar)"}</>}
         </Small>
       )}
       <Chips>
@@ -225,13 +225,13 @@ const Chips = styled.div`
 `;
 const Ground = styled.div`
   position: relative;
-  width: ${width}px;
+  width: 100%; /* narrower where the card has a bar */
   height: ${height}px;
   border: 1px solid var(--edge);
   background: repeating-linear-gradient(45deg, #e4e4e4 0 3px, #efefef 3px 6px);
   touch-action: none;
   cursor: crosshair;
-  > img { display: block; position: absolute; inset: 0; }
+  > img { display: block; position: absolute; inset: 0; width: 100%; }
 `;
 const Handle = styled.div`
   position: absolute;
@@ -253,6 +253,12 @@ const Mark = styled.div`
   transform: rotate(45deg);
   pointer-events: none;
 `;
+const OneLine = styled.span`
+  display: block;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+`;
 const Bar = styled.div`
   position: absolute;
   width: 4px;
@@ -263,7 +269,7 @@ const Bar = styled.div`
   pointer-events: none;
 `;
 const Area = styled(ColorArea)`
-  width: ${width}px;
+  width: 100%;
   height: ${height}px;
   border: 1px solid var(--edge);
 `;
@@ -276,7 +282,7 @@ const Thumb = styled(ColorThumb)`
   &[data-focus-visible] { outline: 2px solid var(--ink); outline-offset: 3px; }
 `;
 const HueTrack = styled(SliderTrack)`
-  width: ${width}px;
+  width: 100%;
   height: 16px;
   border-radius: 8px;
 `;
