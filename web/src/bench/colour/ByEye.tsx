@@ -52,11 +52,12 @@ const Card = styled(Dialog)`
   border: 1px solid var(--ink);
   border-radius: 8px;
   padding: 10px 12px;
-  width: 290px;
+  width: 306px;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   gap: 5px;
   outline: none;
   max-height: inherit; /* of the popover, which knows what room there is */
   overflow: hidden auto;
+  scrollbar-gutter: stable; /* a row that comes later moves nothing under the hand */
 `;
