@@ -55,21 +55,27 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 
 func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
 	w := src.W
-	any, mixed := false, false
+	any, mixed := false, 0
 	for y := r.Y0; y < r.Y1; y++ {
 		for _, v := range mask.Pix[y*w+r.X0 : y*w+r.X1] {
 			any = any || v != 0
-			mixed = mixed || v != 0 && v < sureIn
+			if v-1 < sureIn-1 { // 0 is no share
+				mixed++
+			}
 		}
 	}
 	if !any {
 		return
 	}
 	var near *neighbours
-	if mixed {
-		near = newNeighbours(src, mask, r.Grow(Margin).And(raster.Rect{X1: src.W, Y1: src.H}))
+	if mixed > 0 {
+		near = newNeighbours(src, mask, r, mixed)
 	}
+	var around lights
 	for y := r.Y0; y < r.Y1; y++ {
+		if p.table != nil {
+			p.table.along(&around, place, r.X0, y)
+		}
 		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
 			m := mask.Pix[i]
@@ -81,12 +87,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
 			var cr, cg, cb float32 // the change
 			if m >= sureIn {
-				if p.placed() {
-					fx, fy := place.Full(x, y)
-					cr, cg, cb = p.paintAt(in, fx, fy, place.Scale())
-				} else {
-					cr, cg, cb = p.paint(in[0], in[1], in[2])
-				}
+				cr, cg, cb = p.paintPlaced(in, place, x, y, &around, r.X0)
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 				if p.member != nil {
 					k := p.member.of(in[0], in[1], in[2])
@@ -102,12 +103,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 					continue
 				}
 				f := near.inside(x, y, in, a)
-				if p.placed() {
-					fx, fy := place.Full(x, y)
-					cr, cg, cb = p.paintAt(f[:], fx, fy, place.Scale())
-				} else {
-					cr, cg, cb = p.paint(f[0], f[1], f[2])
-				}
+				cr, cg, cb = p.paintPlaced(f[:], place, x, y, &around, r.X0)
 				k := a
 				if p.member != nil {
 					own := p.member.of(f[0], f[1], f[2])
@@ -136,19 +132,42 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	}
 }
 
+// paintPlaced gives what a colour at a pixel becomes that lies wholly in the part. around is the light of the pixel's row from x0 on,
+// where a table asks for it.
+func (p *Plan) paintPlaced(c []float32, place raster.Place, x, y int, around *lights, x0 int) (float32, float32, float32) {
+	switch {
+	case p.table != nil:
+		return p.table.of(p, c[0], c[1], c[2], around.at(x-x0))
+	case p.placed():
+		fx, fy := place.Full(x, y)
+		return p.paintAt(c, fx, fy, place.Scale())
+	}
+	return p.paint(c[0], c[1], c[2])
+}
+
 const (
 	sureIn  = raster.Whole * 98 / 100
 	sureOut = raster.Whole * 2 / 100
 )
 
-// neighbours holds the mean colours surely inside and surely outside around each pixel of a rectangle.
+// neighbours tells the mean colours surely inside and surely outside around a pixel. Near pixels count more: a tent, which is a box twice.
 type neighbours struct {
-	r       raster.Rect
+	pic     *raster.RGB
+	mask    *raster.Mask
+	r       raster.Rect // of the planes
 	in, out [4][]float32
 }
 
-func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbours {
-	n := &neighbours{r: r}
+// fewMixed is up to how many mixed pixels of a block it is quicker to look around each of them than to sum up all of the block.
+const fewMixed = 300
+
+func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect, mixed int) *neighbours {
+	n := &neighbours{pic: pic, mask: mask}
+	if mixed <= fewMixed {
+		return n
+	}
+	r = r.Grow(Margin).And(raster.Rect{X1: pic.W, Y1: pic.H})
+	n.r = r
 	w, h := r.W(), r.H()
 	all := make([]float32, 8*w*h)
 	for c := range n.in {
@@ -171,7 +190,7 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbour
 			to[3][j] = 1
 		}
 	}
-	for range 2 { // twice a box is nearly a tent: near pixels count more
+	for range 2 {
 		for c := range n.in {
 			raster.BoxSum(n.in[c], w, h, window)
 			raster.BoxSum(n.out[c], w, h, window)
@@ -180,15 +199,45 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect) *neighbour
 	return n
 }
 
+// around returns the sums of the colours surely inside and surely outside near a pixel, and of what they count for.
+func (n *neighbours) around(x, y int) (in, out [4]float32) {
+	if n.in[0] != nil {
+		i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
+		for c := range in {
+			in[c], out[c] = n.in[c][i], n.out[c][i]
+		}
+		return in, out
+	}
+	const reach = 2 * window
+	x0, x1 := max(0, x-reach), min(n.pic.W-1, x+reach)
+	for yy := max(0, y-reach); yy <= min(n.pic.H-1, y+reach); yy++ {
+		k := float32(reach + 1 - max(yy-y, y-yy))
+		row := yy * n.pic.W
+		for xx := x0; xx <= x1; xx++ {
+			m := n.mask.Pix[row+xx]
+			if m > sureOut && m < sureIn {
+				continue
+			}
+			k := k * float32(reach+1-max(xx-x, x-xx))
+			px := n.pic.Pix[3*(row+xx) : 3*(row+xx)+3 : 3*(row+xx)+3]
+			if m <= sureOut {
+				out[0], out[1], out[2], out[3] = out[0]+k*px[0], out[1]+k*px[1], out[2]+k*px[2], out[3]+k
+			} else {
+				in[0], in[1], in[2], in[3] = in[0]+k*px[0], in[1]+k*px[1], in[2]+k*px[2], in[3]+k
+			}
+		}
+	}
+	return in, out
+}
+
 // membership is that of the part beside the mask's edge: there pixels are mixed with what lies outside, by the lens and by
 // the file, and look foreign. 0 where no edge is near.
 func (n *neighbours) membership(m *member, x, y int) float32 {
-	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
-	nf := n.in[3][i]
-	if nf < 0.5 || n.out[3][i] < 0.5 {
+	in, out := n.around(x, y)
+	if in[3] < 0.5 || out[3] < 0.5 {
 		return 0
 	}
-	return m.of(n.in[0][i]/nf, n.in[1][i]/nf, n.in[2][i]/nf)
+	return m.of(in[0]/in[3], in[1]/in[3], in[2]/in[3])
 }
 
 // paintRim changes a mixed pixel of a drawing: the part's share of its coded values.
@@ -203,35 +252,34 @@ func (p *Plan) paintRim(solid [3]float32, a float32, out []float32) {
 
 // solid gives the colour of the part next to a pixel: of a drawing's it is even.
 func (n *neighbours) solid(x, y int, px []float32) [3]float32 {
-	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
-	if nf := n.in[3][i]; nf >= 0.5 {
-		return [3]float32{n.in[0][i] / nf, n.in[1][i] / nf, n.in[2][i] / nf}
+	if in, _ := n.around(x, y); in[3] >= 0.5 {
+		return [3]float32{in[0] / in[3], in[1] / in[3], in[2] / in[3]}
 	}
 	return [3]float32(px[:3])
 }
 
 // inside gives the part's own light in a pixel of which it has the share a.
 func (n *neighbours) inside(x, y int, px []float32, a float32) [3]float32 {
-	i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
+	in, out := n.around(x, y)
 	var f [3]float32
-	nf, nb := n.in[3][i], n.out[3][i]
+	nf, nb := in[3], out[3]
 	if nf < 0.5 {
 		// A thin thing: no pixel near lies wholly in it.
 		for c := range f {
 			f[c] = px[c]
 			if nb >= 0.5 {
-				f[c] = max(0, (px[c]-(1-a)*n.out[c][i]/nb)/a)
+				f[c] = max(0, (px[c]-(1-a)*out[c]/nb)/a)
 			}
 		}
 		return f
 	}
 	for c := range f {
-		f[c] = n.in[c][i] / nf
+		f[c] = in[c] / nf
 	}
 	if nb >= 0.5 {
 		k := a * a
 		for c := range f {
-			own := max(0, (px[c]-(1-a)*n.out[c][i]/nb)/a)
+			own := max(0, (px[c]-(1-a)*out[c]/nb)/a)
 			own = min(own, 2*f[c]+0.02)
 			f[c] += k * (own - f[c])
 		}

@@ -329,20 +329,15 @@ func (o *rebuilt) slope(known, inside []bool, r *Rebuild) {
 
 // away takes the rebuilding back under a stroke.
 func (o *rebuilt) away(s Stroke) {
-	if len(s.Points) == 0 {
-		return
+	points := make([][2]float64, len(s.Points))
+	for k, p := range s.Points {
+		points[k] = [2]float64{p[0] / o.scale, p[1] / o.scale}
 	}
 	radius := s.Radius / o.scale
-	for k := range s.Points {
-		at := func(p [2]float64) [2]float64 { return [2]float64{p[0]/o.scale - 0.5, p[1]/o.scale - 0.5} }
-		a, b := at(s.Points[max(0, k-1)]), at(s.Points[k])
-		for y := max(0, int(min(a[1], b[1])-radius-1)); y <= min(o.h-1, int(max(a[1], b[1])+radius+1)); y++ {
-			for x := max(0, int(min(a[0], b[0])-radius-1)); x <= min(o.w-1, int(max(a[0], b[0])+radius+1)); x++ {
-				d := raster.ToSegment(float64(x), float64(y), a, b)
-				o.amount[y*o.w+x] = min(o.amount[y*o.w+x], float32(max(0, min(1, (d-0.7*radius)/(0.3*radius+0.5)))))
-			}
-		}
-	}
+	raster.Along(points, func(int) float64 { return radius + 0.5 }, raster.Rect{X1: o.w, Y1: o.h}, nil, func(_, x, y int, d float64) {
+		i := y*o.w + x
+		o.amount[i] = min(o.amount[i], float32(max(0, min(1, (d-0.7*radius)/(0.3*radius+0.5)))))
+	})
 }
 
 // at gives the body's light at a place of the full size, how much of it is wanted, and the grain there.

@@ -93,6 +93,8 @@ type Plan struct {
 	member    *member  // nil: the whole mask is the part's
 	rebuilt   *rebuilt // nil: what clipped stays as it is
 
+	table *table // nil: each pixel is worked out
+
 	codedRims bool // mixed pixels were mixed in coded values
 
 	done <-chan struct{} // ends Apply early
@@ -269,6 +271,7 @@ type surroundings struct {
 	top   float32     // the body sends back no more, in typical lit tones
 	x, y  float64     // in pixels of the full size, where large is asked
 	large *lightField // light of the body around it, in typical lit tones; nil where it does not matter
+	light float32     // that light where it is known already; else 0
 	body  float32     // light of a dark glossy body; 0 where it does not matter
 }
 
@@ -337,7 +340,7 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 			e[i] = s
 		}
 	}
-	light := float32(0) // of the body around
+	light := at.light // of the body around
 	if at.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0 && h[0]+h[1]+h[2] > 1e-4) {
 		light = max(1e-3, at.large.at(at.x, at.y))
 	}

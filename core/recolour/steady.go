@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"episema/core/colour"
+	"episema/core/raster"
 )
 
 // steady is the straight line nearest to the tone curve that a plan makes of a part: which lightness becomes which. Results
@@ -19,18 +20,34 @@ type steady struct {
 // steadyOf looks at what a plan makes of a part, whose tone met equals the target.
 func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 	const bins = 256
+	const pieces = 16 // as many on any machine, so that the sums are the same
 	var n [bins]float64
 	var m, sx, sy, sxx, sxy float64
 	step := max(1, len(l.mask.Pix)/30_000)
-	for i := 0; i < len(l.mask.Pix); i += step {
-		if l.mask.Pix[i] < sureIn {
-			continue
+	seen := (len(l.mask.Pix) + step - 1) / step
+	var all [pieces]struct {
+		n                   [bins]float64
+		m, sx, sy, sxx, sxy float64
+	}
+	raster.Parallel(pieces, func(k int) {
+		s := &all[k]
+		for i := k * seen / pieces * step; i < (k+1)*seen/pieces*step && i < len(l.mask.Pix); i += step {
+			if l.mask.Pix[i] < sureIn {
+				continue
+			}
+			px := l.pic.Pix[3*i : 3*i+3]
+			r, g, b := p.paintAt(px, (float64(i%l.mask.W)+0.5)*scale, (float64(i/l.mask.W)+0.5)*scale, scale)
+			x, y := lightness(px[0], px[1], px[2]), lightness(r, g, b)
+			s.m, s.sx, s.sy, s.sxx, s.sxy = s.m+1, s.sx+x, s.sy+y, s.sxx+x*x, s.sxy+x*y
+			s.n[int(x*(bins-1))]++
 		}
-		px := l.pic.Pix[3*i : 3*i+3]
-		r, g, b := p.paintAt(px, (float64(i%l.mask.W)+0.5)*scale, (float64(i/l.mask.W)+0.5)*scale, scale)
-		x, y := lightness(px[0], px[1], px[2]), lightness(r, g, b)
-		m, sx, sy, sxx, sxy = m+1, sx+x, sy+y, sxx+x*x, sxy+x*y
-		n[int(x*(bins-1))]++
+	})
+	for k := range all {
+		s := &all[k]
+		m, sx, sy, sxx, sxy = m+s.m, sx+s.sx, sy+s.sy, sxx+s.sxx, sxy+s.sxy
+		for i, v := range s.n {
+			n[i] += v
+		}
 	}
 	if m < 50 {
 		return nil
@@ -40,9 +57,9 @@ func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 	r, g, b := p.paint(px[0], px[1], px[2])
 	at, to := lightness(px[0], px[1], px[2]), lightness(r, g, b)
 	// Its foot is above black.
-	lo, seen := 0, 0.0
-	for seen < 0.01*m {
-		seen += n[lo]
+	lo, below := 0, 0.0
+	for below < 0.01*m {
+		below += n[lo]
 		lo++
 	}
 	if d := at - float64(lo)/(bins-1); d > 0 {
