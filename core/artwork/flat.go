@@ -5,6 +5,7 @@ import (
 	"sort"
 
 	"episema/core/colour"
+	"episema/core/raster"
 )
 
 // Flat is a drawing of pixels: a few exact colours, and rims where two of them were mixed. Pixels are 8 bit sRGB RGBA with
@@ -256,20 +257,9 @@ func (f *Flat) fit(i int, was [][3]float64) (a, b int16, share, off float64) {
 	for j := range n {
 		for k := j; k < n; k++ {
 			ca, cb := was[near[j]], was[near[k]]
-			var dot, length float64
-			for c := range 3 {
-				dot += (p[c] - ca[c]) * (cb[c] - ca[c])
-				length += (cb[c] - ca[c]) * (cb[c] - ca[c])
-			}
-			t := 0.0
-			if length > 0 {
-				t = math.Max(0, math.Min(1, dot/length))
-			}
-			e := 0.0
-			for c := range 3 {
-				d := p[c] - ca[c] - t*(cb[c]-ca[c])
-				e += d * d
-			}
+			t, _ := raster.Unmix(&p, &ca, &cb)
+			t = math.Max(0, math.Min(1, t))
+			e := raster.Unexplained(&p, &ca, &cb, t)
 			if e < best {
 				best, a, b, share = e, near[j], near[k], t
 			}

@@ -66,45 +66,37 @@ func (st Stroke) box(k float64) raster.Rect {
 
 // stroke paints one stroke into a plane over r: the most any of its dabs gives, or with flow what they add up to.
 func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
-	for n := range st.Points {
-		a, c := st.Points[max(0, n-1)], st.Points[n]
-		radius := st.Radius * k
+	points := st.at(k)
+	radius := func(end int) float64 {
 		if len(st.Pressure) > 0 {
-			radius *= st.Pressure[n]
+			return st.Radius * k * st.Pressure[end]
 		}
-		ax, ay, cx, cy := a[0]*k, a[1]*k, c[0]*k, c[1]*k
-		reach := radius + 1
-		box := raster.Rect{X0: int(math.Floor(math.Min(ax, cx) - reach)), Y0: int(math.Floor(math.Min(ay, cy) - reach)),
-			X1: int(math.Ceil(math.Max(ax, cx)+reach)) + 1, Y1: int(math.Ceil(math.Max(ay, cy)+reach)) + 1}.And(r)
-		// The ramp is at least a pixel wide, so that a hard brush has an antialiased rim.
-		ramp := math.Max(1, radius*b.softness)
+		return st.Radius * k
+	}
+	gain := make([]float64, len(points))
+	for n, to := range points {
 		// Flow is per dab of a quarter of the radius; a segment is as many dabs as it is long.
 		dabs := 1.0
 		if b.flow < 1 && n > 0 {
-			dabs = math.Max(0.05, math.Hypot(cx-ax, cy-ay)/math.Max(0.5, radius/2))
+			from := points[n-1]
+			dabs = math.Max(0.05, math.Hypot(to[0]-from[0], to[1]-from[1])/math.Max(0.5, radius(n)/2))
 		}
-		gain := 1 - math.Pow(1-b.flow, dabs)
-		for y := box.Y0; y < box.Y1; y++ {
-			done.Check()
-			for x := box.X0; x < box.X1; x++ {
-				d := raster.ToSegment(float64(x)+0.5, float64(y)+0.5, [2]float64{ax, ay}, [2]float64{cx, cy})
-				v := (radius + 0.5 - d) / ramp
-				if v <= 0 {
-					continue
-				}
-				v = math.Min(1, v)
-				if b.softness > 0 {
-					v = v * v * (3 - 2*v)
-				}
-				i := (y-r.Y0)*r.W() + x - r.X0
-				if b.flow < 1 {
-					out[i] += (1 - out[i]) * float32(v*gain)
-				} else {
-					out[i] = max(out[i], float32(v))
-				}
-			}
-		}
+		gain[n] = 1 - math.Pow(1-b.flow, dabs)
 	}
+	raster.Along(points, func(end int) float64 { return radius(end) + 0.5 }, r, done, func(end, x, y int, d float64) {
+		radius := radius(end)
+		// The ramp is at least a pixel wide, so that a hard brush has an antialiased rim.
+		v := math.Min(1, (radius+0.5-d)/math.Max(1, radius*b.softness))
+		if b.softness > 0 {
+			v = v * v * (3 - 2*v)
+		}
+		i := (y-r.Y0)*r.W() + x - r.X0
+		if b.flow < 1 {
+			out[i] += (1 - out[i]) * float32(v*gain[end])
+		} else {
+			out[i] = max(out[i], float32(v))
+		}
+	})
 }
 
 // hold keeps of a stroke what its middle line reaches without crossing an edge of the picture.
@@ -123,7 +115,7 @@ func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, 
 		moved.Points[i] = [2]float64{q[0] - float64(outer.X0)/k, q[1] - float64(outer.Y0)/k}
 	}
 	any := false
-	eachDab(moved, k, math.Max(0.7, st.Radius*k*0.12), f.w, f.h, func(i int) { start[i], any = true, true })
+	raster.Along(moved.at(k), func(int) float64 { return math.Max(0.7, st.Radius*k*0.12) }, raster.Rect{X1: f.w, Y1: f.h}, nil, func(_, x, y int, _ float64) { start[y*f.w+x], any = true, true })
 	if !any {
 		clear(one)
 		return nil

@@ -87,9 +87,9 @@ const (
 
 // mixed reports whether a colour (as tolerant has it) lies, in light, between one of the thing's colours and one of the rest's.
 func (m *models) mixed(v [3]float64) bool {
-	light := func(v [3]float64) colour.XYZ {
+	light := func(v [3]float64) [3]float64 {
 		k := v[0] + 0.12 // see tolerant
-		return colour.Oklab{v[0], v[1] * k, v[2] * k}.XYZ()
+		return [3]float64(colour.Oklab{v[0], v[1] * k, v[2] * k}.XYZ())
 	}
 	c := light(v)
 	for _, i := range m.in {
@@ -99,20 +99,11 @@ func (m *models) mixed(v [3]float64) bool {
 				continue // between light and dark of one tint lies its shade
 			}
 			b := light(o.mean)
-			var dot, long float64
-			for k := range 3 {
-				dot += (c[k] - b[k]) * (f[k] - b[k])
-				long += (f[k] - b[k]) * (f[k] - b[k])
-			}
-			t := dot / max(long, 1e-9)
+			t, long := raster.Unmix(&c, &b, &f)
 			if t < mixedEnds || t > 1-mixedEnds {
 				continue
 			}
-			off := 0.0
-			for k := range 3 {
-				e := c[k] - b[k] - t*(f[k]-b[k])
-				off += e * e
-			}
+			off := raster.Unexplained(&c, &b, &f, t)
 			if off < mixedBy*mixedBy*long {
 				return true
 			}

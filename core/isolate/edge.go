@@ -152,19 +152,17 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		if nf < 3 || nb < 3 {
 			continue
 		}
-		var dot, len2, size float32
+		var f, b [3]float32
+		var size float32
 		for c := range 3 {
-			f, b := mean[c][i]/nf, mean[4+c][i]/nb
-			d := f - b
-			dot += (pic.Pix[3*i+c] - b) * d
-			len2 += d * d
-			size += f + b
+			f[c], b[c] = mean[c][i]/nf, mean[4+c][i]/nb
+			size += f[c] + b[c]
 		}
+		share, len2 := raster.Unmix((*[3]float32)(pic.Pix[3*i:]), &b, &f)
 		tau := 0.03*size + 0.004
 		trust := len2 / (len2 + tau*tau)
 		// Inside and outside vary a little themselves; only a clear mixture counts as one.
-		share := (dot/max(len2, 1e-9) - 0.12) / 0.76
-		share = max(0, min(1, share))
+		share = max(0, min(1, (share-0.12)/0.76))
 		alpha[i] = trust*share + (1-trust)*rough[i]
 	}
 	// One light smoothing along the band takes the sensor's noise out of the edge.

@@ -2,8 +2,8 @@ package isolate
 
 import (
 	"math"
-	"sort"
 
+	"episema/core/cluster"
 	"episema/core/colour"
 	"episema/core/raster"
 )
@@ -97,7 +97,8 @@ func (c *compiler) connected(l *like, pick *Pick) (*Labels, error) {
 	k := 1 / float64(int(1)<<level)
 	for _, q := range pick.Samples {
 		// The pixel under a sample may be grain that is not picked itself: what is near it counts.
-		eachDab(Stroke{Points: [][2]float64{q}}, k, 1.5, w, h, func(i int) { seeds[i] = seedIn })
+		at := [][2]float64{{q[0] * k, q[1] * k}}
+		raster.Along(at, func(int) float64 { return 1.5 }, raster.Rect{X1: w, Y1: h}, nil, func(_, x, y int, _ float64) { seeds[y*w+x] = seedIn })
 	}
 	for _, b := range pick.Boxes {
 		for y := max(0, int(math.Min(b[1], b[3])*k)); y <= min(h-1, int(math.Max(b[1], b[3])*k)); y++ {
@@ -190,70 +191,20 @@ func (c *compiler) boxed(b [4]float64) ([]colour.RGB, error) {
 	}
 	space := c.in.space()
 	step := max(1, len(pic.Pix)/3/4000)
-	var points []colour.Lab
+	var points [][3]float64
 	for i := 0; i < len(pic.Pix)/3; i += step {
-		points = append(points, space.Lab(colour.RGB{float64(pic.Pix[3*i]), float64(pic.Pix[3*i+1]), float64(pic.Pix[3*i+2])}))
+		points = append(points, [3]float64(space.Lab(colour.RGB{float64(pic.Pix[3*i]), float64(pic.Pix[3*i+1]), float64(pic.Pix[3*i+2])})))
 	}
+	p := cluster.Plain(points)
+	means := p.Spread(len(points)/2, 8, 3)
+	_, weight := p.Means(means, 6)
 	var out []colour.RGB
-	for _, m := range means(points, 8) {
-		if m.n >= 0.02*float64(len(points)) {
-			out = append(out, space.Linear(m.at))
+	for k, at := range means {
+		if weight[k] >= 0.02*float64(len(points)) {
+			out = append(out, space.Linear(colour.Lab(at)))
 		}
 	}
 	return out, nil
-}
-
-type labMean struct {
-	at colour.Lab
-	n  float64
-}
-
-// means is k-means in CIELAB from spread-out starts; fewer than k where fewer tell the points apart by 3.
-func means(points []colour.Lab, k int) []labMean {
-	d2 := func(a, b colour.Lab) float64 {
-		x, y, z := a[0]-b[0], a[1]-b[1], a[2]-b[2]
-		return x*x + y*y + z*z
-	}
-	all := []labMean{{at: points[len(points)/2]}}
-	far := make([]float64, len(points))
-	for i := range far {
-		far[i] = math.Inf(1)
-	}
-	for len(all) < k {
-		best := 0
-		for i, p := range points {
-			far[i] = math.Min(far[i], d2(p, all[len(all)-1].at))
-			if far[i] > far[best] {
-				best = i
-			}
-		}
-		if far[best] < 9 {
-			break
-		}
-		all = append(all, labMean{at: points[best]})
-	}
-	for range 6 {
-		sum := make([]labMean, len(all))
-		for _, p := range points {
-			o := 0
-			for c := range all {
-				if d2(p, all[c].at) < d2(p, all[o].at) {
-					o = c
-				}
-			}
-			for c := range 3 {
-				sum[o].at[c] += p[c]
-			}
-			sum[o].n++
-		}
-		for c := range all {
-			if all[c].n = sum[c].n; sum[c].n > 0 {
-				all[c].at = colour.Lab{sum[c].at[0] / sum[c].n, sum[c].at[1] / sum[c].n, sum[c].at[2] / sum[c].n}
-			}
-		}
-	}
-	sort.Slice(all, func(a, b int) bool { return all[a].n > all[b].n })
-	return all
 }
 
 func (c *compiler) isFlat() (bool, error) {
@@ -394,23 +345,20 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 			if nf == 0 || nb == 0 {
 				continue
 			}
-			var dot, len2, far, size float32
+			var px [3]float32
+			var size float32
 			for c := range 3 {
 				f[c] /= nf
 				b[c] /= nb
-				d := f[c] - b[c]
-				dot += (value(pic.Pix[3*i+c]) - b[c]) * d
-				len2 += d * d
+				px[c] = value(pic.Pix[3*i+c])
 				size += f[c] + b[c]
 			}
+			a, len2 := raster.Unmix(&px, &b, &f)
 			if len2 < 1e-6 {
 				continue
 			}
-			a := max(0, min(1, dot/len2))
-			for c := range 3 {
-				res := value(pic.Pix[3*i+c]) - b[c] - a*(f[c]-b[c])
-				far += res * res
-			}
+			a = max(0, min(1, a))
+			far := raster.Unexplained(&px, &b, &f, a)
 			// A mixture lies on the line between the two; grain and the spread of both sides are let pass.
 			loose := 0.12*0.12*len2 + (0.01*size)*(0.01*size)
 			trust := loose / (loose + far)

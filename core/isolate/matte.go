@@ -194,8 +194,8 @@ func laplacian(pic *raster.RGB, index []int32, n int, done raster.Done) [][25]fl
 		// What grain of the sensor this bright would spread counts as nothing.
 		grain := 0.012*(mean[0]+mean[1]+mean[2])/3 + 0.0012
 		e := grain * grain
-		inv, ok := invert3(v, e)
-		if !ok {
+		inv, det := symmetric(v).plus(e).inverse()
+		if det <= 0 {
 			return
 		}
 		for i := range px {
@@ -235,16 +235,6 @@ func laplacian(pic *raster.RGB, index []int32, n int, done raster.Done) [][25]fl
 		}
 	}
 	return rows
-}
-
-// invert3 inverts a symmetric matrix (upper triangle by rows) with e added to its diagonal.
-func invert3(v [6]float64, e float64) (inv [6]float64, ok bool) {
-	a, b, c, d, f, g := v[0]+e, v[1], v[2], v[3]+e, v[4], v[5]+e
-	det := a*(d*g-f*f) - b*(b*g-c*f) + c*(b*f-c*d)
-	if det <= 0 {
-		return inv, false
-	}
-	return [6]float64{(d*g - f*f) / det, (c*f - b*g) / det, (b*f - c*d) / det, (a*g - c*c) / det, (b*c - a*f) / det, (a*d - b*b) / det}, true
 }
 
 const (
@@ -344,20 +334,12 @@ func bestPair(c [3]float32, fs, bs []raySample) (share, trust float32) {
 	var bestRes, bestLen float32
 	for _, f := range fs {
 		for _, b := range bs {
-			var dot, len2, res float32
-			for k := range 3 {
-				d := f.c[k] - b.c[k]
-				dot += (c[k] - b.c[k]) * d
-				len2 += d * d
-			}
+			a, len2 := raster.Unmix(&c, &b.c, &f.c)
 			if len2 < 1e-8 {
 				continue
 			}
-			a := max(0, min(1, dot/len2))
-			for k := range 3 {
-				e := c[k] - b.c[k] - a*(f.c[k]-b.c[k])
-				res += e * e
-			}
+			a = max(0, min(1, a))
+			res := raster.Unexplained(&c, &b.c, &f.c, a)
 			cost := res/(len2*0.02+1e-6) + 0.1*(f.d/nearF+b.d/nearB-2)
 			if cost < best {
 				best, share, bestRes, bestLen = cost, a, res, len2
@@ -399,9 +381,9 @@ func guidedFit(guide *raster.RGB, share []float32, radius int) [4][]float32 {
 			}
 			v := [6]float64{m[8] - m[1]*m[1], m[9] - m[1]*m[2], m[10] - m[1]*m[3], m[11] - m[2]*m[2], m[12] - m[2]*m[3], m[13] - m[3]*m[3]}
 			grain := 0.012*(m[1]+m[2]+m[3])/3 + 0.0012
-			inv, ok := invert3(v, grain*grain)
+			inv, det := symmetric(v).plus(grain * grain).inverse()
 			offset := m[4]
-			if ok {
+			if det > 0 {
 				x, y, z := m[5]-m[4]*m[1], m[6]-m[4]*m[2], m[7]-m[4]*m[3]
 				a := [3]float64{inv[0]*x + inv[1]*y + inv[2]*z, inv[1]*x + inv[3]*y + inv[4]*z, inv[2]*x + inv[4]*y + inv[5]*z}
 				for c := range 3 {

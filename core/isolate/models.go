@@ -1,12 +1,16 @@
 package isolate
 
-import "math"
+import (
+	"math"
+
+	"episema/core/cluster"
+)
 
 // gauss is one component of a colour model.
 type gauss struct {
 	mean   [3]float64
-	inv    [6]float64 // upper triangle of the inverse covariance
-	logw   float64    // log of weight over normalisation
+	inv    symmetric // the inverse covariance
+	logw   float64   // log of weight over normalisation
 	weight float64
 }
 
@@ -28,60 +32,18 @@ func fit(bins []binned, weight []float64) mixture {
 	if total <= 0 {
 		return nil
 	}
-	// Starts: the heaviest bin, then always the bin whose weighted distance to the chosen is largest.
-	var centres [][3]float64
+	// Starts: the heaviest bin, and those far from it by their weight.
+	p := cluster.Points{At: make([][3]float64, len(bins)), Weight: weight, Scale: colourScale}
 	best := 0
 	for i, w := range weight {
+		p.At[i] = bins[i].v
 		if w > weight[best] {
 			best = i
 		}
 	}
-	centres = append(centres, bins[best].v)
-	d2 := make([]float64, len(bins))
-	for len(centres) < components {
-		pick, most := -1, 0.0
-		for i := range bins {
-			d := colourDist2(bins[i].v, centres[len(centres)-1])
-			if len(centres) == 1 || d < d2[i] {
-				d2[i] = d
-			}
-			if s := d2[i] * math.Sqrt(weight[i]); s > most {
-				pick, most = i, s
-			}
-		}
-		if pick < 0 || most == 0 {
-			break
-		}
-		centres = append(centres, bins[pick].v)
-	}
+	centres := p.Spread(best, components, 0)
+	owner, _ := p.Means(centres, 6)
 	k := len(centres)
-	owner := make([]int, len(bins))
-	for range 6 {
-		sum := make([][4]float64, k)
-		for i := range bins {
-			if weight[i] == 0 {
-				continue
-			}
-			o, od := 0, math.Inf(1)
-			for c := range centres {
-				if d := colourDist2(bins[i].v, centres[c]); d < od {
-					o, od = c, d
-				}
-			}
-			owner[i] = o
-			for c := range 3 {
-				sum[o][c] += bins[i].v[c] * weight[i]
-			}
-			sum[o][3] += weight[i]
-		}
-		for c := range centres {
-			if sum[c][3] > 0 {
-				for j := range 3 {
-					centres[c][j] = sum[c][j] / sum[c][3]
-				}
-			}
-		}
-	}
 	resp := make([][]float64, k)
 	for c := range resp {
 		resp[c] = make([]float64, len(bins))
@@ -122,10 +84,8 @@ func fit(bins []binned, weight []float64) mixture {
 	return m
 }
 
-func colourDist2(a, b [3]float64) float64 {
-	dl, da, db := (a[0]-b[0])*0.5, a[1]-b[1], a[2]-b[2]
-	return dl*dl + da*da + db*db
-}
+// colourScale is what differences in lightness and in tint count for.
+var colourScale = [3]float64{0.5, 1, 1}
 
 func component(bins []binned, w []float64, total float64) (gauss, bool) {
 	var g gauss
@@ -145,7 +105,7 @@ func component(bins []binned, w []float64, total float64) (gauss, bool) {
 	for c := range 3 {
 		g.mean[c] /= sum
 	}
-	var v [6]float64
+	var v symmetric
 	for i := range bins {
 		if w[i] == 0 {
 			continue
@@ -161,12 +121,11 @@ func component(bins []binned, w []float64, total float64) (gauss, bool) {
 	v[0] += floorVar[0]
 	v[3] += floorVar[1]
 	v[5] += floorVar[2]
-	a, b, c, d, e, f := v[0], v[1], v[2], v[3], v[4], v[5]
-	det := a*(d*f-e*e) - b*(b*f-c*e) + c*(b*e-c*d)
+	inv, det := v.inverse()
 	if det <= 0 {
 		return g, false
 	}
-	g.inv = [6]float64{(d*f - e*e) / det, (c*e - b*f) / det, (b*e - c*d) / det, (a*f - c*c) / det, (b*c - a*e) / det, (a*d - b*b) / det}
+	g.inv = inv
 	g.weight = sum / total
 	g.logw = math.Log(g.weight) - 0.5*math.Log(det)
 	return g, true

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"episema/core/cluster"
 	"episema/core/raster"
 )
 
@@ -236,77 +237,26 @@ func connected(of []int32, w, h, least int) []int32 {
 
 // colourWords gives each pixel the nearest of n colours that stand for the picture's.
 func colourWords(f *planes, n int) []uint8 {
-	type mean struct {
-		v [3]float64
-		n float64
-	}
-	lab := make([]mean, len(f.bins))
+	p := cluster.Points{At: make([][3]float64, len(f.bins)), Weight: make([]float64, len(f.bins)), Scale: [3]float64{1, 2, 2}}
 	for i, b := range f.bin {
-		m := &lab[b]
 		for c := range 3 {
-			m.v[c] += float64(f.lab[3*i+c])
+			p.At[b][c] += float64(f.lab[3*i+c])
 		}
-		m.n++
+		p.Weight[b]++
 	}
-	for k := range lab {
+	heaviest := 0
+	for k := range p.At {
 		for c := range 3 {
-			lab[k].v[c] /= lab[k].n
+			p.At[k][c] /= p.Weight[k]
+		}
+		if p.Weight[k] > p.Weight[heaviest] {
+			heaviest = k
 		}
 	}
-	dist := func(a, b [3]float64) float64 {
-		l, x, y := a[0]-b[0], a[1]-b[1], a[2]-b[2]
-		return l*l + 4*(x*x+y*y)
-	}
-	// Starts: the heaviest, then always the one that is farthest by its weight.
-	centres := make([][3]float64, 0, n)
-	d2 := make([]float64, len(lab))
-	pick := 0
-	for k := range lab {
-		d2[k] = math.Inf(1)
-		if lab[k].n > lab[pick].n {
-			pick = k
-		}
-	}
-	for len(centres) < n {
-		centres = append(centres, lab[pick].v)
-		most := -1.0
-		for k := range lab {
-			d2[k] = math.Min(d2[k], dist(lab[k].v, centres[len(centres)-1]))
-			if s := d2[k] * math.Sqrt(lab[k].n); s > most {
-				most, pick = s, k
-			}
-		}
-		if most <= 0 {
-			break
-		}
-	}
-	owner := make([]uint8, len(lab))
-	for range 8 {
-		sum := make([]mean, len(centres))
-		for k := range lab {
-			best := math.Inf(1)
-			for c := range centres {
-				if d := dist(lab[k].v, centres[c]); d < best {
-					best, owner[k] = d, uint8(c)
-				}
-			}
-			s := &sum[owner[k]]
-			for c := range 3 {
-				s.v[c] += lab[k].n * lab[k].v[c]
-			}
-			s.n += lab[k].n
-		}
-		for c := range centres {
-			if sum[c].n > 0 {
-				for j := range 3 {
-					centres[c][j] = sum[c].v[j] / sum[c].n
-				}
-			}
-		}
-	}
+	owner, _ := p.Means(p.Spread(heaviest, n, 0), 8)
 	word := make([]uint8, len(f.bin))
 	for i, b := range f.bin {
-		word[i] = owner[b]
+		word[i] = uint8(owner[b])
 	}
 	return word
 }

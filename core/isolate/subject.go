@@ -322,7 +322,7 @@ func unlikeBorder(f *planes) []float32 {
 				v[c] += q / n
 			}
 		})
-		inv, _ := invert3(v, 1e-4)
+		inv, _ := symmetric(v).plus(1e-4).inverse()
 		far[s] = make([]float32, w*h)
 		for i := range far[s] {
 			x, y, z := float64(f.lab[3*i])-mean[0], float64(f.lab[3*i+1])-mean[1], float64(f.lab[3*i+2])-mean[2]

@@ -16,6 +16,15 @@ type Stroke struct {
 	Pressure []float64 `json:"pressure,omitempty"`
 }
 
+// at returns the points at a scale.
+func (st Stroke) at(k float64) [][2]float64 {
+	points := make([][2]float64, len(st.Points))
+	for i, p := range st.Points {
+		points[i] = [2]float64{p[0] * k, p[1] * k}
+	}
+	return points
+}
+
 // seeded is a stroke with the side it stands for.
 type seeded struct {
 	Stroke
@@ -306,28 +315,9 @@ func rasterSeeds(strokes []seeded, w, h, level int) []uint8 {
 		// Hands are quick: a stroke claims for sure only what lies near its middle, so that one that
 		// laps over an edge does not claim what lies across it. It is at least one pixel wide.
 		r := math.Max(st.Radius*k*core, 0.5)
-		eachDab(st.Stroke, k, r, w, h, func(i int) { s[i] = label })
+		raster.Along(st.at(k), func(int) float64 { return r }, raster.Rect{X1: w, Y1: h}, nil, func(_, x, y int, _ float64) { s[y*w+x] = label })
 	}
 	return s
-}
-
-// eachDab calls f for each pixel within r of the polyline.
-func eachDab(st Stroke, k, r float64, w, h int, f func(i int)) {
-	pts := st.Points
-	for n := range pts {
-		a := pts[max(0, n-1)]
-		b := pts[n]
-		ax, ay, bx, by := a[0]*k, a[1]*k, b[0]*k, b[1]*k
-		x0, x1 := int(math.Floor(math.Min(ax, bx)-r)), int(math.Ceil(math.Max(ax, bx)+r))
-		y0, y1 := int(math.Floor(math.Min(ay, by)-r)), int(math.Ceil(math.Max(ay, by)+r))
-		for y := max(0, y0); y <= min(h-1, y1); y++ {
-			for x := max(0, x0); x <= min(w-1, x1); x++ {
-				if raster.ToSegment(float64(x)+0.5, float64(y)+0.5, [2]float64{ax, ay}, [2]float64{bx, by}) <= r {
-					f(y*w + x)
-				}
-			}
-		}
-	}
 }
 
 // oklab is Oklab as if every picture were in sRGB: what tells things apart need not be exact.

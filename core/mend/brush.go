@@ -145,22 +145,17 @@ func (s Stroke) box(place raster.Place) raster.Rect {
 
 // cover gives how much of each pixel of a rectangle the soft tip covered.
 func (s Stroke) cover(r raster.Rect, place raster.Place) []float32 {
-	w, h := r.W(), r.H()
-	out := make([]float32, w*h)
+	out := make([]float32, r.W()*r.H())
 	step := place.Scale()
-	for k, b := range s.Points {
-		a := s.Points[max(0, k-1)]
-		part := Stroke{Radius: s.Radius, Points: [][2]float64{a, b}}.box(place).And(r)
-		for y := part.Y0; y < part.Y1; y++ {
-			for x := part.X0; x < part.X1; x++ {
-				fx, fy := place.Full(x, y)
-				d := raster.ToSegment(fx, fy, a, b)
-				// Hard to seven tenths of the radius, then falling off; never harder than a pixel.
-				v := float32(max(0, min(1, (s.Radius-d)/max(0.3*s.Radius, step)+0.5*step/max(s.Radius, step))))
-				i := (y-r.Y0)*w + x - r.X0
-				out[i] = max(out[i], v)
-			}
-		}
+	points := make([][2]float64, len(s.Points))
+	for i, p := range s.Points {
+		points[i] = [2]float64{(p[0] - place.X) / step, (p[1] - place.Y) / step}
 	}
+	raster.Along(points, func(int) float64 { return s.Radius/step + 1 }, r, nil, func(_, x, y int, d float64) {
+		// Hard to seven tenths of the radius, then falling off; never harder than a pixel.
+		v := float32(max(0, min(1, (s.Radius-d*step)/max(0.3*s.Radius, step)+0.5*step/max(s.Radius, step))))
+		i := (y-r.Y0)*r.W() + x - r.X0
+		out[i] = max(out[i], v)
+	})
 	return out
 }
