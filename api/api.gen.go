@@ -15,6 +15,7 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/mend"
+	"episema/core/pattern"
 	"episema/core/recolour"
 
 	"github.com/gin-gonic/gin"
@@ -1152,6 +1153,9 @@ type Pattern struct {
 
 // PatternLay defines model for PatternLay.
 type PatternLay struct {
+	// Above -100 to 100 percent of straight from above: from where a round thing is seen
+	Above *float64 `json:"above,omitempty"`
+
 	// Angle Degrees, clockwise
 	Angle *float64 `json:"angle,omitempty"`
 
@@ -1177,8 +1181,14 @@ type PatternLay struct {
 	// Print Printed over the ground, which shows through, instead of woven in its place
 	Print *bool `json:"print,omitempty"`
 
+	// Pushes By hand, one after the other
+	Pushes *[]Push `json:"pushes,omitempty"`
+
 	// Repeat Left out it is straight
 	Repeat *PatternLayRepeat `json:"repeat,omitempty"`
+
+	// Round 0 to 100, with corners: how far the cloth lies round an upright thing between the square's sides; 100 is as good as half around it
+	Round *float64 `json:"round,omitempty"`
 
 	// Share How much of the tile its figures take, 1 to 99 percent
 	Share float64 `json:"share"`
@@ -1360,6 +1370,9 @@ type ProofRequest struct {
 	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole
 	Draft *Draft `json:"draft,omitempty"`
 }
+
+// Push What lies under a round tip goes along where it is dragged; lengths are pixels of the full size
+type Push = pattern.Push
 
 // Reading defines model for Reading.
 type Reading struct {

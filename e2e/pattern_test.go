@@ -61,6 +61,26 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 	assert.InDelta(t, from[1]+60, pulled.Lay.Corners[1][1], 4)
 	assert.Equal(t, square.Lay.Corners[3], pulled.Lay.Corners[3])
 
+	e.do("round", e.b.Do(chromedp.Focus(`input[aria-label="Round"], [aria-label="Round"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
+	pattern("round by keys", func(p *document.Pattern) bool { return p.Lay.Round > 0 })
+
+	// Pushed by hand, twice, and one of the two undone.
+	e.click("Push it by hand")
+	e.settled()
+	e.drag(0, [2]float64{780, 720}, [2]float64{800, 722}, [2]float64{830, 730})
+	once := pattern("pushed", func(p *document.Pattern) bool { return len(p.Lay.Pushes) == 1 })
+	first0, last := once.Lay.Pushes[0].Points[0], once.Lay.Pushes[0].Points[len(once.Lay.Pushes[0].Points)-1]
+	assert.InDelta(t, 780, first0[0], 3)
+	assert.InDelta(t, 830, last[0], 3)
+	assert.Greater(t, once.Lay.Pushes[0].Radius, 40.0)
+	e.settled()
+	e.drag(0, [2]float64{900, 800}, [2]float64{900, 830}, [2]float64{905, 850})
+	pattern("pushed again", func(p *document.Pattern) bool { return len(p.Lay.Pushes) == 2 })
+	e.click("Undo push the pattern")
+	pattern("one push", func(p *document.Pattern) bool { return len(p.Lay.Pushes) == 1 })
+	e.click("Take back the push")
+	pattern("no push", func(p *document.Pattern) bool { return p.Lay.Pushes == nil })
+
 	// In a colourway its colours are the colourway's; how it lies is the picture's.
 	url := e.s.url() + "/api/jobs/" + e.jobID()
 	type job struct {

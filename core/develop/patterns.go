@@ -43,7 +43,15 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 			}
 			drawn = v.(*pattern.Drawn)
 		}
-		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend, drawn)
+		var pushed *pattern.Pushed
+		if list := p.Pattern.Lay.Pushes; len(list) > 0 {
+			v, err := d.memo.Do(keyOf("pushed", list), func(done raster.Done) (any, error) { return pattern.NewPushed(list, done), nil })
+			if err != nil {
+				return nil, err
+			}
+			pushed = v.(*pattern.Pushed)
+		}
+		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend, drawn, pushed)
 		found = true
 	}
 	if !found {

@@ -105,7 +105,7 @@ func TestAPatternIsAsItsSceneHasIt(t *testing.T) {
 	r, err := d.Render(0, raster.Rect{X1: w, Y1: h})
 	require.NoError(t, err)
 	const scale = 10000 // pixels a metre of the cloth
-	lay := pattern.NewLay(pattern.Pattern{Tile: "checks", Share: 50, Size: 0.12 * scale, Strength: 100}, 1, nil, nil)
+	lay := pattern.NewLay(pattern.Pattern{Tile: "checks", Share: 50, Size: 0.12 * scale, Strength: 100}, 1, nil, nil, nil)
 	ours := &raster.RGB{W: w, H: h, Pix: append([]float32(nil), pic.Pix...)}
 	inner := func(x, y int) bool {
 		if x < 2 || y < 2 || x > w-3 || y > h-3 {

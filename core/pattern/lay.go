@@ -10,11 +10,13 @@ type Lay struct {
 	flat     *[9]float64 // from the picture to the square of cloth; nil: it is seen from the front
 	bend     *Bend       // nil: it does not bend
 	drawn    *Drawn      // of a tile that somebody drew
+	pushed   *Pushed     // nil: nobody pushed it
 }
 
-// NewLay makes a valid pattern of so many colours ready. bend may be nil; drawn is the tile of TileDrawn.
-func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn) *Lay {
-	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours)), drawn: drawn}
+// NewLay makes a valid pattern of so many colours ready. bend may be nil; drawn is the tile of TileDrawn, and pushed what NewPushed
+// makes of its pushes.
+func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *Lay {
+	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours)), drawn: drawn, pushed: pushed}
 	l.sin, l.cos = math.Sincos(p.Angle * math.Pi / 180)
 	if p.Corners != nil {
 		if m, ok := unproject(*p.Corners); ok {
@@ -29,10 +31,15 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn) *Lay {
 
 // At returns the place of a pixel of the full size in the pattern, in repeats. ok is false for what lies past the horizon.
 func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
+	atX, atY := x, y
 	if l.bend != nil {
-		dx, dy := l.bend.At(x, y, l.Lean)
+		dx, dy := l.bend.At(atX, atY, l.Lean)
 		k := l.Folds / 100 * l.stride()
 		x, y = x+k*dx, y+k*dy
+	}
+	if l.pushed != nil {
+		dx, dy := l.pushed.At(atX, atY)
+		x, y = x+dx, y+dy
 	}
 	if m := l.flat; m != nil {
 		w := m[6]*x + m[7]*y + m[8]
@@ -40,7 +47,11 @@ func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
 		if w*(m[0]*m[4]-m[1]*m[3]) <= 0 {
 			return 0, 0, false
 		}
-		x, y = 1000*(m[0]*x+m[1]*y+m[2])/w, 1000*(m[3]*x+m[4]*y+m[5])/w
+		x, y, ok = l.round((m[0]*x+m[1]*y+m[2])/w, (m[3]*x+m[4]*y+m[5])/w)
+		if !ok {
+			return 0, 0, false
+		}
+		x, y = 1000*x, 1000*y
 	}
 	x, y = x-l.Offset[0], y-l.Offset[1]
 	u, v = (l.cos*x+l.sin*y)/l.Size, (l.cos*y-l.sin*x)/l.Size

@@ -28,11 +28,17 @@ type Pattern struct {
 	Offset [2]float64 `json:"offset"`
 	// Corners are where the corners of a square of cloth lie in the picture, clockwise from its upper left one; nil for cloth that is
 	// seen from the front.
-	Corners  *[4][2]float64 `json:"corners,omitempty"`
-	Folds    float64        `json:"folds,omitempty"` // 0..100: how far it bends with the folds that the shading shows
-	Lean     float64        `json:"lean,omitempty"`  // -100..100: how far the folds are seen from the side the light comes from; 0 from the front
-	Strength float64        `json:"strength"`        // 0..100 percent of its colours
-	Print    bool           `json:"print,omitempty"` // printed over the ground, which shows through, instead of woven in its place
+	Corners *[4][2]float64 `json:"corners,omitempty"`
+	// Round, with corners, is how far the cloth lies round an upright thing between the square's sides, 0..100: 100 is as good as half
+	// around it.
+	Round float64 `json:"round,omitempty"`
+	// Above is from how far above a round thing is seen, -100..100 percent of straight from above; below nought from below.
+	Above    float64 `json:"above,omitempty"`
+	Pushes   []Push  `json:"pushes,omitempty"` // by hand, one after the other
+	Folds    float64 `json:"folds,omitempty"`  // 0..100: how far it bends with the folds that the shading shows
+	Lean     float64 `json:"lean,omitempty"`   // -100..100: how far the folds are seen from the side the light comes from; 0 from the front
+	Strength float64 `json:"strength"`         // 0..100 percent of its colours
+	Print    bool    `json:"print,omitempty"`  // printed over the ground, which shows through, instead of woven in its place
 }
 
 // Tiles are the figures there are: across a repeat runs one for each colour.
@@ -73,8 +79,17 @@ func (p *Pattern) Validate() error {
 		return errors.New("folds run from 0 to 100")
 	case !(p.Lean >= -100 && p.Lean <= 100):
 		return errors.New("the lean of folds runs from -100 to 100")
+	case !(p.Round >= 0 && p.Round <= 100):
+		return errors.New("how round a pattern lies runs from 0 to 100")
+	case !(p.Above >= -100 && p.Above <= 100):
+		return errors.New("how far from above a round thing is seen runs from -100 to 100")
+	case p.Round > 0 && p.Corners == nil:
+		return errors.New("a pattern lies round between the sides of a square; give its corners, or leave round out")
 	case !(p.Strength >= 0 && p.Strength <= 100):
 		return errors.New("the strength of a pattern runs from 0 to 100")
+	}
+	if err := validatePushes(p.Pushes); err != nil {
+		return err
 	}
 	if p.Corners == nil {
 		return nil

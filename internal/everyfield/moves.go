@@ -138,6 +138,15 @@ var (
 		p.Parts[1].Copy.Shadow = &copies.Shadow{Direction: 20, Length: 0.6, Softness: 12, Strength: 80}
 		return p
 	}
+	cornered = func() document.Picture {
+		p := patterned()
+		p.Parts[0].Pattern.Lay.Tile, p.Parts[0].Pattern.Lay.Size = "checks", 150
+		p.Parts[0].Pattern.Lay.Corners = &[4][2]float64{{80, 70}, {190, 60}, {180, 180}, {70, 150}}
+		return p
+	}
+	pushed = func(radius float64) []pattern.Push {
+		return []pattern.Push{{Radius: radius, Points: [][2]float64{{120, 100}, {140, 110}}}}
+	}
 	patterned = func() document.Picture {
 		p := big()
 		p.Parts[0].Pattern = &document.Pattern{Lay: pattern.Pattern{Tile: "stripes", Share: 40, Size: 22, Strength: 100}, Colours: []document.Target{{CSS: sand}, {CSS: "#9c2a1e"}}}
@@ -417,6 +426,13 @@ func Moves(stored string) []Move {
 		{Field: "Pattern.Offset", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Offset = [2]float64{9, 4} }},
 		{Field: "Pattern.Corners", From: patterned, Set: func(p *document.Picture) {
 			p.Parts[0].Pattern.Lay.Corners = &[4][2]float64{{80, 70}, {190, 60}, {180, 180}, {70, 150}}
+		}},
+		{Field: "Pattern.Round", From: cornered, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Round = 70 }},
+		{Field: "Pattern.Above", From: func() document.Picture { p := cornered(); p.Parts[0].Pattern.Lay.Round = 90; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Above = 60 }},
+		{Field: "Pattern.Pushes", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Pushes = pushed(30) }},
+		{Field: "Push.Radius", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Pushes = pushed(30); return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Pushes = pushed(45) }},
+		{Field: "Push.Points", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Pushes = pushed(30); return p }, Set: func(p *document.Picture) {
+			p.Parts[0].Pattern.Lay.Pushes[0].Points = [][2]float64{{130, 110}, {130, 125}}
 		}},
 		{Field: "Pattern.Folds", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Folds = 100 }},
 		{Field: "Pattern.Lean", From: func() document.Picture { p := patterned(); p.Parts[0].Pattern.Lay.Folds = 100; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Lean = 80 }},

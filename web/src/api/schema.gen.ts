@@ -1561,6 +1561,18 @@ export interface components {
             corners?: number[][];
             /**
              * Format: double
+             * @description 0 to 100, with corners: how far the cloth lies round an upright thing between the square's sides; 100 is as good as half around it
+             */
+            round?: number;
+            /**
+             * Format: double
+             * @description -100 to 100 percent of straight from above: from where a round thing is seen
+             */
+            above?: number;
+            /** @description By hand, one after the other */
+            pushes?: components["schemas"]["Push"][];
+            /**
+             * Format: double
              * @description 0 to 100: how far it bends with the folds
              */
             folds?: number;
@@ -1576,6 +1588,12 @@ export interface components {
             strength: number;
             /** @description Printed over the ground, which shows through, instead of woven in its place */
             print?: boolean;
+        };
+        /** @description What lies under a round tip goes along where it is dragged; lengths are pixels of the full size */
+        Push: {
+            /** Format: double */
+            radius: number;
+            points: number[][];
         };
         /** @description Colours of a drawing that are handled as one */
         Family: {

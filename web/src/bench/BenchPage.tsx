@@ -21,7 +21,7 @@ import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
 import { cutPart } from "./copies/copies";
 import { useCopy } from "./copies/useCopy";
-import { follow, movedBy, onlyColours, relaid, takenOut } from "./pattern/patterns";
+import { follow, movedBy, onlyColours, pushedBy, relaid, takenOut } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
 import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
@@ -158,6 +158,8 @@ export function BenchPage({ id }: { id: string }) {
   useEffect(() => { if (!part?.copy) setTool((t) => (t === "copy" ? "none" : t)); }, [part?.copy]);
   const mend = useMend({ document: doc.document, part, edit, preview });
 
+  const [pushSize, setPushSize] = useState(130);
+
   /** Brushes the rebuilding of the part away. */
   const away = (g: Gesture) => {
     if (g.kind !== "stroke" || !part?.settings.rebuild) return;
@@ -170,14 +172,14 @@ export function BenchPage({ id }: { id: string }) {
     } else preview(next(doc.document), part.id);
   };
 
-  /** Moves the pattern of the part on the picture. */
+  /** Moves the pattern of the part on the picture, or pushes what is under the tip. */
   const movePattern = (g: Gesture) => {
     const [first, last] = g.kind === "stroke" ? [g.stroke.points[0], g.stroke.points.at(-1)] : [];
-    if (!first || !last || !part?.pattern) return;
-    const lay = movedBy(part.pattern.lay, first as [number, number], last as [number, number]);
-    if (g.kind === "stroke" && g.done) {
+    if (g.kind !== "stroke" || !first || !last || !part?.pattern) return;
+    const lay = tool === "push" ? pushedBy(part.pattern.lay, g.stroke) : movedBy(part.pattern.lay, first as [number, number], last as [number, number]);
+    if (g.done) {
       preview();
-      edit("move the pattern", (d) => relaid(d, part.id, lay));
+      if (lay !== part.pattern.lay) edit(tool === "push" ? "push the pattern" : "move the pattern", (d) => relaid(d, part.id, lay));
     } else preview(relaid(doc.document, part.id, lay), part.id);
   };
   const setCorners = (nodes: { p: number[] }[], done: boolean) => {
@@ -293,6 +295,7 @@ export function BenchPage({ id }: { id: string }) {
   };
   const size = (k: number) => () => {
     if (tool === "mend") mend.setOptions((b) => ({ ...b, size: Math.max(2, Math.min(300, k > 1 ? Math.max(b.size + 1, Math.round(b.size * k)) : Math.round(b.size * k))) }));
+    else if (tool === "push") setPushSize((s) => Math.max(20, Math.min(400, Math.round(s * k))));
     else if (tool === "like") {
       const t = Math.max(0, Math.min(60, Math.round(10 * (how.pick?.tolerance ?? how.options.tolerance) * k + (k > 1 ? 1 : -1)) / 10));
       how.setOptions((b) => ({ ...b, tolerance: t }));
@@ -361,6 +364,7 @@ export function BenchPage({ id }: { id: string }) {
     : tool === "patch" && !patching.patch ? <>{patching.looking ? "Looking for what could cover it" : <>Draw around what must go. <Key>Esc</Key> ends</>}</>
     : tool === "patch" ? <>Drag from inside the outline to what shall cover it. <Key>Esc</Key> closes the patch</>
     : tool === "pattern" ? <>Drag to move the pattern{part?.pattern?.lay.corners ? ", or its corners" : ""}. <Key>Esc</Key> ends</>
+    : tool === "push" ? <>Push the pattern where it must go. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : tool === "copy" ? <>Drag to move the copy, its corners to scale it, the point above it to turn it. <Key>Esc</Key> ends</>
     : tool === "away" ? <>Brush the rebuilding away. <Key>[</Key> <Key>]</Key> size, <Key>Esc</Key> ends</>
     : walk ? <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Key>Esc</Key> ends</>
@@ -407,7 +411,7 @@ export function BenchPage({ id }: { id: string }) {
         against={compare === "now" ? undefined : opposite}
         label={colourway?.name ?? named?.name ?? "Now"}
         tool={tool}
-        size={tool === "mend" ? mend.options.size : how.options.size}
+        size={tool === "mend" ? mend.options.size : tool === "push" ? pushSize : how.options.size}
         byHand={how.options.byHand}
         takeAway={tool === "away" || (tool !== "mend" && how.options.join === "subtract")}
         quick={!!draft && roughly}
@@ -420,7 +424,7 @@ export function BenchPage({ id }: { id: string }) {
         ink={inkView}
         ground={grounds[ground]}
         hint={hint}
-        onGesture={tool === "copy" ? copying.gesture : tool === "pattern" ? movePattern : tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
+        onGesture={tool === "copy" ? copying.gesture : tool === "pattern" || tool === "push" ? movePattern : tool === "patch" ? (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1) : tool === "mend" ? mend.brush : tool === "away" ? away : how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}
         onZoom={setZoom}

@@ -14,11 +14,11 @@ import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
-export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "copy" | "grey" | "none";
+export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "push" | "copy" | "grey" | "none";
 
 /** Tools that draw with a round tip, and tools whose drag is a freehand path. */
-const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away"]);
-const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern", "copy"]);
+const tipped = new Set<Tool>(["sweep", "brush", "marks", "mend", "away", "push"]);
+const freehand = new Set<Tool>(["sweep", "brush", "marks", "hues", "tones", "depth", "mend", "away", "patch", "pattern", "push", "copy"]);
 /** Tools that take one point. */
 const points = new Set<Tool>(["sample", "match", "grey"]);
 const clicking = new Set<Tool>(["like", "outline"]);
@@ -177,6 +177,7 @@ export function Stage(p: Props) {
           g.strokeStyle = colour;
           g.stroke();
         }
+        if (q.tool === "push") continue; // it neither adds nor takes away
         g.fillStyle = "#fff";
         g.fillRect(x - 5, at.y - 1, 10, 2);
         if (q.takeAway === (drag.current?.alt ?? false)) g.fillRect(x - 1, at.y - 5, 2, 10);

@@ -105,8 +105,12 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       <div><Segmented small label="How it repeats" value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(`repeat ${v}`, lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", "Straight"], ["half-drop", "Half-drop"], ["brick", "Brick"], ["mirrored", "Mirrored"]]} /></div>
       <div><Segmented small label="How it is made" value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? "printed" : "woven", lay({ print: v === "print" || undefined }))} options={[["woven", "Woven in"], ["print", "Printed over"]]} /></div>
       <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
+      {p.lay.corners && hand("Round", p.lay.round ?? 0, 0, 100, 0, (round) => ({ round: round || undefined, ...(round ? {} : { above: undefined }) }), { unit: "%" })}
+      {p.lay.corners && !!p.lay.round && hand("From above", p.lay.above ?? 0, -100, 100, 0, (above) => ({ above: above || undefined }), { signed: true, unit: "%" })}
       <Buttons>
         <Button onPress={() => onTool(tool === "pattern" ? "none" : "pattern")} aria-pressed={tool === "pattern"}>{tool === "pattern" ? "Drag the picture" : "Move it on the picture"}</Button>
+        <Button onPress={() => onTool(tool === "push" ? "none" : "push")} aria-pressed={tool === "push"}>{tool === "push" ? "Drag what must go along" : "Push it by hand"}</Button>
+        {!!p.lay.pushes?.length && <Button $kind="quiet" onPress={() => onRest("pushes taken back", lay({ pushes: undefined }))}>Take back {p.lay.pushes.length === 1 ? "the push" : `all ${p.lay.pushes.length} pushes`}</Button>}
       </Buttons>
     </>
   );

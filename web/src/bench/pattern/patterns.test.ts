@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstPattern, follow, inPerspective, movedBy, onlyColours, takenOut, withTaken, withTile } from "./patterns";
+import { firstPattern, follow, inPerspective, movedBy, onlyColours, pushedBy, takenOut, withTaken, withTile } from "./patterns";
 
 const first = firstPattern("stripes", 1800, { css: "#ffffff" });
 const picture = { width: 1800, height: 1200 };
@@ -26,6 +26,17 @@ describe("a pattern", () => {
     expect(movedBy(first.lay, [10, 10], [25.04, 4]).offset).toEqual([15, -6]);
     const cloth = inPerspective(first.lay, true, picture);
     expect(movedBy(cloth, [0, 0], [60, 0]).offset).toEqual([100, 0]);
+  });
+  it("is pushed by strokes, one after the other, and by a click not at all", () => {
+    const once = pushedBy(first.lay, { radius: 50.04, points: [[10, 10], [12, 10], [40, 20], [44, 20]] });
+    expect(once.pushes).toEqual([{ radius: 50, points: [[10, 10], [40, 20], [44, 20]] }]);
+    expect(pushedBy(once, { radius: 1, points: [[0, 0], [9, 0]] }).pushes).toHaveLength(2);
+    expect(pushedBy(once, { radius: 1, points: [[0, 0], [9, 0]] }).pushes?.[1]?.radius).toBe(2);
+    expect(pushedBy(once, { radius: 50, points: [[10, 10], [10.2, 10]] })).toBe(once);
+  });
+  it("lies round an upright thing in perspective alone", () => {
+    const round = { ...inPerspective(first.lay, true, picture), round: 60, above: 20 };
+    expect(inPerspective(round, false, picture)).toEqual(first.lay);
   });
   it("has repeats as large in perspective as before, and again after", () => {
     const cloth = inPerspective(first.lay, true, picture);

@@ -1,5 +1,5 @@
 import type { Document, Part, Pattern, PatternLay, Swatch, Tile as Taken } from "../../api/client";
-import type { Point } from "../isolate/gestures";
+import { thinned, type Point } from "../isolate/gestures";
 
 export type Tile = PatternLay["tile"];
 
@@ -47,12 +47,24 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
   const side = 0.5 * Math.min(picture.width, picture.height);
   if (!on) {
     const { corners, ...rest } = lay;
+    delete rest.round;
+    delete rest.above;
     const [a, b] = corners ?? [];
     const was = a && b ? Math.hypot((b[0] ?? 0) - (a[0] ?? 0), (b[1] ?? 0) - (a[1] ?? 0)) : side;
     return { ...rest, size: Math.max(2, tidy((lay.size * was) / 1000)), offset: [0, 0] };
   }
   const [x, y] = [(picture.width - side) / 2, (picture.height - side) / 2];
   return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => p.map(tidy)), size: Math.max(2, tidy((1000 * lay.size) / side)), offset: [0, 0] };
+}
+
+/** The pattern pushed by a hand: what lies under the tip goes along. A tip that does not move pushes nothing. */
+export function pushedBy(lay: PatternLay, stroke: { radius: number; points: number[][] }): PatternLay {
+  const radius = Math.max(2, tidy(stroke.radius));
+  const points = thinned(stroke.points as Point[], Math.max(1, radius / 5));
+  const end = (stroke.points.at(-1) ?? []).map(Math.round) as Point;
+  const last = points.at(-1);
+  if (last && (last[0] !== end[0] || last[1] !== end[1])) points.push(end); // it goes as far as the hand does
+  return points.length < 2 ? lay : { ...lay, pushes: [...(lay.pushes ?? []), { radius, points }] };
 }
 
 /** The document with a part's pattern laid otherwise; its colours stay the picture's own. */
