@@ -4,6 +4,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -27,10 +28,7 @@ func TestASurfaceIsMeasuredIntoThePalette(t *testing.T) {
 	url := s.url() + "/api/jobs/" + e.jobID()
 	before := len(get[content](t, url).Palette)
 	e.click("Measure")
-	e.do("asked", b.Until(`document.querySelector('select[aria-label="What the reader lies on"]')?.options.length === 5`))
-	e.do("place", b.Do(chromedp.SendKeys(`select[aria-label="What the reader lies on"]`, reader.Swatches()[4], chromedp.ByQuery)))
-	e.click("Take three readings")
-	e.do("read", b.Until(`/Mean of 3 readings/.test(document.body.textContent)`))
+	e.measured(4)
 	e.axe("a measured surface")
 	e.click("Put into the palette")
 	require.Eventually(t, func() bool { return len(get[content](t, url).Palette) == before+1 }, 10*time.Second, 50*time.Millisecond)
@@ -39,4 +37,31 @@ func TestASurfaceIsMeasuredIntoThePalette(t *testing.T) {
 	l, err := colour.ParseCSS(got.CSS)
 	require.NoError(t, err)
 	assert.Greater(t, l[2], 30.0, "amber is yellow: %v", l)
+}
+
+// measured takes three readings of a swatch in the dialog that is open.
+func (e *bench) measured(swatch int) {
+	e.t.Helper()
+	e.do("asked", e.b.Until(`document.querySelector('select[aria-label="What the reader lies on"]')?.options.length === 5`))
+	e.do("place", e.b.Do(chromedp.SendKeys(`select[aria-label="What the reader lies on"]`, reader.Swatches()[swatch], chromedp.ByQuery)))
+	e.click("Take three readings")
+	e.do("read", e.b.Until(`/Mean of 3 readings/.test(document.body.textContent)`))
+}
+
+// A reading becomes the own colour of a part, without a detour through the palette.
+func TestAPartsOwnColourIsMeasured(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.click("Measure the own colour")
+	e.measured(4)
+	e.axe("an own colour is measured")
+	e.click("Use as its own colour")
+	require.Eventually(t, func() bool { return e.parts()[0].Own != "" }, 10*time.Second, 50*time.Millisecond)
+	l, err := colour.ParseCSS(e.parts()[0].Own)
+	require.NoError(t, err)
+	assert.Greater(t, l[2], 30.0, "amber is yellow: %v", l)
+	e.do("closed", e.b.Until(`!document.querySelector("[role=dialog]")`))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	require.Eventually(t, func() bool { return e.parts()[0].Own == "" }, 10*time.Second, 50*time.Millisecond)
 }

@@ -14,7 +14,10 @@ const Lines = styled.div`display: grid; grid-template-columns: 84px 1fr; gap: 8p
 interface Props {
   open: boolean;
   onClose: () => void;
-  /** Puts a colour into the palette. */
+  /** What is done with the colour, on the button. */
+  use: string;
+  /** Whether the colour gets a name, too. */
+  named?: boolean;
   onTake: (name: string, css: string) => void;
 }
 
@@ -50,15 +53,17 @@ export function MeasureDialog(p: Props) {
             </span>
           </Read>
           {reading.spread > 1 && <Notice>The readings lie far apart. Clean the surface, press evenly, and measure again.</Notice>}
-          <Lines>
-            <span>Name</span>
-            <Field aria-label="Name of the measured colour" value={name} placeholder={called} maxLength={200} onChange={(e) => setName(e.target.value)} />
-          </Lines>
+          {p.named && (
+            <Lines>
+              <span>Name</span>
+              <Field aria-label="Name of the measured colour" value={name} placeholder={called} maxLength={200} onChange={(e) => setName(e.target.value)} />
+            </Lines>
+          )}
         </>
       )}
       <Buttons>
         <Button $kind={reading ? undefined : "solid"} isDisabled={measure.isPending} onPress={() => measure.mutate()}>{measure.isPending ? "Measuring" : reading ? "Measure again" : "Take three readings"}</Button>
-        {reading && <Button $kind="solid" onPress={() => { p.onTake(called, reading.css); measure.reset(); setName(""); p.onClose(); }}>Put into the palette</Button>}
+        {reading && <Button $kind="solid" onPress={() => { p.onTake(called, reading.css); measure.reset(); setName(""); p.onClose(); }}>{p.use}</Button>}
         <Button onPress={p.onClose}>Close</Button>
       </Buttons>
     </Dialog>

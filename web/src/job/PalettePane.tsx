@@ -137,7 +137,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
           </FileTrigger>
         )}
       </div>
-      <MeasureDialog open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], `measured ${name}`)} />
+      <MeasureDialog use="Put into the palette" named open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], `measured ${name}`)} />
       {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
     </section>
   );

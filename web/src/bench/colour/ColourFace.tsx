@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { Suspense, useState } from "react";
 import styled from "styled-components";
 import { api, unwrap, type Part, type Grey, type PartProof, type Recipe, type Swatch } from "../../api/client";
 import { keyOf } from "../../api/identity";
 import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
+import { later } from "../../look/later";
 import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
 import { PatternBox } from "../pattern/PatternBox";
@@ -17,6 +19,8 @@ import { GreyLine } from "./GreyLine";
 import { Methods } from "./Methods";
 import { OnlyOwn } from "./OnlyOwn";
 import { isRelative } from "./relative";
+
+const MeasureDialog = later(() => import("../../job/MeasureDialog").then((m) => m.MeasureDialog));
 
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
@@ -39,6 +43,7 @@ export function ColourFace(p: {
   onDrag: (change: Partial<Part>) => void;
 }) {
   const { part, proof } = p;
+  const [measuring, setMeasuring] = useState(false);
   const values = useQuery({
     queryKey: ["values", p.picture, part?.id, keyOf([part?.picks, part?.edge])],
     enabled: part?.settings.method === "curves",
@@ -89,8 +94,13 @@ export function ColourFace(p: {
       <Line>
         <span>Own colour</span>
         <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
-        <span />
+        <Button $kind="quiet" aria-label="Measure the own colour" onPress={() => setMeasuring(true)}>Measure</Button>
       </Line>
+      {measuring && (
+        <Suspense fallback={null}>
+          <MeasureDialog open use="Use as its own colour" onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart("own colour as measured", { own })} />
+        </Suspense>
+      )}
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
