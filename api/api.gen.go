@@ -1590,6 +1590,9 @@ type Tile struct {
 	Width  int     `json:"width"`
 }
 
+// TileStroke Lengths are thousandths of the tile, which repeats
+type TileStroke = pattern.Sketched
+
 // Turn defines model for Turn.
 type Turn = recolour.Turn
 
@@ -1816,6 +1819,11 @@ type TakeTileJSONBody struct {
 	From openapi_types.UUID `json:"from"`
 }
 
+// DrawTileJSONBody defines parameters for DrawTile.
+type DrawTileJSONBody struct {
+	Strokes []TileStroke `json:"strokes"`
+}
+
 // GetMostVividParams defines parameters for GetMostVivid.
 type GetMostVividParams struct {
 	// Lightness Of Oklch
@@ -1930,6 +1938,9 @@ type ProveJSONRequestBody = ProofRequest
 
 // TakeTileJSONRequestBody defines body for TakeTile for application/json ContentType.
 type TakeTileJSONRequestBody TakeTileJSONBody
+
+// DrawTileJSONRequestBody defines body for DrawTile for application/json ContentType.
+type DrawTileJSONRequestBody DrawTileJSONBody
 
 // RenderViewJSONRequestBody defines body for RenderView for application/json ContentType.
 type RenderViewJSONRequestBody = View
@@ -2113,6 +2124,9 @@ type ServerInterface interface {
 
 	// (POST /api/pictures/{picture}/tile)
 	TakeTile(c *gin.Context, picture PictureId)
+
+	// (POST /api/pictures/{picture}/tile/drawn)
+	DrawTile(c *gin.Context, picture PictureId)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(c *gin.Context, picture PictureId)
@@ -3692,6 +3706,31 @@ func (siw *ServerInterfaceWrapper) TakeTile(c *gin.Context) {
 	siw.Handler.TakeTile(c, picture)
 }
 
+// DrawTile operation middleware
+func (siw *ServerInterfaceWrapper) DrawTile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "picture" -------------
+	var picture PictureId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture", c.Param("picture"), &picture, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter picture: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DrawTile(c, picture)
+}
+
 // Undo operation middleware
 func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 
@@ -4049,6 +4088,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/difference", wrapper.CompareColours)
 	router.POST(options.BaseURL+"/api/pictures/:picture/cutout", wrapper.CutOut)
 	router.POST(options.BaseURL+"/api/pictures/:picture/tile", wrapper.TakeTile)
+	router.POST(options.BaseURL+"/api/pictures/:picture/tile/drawn", wrapper.DrawTile)
 	router.GET(options.BaseURL+"/api/shelf", wrapper.ListShelf)
 	router.GET(options.BaseURL+"/api/shelf/:item/preview", wrapper.GetShelfPreview)
 	router.POST(options.BaseURL+"/api/jobs/:job/shelf", wrapper.TakeFromShelf)
@@ -6450,6 +6490,49 @@ func (response TakeTiledefaultJSONResponse) VisitTakeTileResponse(w http.Respons
 	return err
 }
 
+type DrawTileRequestObject struct {
+	Picture PictureId `json:"picture"`
+	Body    *DrawTileJSONRequestBody
+}
+
+type DrawTileResponseObject interface {
+	VisitDrawTileResponse(w http.ResponseWriter) error
+}
+
+type DrawTile200JSONResponse struct {
+	Figures int    `json:"figures"`
+	File    string `json:"file"`
+}
+
+func (response DrawTile200JSONResponse) VisitDrawTileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrawTiledefaultJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DrawTiledefaultJSONResponse) VisitDrawTileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UndoRequestObject struct {
 	Picture PictureId `json:"picture"`
 }
@@ -7135,6 +7218,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/pictures/{picture}/tile)
 	TakeTile(ctx context.Context, request TakeTileRequestObject) (TakeTileResponseObject, error)
+
+	// (POST /api/pictures/{picture}/tile/drawn)
+	DrawTile(ctx context.Context, request DrawTileRequestObject) (DrawTileResponseObject, error)
 
 	// (POST /api/pictures/{picture}/undo)
 	Undo(ctx context.Context, request UndoRequestObject) (UndoResponseObject, error)
@@ -9109,6 +9195,50 @@ func (sh *strictHandler) TakeTile(ctx *gin.Context, picture PictureId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeTileResponseObject); ok {
 		if err := validResponse.VisitTakeTileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DrawTile operation middleware
+func (sh *strictHandler) DrawTile(ctx *gin.Context, picture PictureId) {
+	var request DrawTileRequestObject
+
+	request.Picture = picture
+
+	var body DrawTileJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DrawTile(ctx, request.(DrawTileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DrawTile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DrawTileResponseObject); ok {
+		if err := validResponse.VisitDrawTileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -27,6 +27,15 @@ func (s *Server) TakeTile(ctx context.Context, r TakeTileRequestObject) (TakeTil
 	return o, nil
 }
 
+// DrawTile makes a tile of strokes.
+func (s *Server) DrawTile(ctx context.Context, r DrawTileRequestObject) (DrawTileResponseObject, error) {
+	file, figures, err := s.Studio.DrawTile(ctx, r.Picture, r.Body.Strokes)
+	if err != nil {
+		return nil, err
+	}
+	return DrawTile200JSONResponse{File: file, Figures: figures}, nil
+}
+
 // CutOut cuts a part out of another picture.
 func (s *Server) CutOut(ctx context.Context, r CutOutRequestObject) (CutOutResponseObject, error) {
 	p, err := s.Studio.CutOut(ctx, r.Picture, r.Body.From, r.Body.Part)

@@ -24,6 +24,9 @@ type Tile struct {
 	Credit        string       // that goes with what is delivered; empty where none is asked for
 }
 
+// sketchBytes is what drawing a tile takes, generously.
+const sketchBytes = 16 << 20
+
 // tileSide is the long side at which a picture is taken apart; its tile is half as wide.
 const tileSide = 2048
 
@@ -67,17 +70,41 @@ func (s *Studio) TakeTile(ctx context.Context, id, from uuid.UUID) (t Tile, err 
 	if err != nil {
 		return t, problem.New("this picture makes no tile: " + err.Error())
 	}
+	file, err := s.keepTile(ctx, id, f.Mask, "tile of "+src.Name)
+	return Tile{file, f.Colours, f.Ground, src.Width, src.Height, credit}, err
+}
+
+// keepTile makes a tile a mask of a picture, and returns what names it in documents.
+func (s *Studio) keepTile(ctx context.Context, id uuid.UUID, m *raster.Mask, name string) (file string, err error) {
 	path := filepath.Join(s.derived.Making(), "tile-"+uuid.NewString()+".png")
 	defer os.Remove(path)
-	if err := imagefile.WriteMask(path, f.Mask.W, f.Mask.H, func(r raster.Rect) (*raster.Mask, error) { return f.Mask.Crop(r), nil }); err != nil {
-		return t, err
+	if err := imagefile.WriteMask(path, m.W, m.H, func(r raster.Rect) (*raster.Mask, error) { return m.Crop(r), nil }); err != nil {
+		return "", err
 	}
 	sha, err := s.putFile(ctx, path)
 	if err != nil {
-		return t, err
+		return "", err
 	}
-	t = Tile{hex.EncodeToString(sha), f.Colours, f.Ground, src.Width, src.Height, credit}
-	return t, s.Store.AddMask(ctx, id, sha, pictureName("tile of "+src.Name))
+	return hex.EncodeToString(sha), s.Store.AddMask(ctx, id, sha, pictureName(name))
+}
+
+// DrawTile makes a tile for patterns in a picture of strokes. Strokes of which nothing is left are a *problem.Input.
+func (s *Studio) DrawTile(ctx context.Context, id uuid.UUID, strokes []pattern.Sketched) (file string, figures int, err error) {
+	defer raster.Recover(&err)
+	if _, err := s.Store.Head(ctx, id); err != nil {
+		return "", 0, err
+	}
+	leave, err := s.admit(ctx, sketchBytes)
+	if err != nil {
+		return "", 0, err
+	}
+	defer leave()
+	m, figures, err := pattern.Sketch(strokes, ctx.Done())
+	if err != nil {
+		return "", 0, problem.New(err.Error())
+	}
+	file, err = s.keepTile(ctx, id, m, "tile drawn by hand")
+	return file, figures, err
 }
 
 // fitted returns the size that a picture has when its long side has so many pixels.

@@ -126,3 +126,30 @@ func TestAPictureThatMakesNoTile(t *testing.T) {
 	require.ErrorAs(t, err, &bad)
 	assert.Contains(t, bad.Problem, "another job")
 }
+
+// A tile is drawn on the spot, and lies on a part as any other; what cannot be drawn is said.
+func TestATileIsDrawnByHand(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	file, figures, err := s.DrawTile(ctx, id, []pattern.Sketched{{Radius: 80, Points: [][2]float64{{0, 200}, {1000, 200}}}, {Figure: 1, Radius: 150, Points: [][2]float64{{500, 700}}}})
+	require.NoError(t, err)
+	assert.Equal(t, 2, figures)
+	doc := teal()
+	plain := view(t, s, id, doc)
+	doc.Parts[0].Pattern = &document.Pattern{Lay: pattern.Pattern{Tile: pattern.TileDrawn, File: file, Figures: 2, Share: 50, Size: 200, Strength: 100},
+		Colours: []document.Target{{CSS: "#f2ece0"}, {CSS: "#d9a441"}}}
+	assert.NotEqual(t, plain, view(t, s, id, doc))
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	_, err = s.Edit(ctx, id, p.Revision, "laid", doc)
+	require.NoError(t, err, "the picture has the tile's file")
+
+	var in *problem.Input
+	_, _, err = s.DrawTile(ctx, id, nil)
+	require.ErrorAs(t, err, &in)
+	assert.Contains(t, err.Error(), "drag over the tile")
+	stopped, stop := context.WithCancel(ctx)
+	stop()
+	_, _, err = s.DrawTile(stopped, id, []pattern.Sketched{{Radius: 80, Points: [][2]float64{{0, 200}}}})
+	assert.Error(t, err)
+}

@@ -12,6 +12,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/e2e/drive"
 )
 
 // A pattern is laid on a part, moved by dragging on the picture, put into perspective by its corners, and given other colours in a
@@ -125,7 +126,7 @@ func TestATileIsTakenFromADrawing(t *testing.T) {
 	e.click("Enamel cream")
 	e.settled()
 	bare := e.view(e.id, "picture", 600, 400)
-	e.click("From a picture of the job")
+	e.click("From a picture")
 	e.click("Icon sheet")
 	var p *document.Pattern
 	require.Eventually(t, func() bool {
@@ -155,4 +156,43 @@ func TestATileIsTakenFromADrawing(t *testing.T) {
 	e.settled()
 	e.key("z", chromedp.KeyModifiers(2))
 	require.Eventually(t, func() bool { q := e.parts()[0].Pattern; return q.Lay.File == p.Lay.File }, 10*time.Second, 50*time.Millisecond, "undone, the tile is there again")
+}
+
+// A tile is drawn on the spot, by keys and by hand, in two colours of the palette, and lies on the part.
+func TestATileIsDrawnByHand(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.click("By hand")
+	field := `document.querySelector('[role=dialog] canvas')`
+	e.do("field", e.b.Until(`!!`+field))
+	e.do("a dot by keys", e.b.Do(chromedp.Focus(`[role=dialog] canvas`, chromedp.ByQuery), chromedp.KeyEvent(" "), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(" ")))
+	e.click("Draw with colour 2")
+	box, err := drive.Eval[[]float64](e.b, `(() => { const r = `+field+`.getBoundingClientRect(); return [r.left, r.top] })()`)
+	require.NoError(t, err)
+	at := func(x, y float64) [2]float64 { return [2]float64{box[0] + x, box[1] + y} }
+	e.do("a stroke by hand", e.b.Drag(0, [][2]float64{at(90, 110), at(150, 112), at(220, 110)}))
+	e.axe("a tile is drawn")
+	e.click("Draw with colour 3")
+	for i := range 5 { // clicks that are over before the page has followed
+		e.do("a quick click", e.b.Drag(0, [][2]float64{at(float64(100+20*i), 200)}))
+	}
+	e.click("Lay it on")
+	var p *document.Pattern
+	require.Eventually(t, func() bool { p = e.parts()[0].Pattern; return p != nil }, 20*time.Second, 50*time.Millisecond)
+	assert.Equal(t, "drawn", p.Lay.Tile)
+	assert.Equal(t, 3, p.Lay.Figures)
+	require.Len(t, p.Colours, 3)
+	assert.NotEmpty(t, p.Colours[0].PaletteID)
+	assert.NotEqual(t, p.Colours[0].PaletteID, p.Colours[1].PaletteID)
+	assert.NotEqual(t, e.parts()[0].Target.PaletteID, p.Colours[0].PaletteID, "the ground's own is not among them")
+	e.do("closed", e.b.Until(`!document.querySelector("[role=dialog]")`))
+
+	// What was drawn is gone on with.
+	e.click("By hand")
+	for range 6 {
+		e.click("Last stroke back")
+	}
+	e.click("Lay it on")
+	require.Eventually(t, func() bool { p = e.parts()[0].Pattern; return p.Lay.Figures == 1 && len(p.Colours) == 1 }, 20*time.Second, 50*time.Millisecond)
 }

@@ -117,7 +117,7 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("colour", b.Click("Colour"))
 	step("teal", b.Click("Harbour teal"))
 	step("stage", b.Settled())
-	step("pictures", b.Click("From a picture of the job"))
+	step("pictures", b.Click("From a picture"))
 	step("tile", b.Click("Rail and lamp, a repeat for cloth"))
 	step("laid", b.Until(`document.querySelectorAll('[aria-label="Colour of the pattern at hand"] *').length > 3`))
 	step("stage", b.Settled())

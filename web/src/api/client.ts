@@ -10,6 +10,7 @@ export type Stroke = Schemas["Stroke"];
 export type Grey = Schemas["Grey"];
 export type Pattern = Schemas["Pattern"];
 export type Tile = Schemas["Tile"];
+export type TileStroke = Schemas["TileStroke"];
 export type PatternLay = Schemas["PatternLay"];
 export type Shelved = Schemas["Shelved"];
 export type Copy = Schemas["Copy"];

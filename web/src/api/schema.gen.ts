@@ -981,6 +981,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture}/tile/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a tile of patterns in this picture from strokes. 422 where nothing of a figure is left. */
+        post: operations["drawTile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -1526,6 +1545,14 @@ export interface components {
             credit?: string;
             width: number;
             height: number;
+        };
+        /** @description Lengths are thousandths of the tile, which repeats */
+        TileStroke: {
+            /** @description 0 to 3: which figure it is of; -1 takes away what was drawn before */
+            figure: number;
+            /** Format: double */
+            radius: number;
+            points: number[][];
         };
         PatternLay: {
             /** @enum {string} */
@@ -3852,6 +3879,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tile"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    drawTile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["parameters"]["pictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    strokes: components["schemas"]["TileStroke"][];
+                };
+            };
+        };
+        responses: {
+            /** @description The tile, and how many figures it has */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        file: string;
+                        figures: number;
+                    };
                 };
             };
             default: components["responses"]["Problem"];

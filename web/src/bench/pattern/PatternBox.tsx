@@ -1,15 +1,19 @@
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { useMutation } from "@tanstack/react-query";
-import { api, explain, unwrap, type Part, type Pattern, type PatternLay, type Swatch, type Target } from "../../api/client";
+import { api, explain, unwrap, type Part, type Pattern, type PatternLay, type Swatch, type Target, type TileStroke } from "../../api/client";
 import { Button, Heading, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { later } from "../../look/later";
 import { More } from "../../look/More";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../Stage";
+import { drawnWith, withDrawn } from "./tile";
 import { firstPattern, inPerspective, mostColours, withTaken, withTile, type Tile } from "./patterns";
+
+const TileDialog = later(() => import("./TileDialog").then((m) => m.TileDialog));
 
 const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
 const List = styled(More)`max-height: inherit; box-sizing: border-box; overflow: auto; max-width: 300px;`;
@@ -31,6 +35,8 @@ interface Props {
 /** The pattern that lies on the part: its figures, how they repeat and lie, and their colours, which each colourway has its own of. */
 export function PatternBox({ part, own, palette, picture, pictures, tool, onTool, onDrag, onRest }: Props) {
   const [which, setWhich] = useState(0);
+  const [drawing, setDrawing] = useState(false);
+  const [strokes, setStrokes] = useState<TileStroke[]>([]);
   const p = part.pattern;
   const take = useMutation({
     mutationFn: (from: string) => unwrap(api.POST("/api/pictures/{picture}/tile", { params: { path: { picture: picture.id } }, body: { from } })),
@@ -45,6 +51,8 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       onRest("no pattern", undefined);
     } else onRest(`pattern of ${tile}`, p ? withTile(p, tile) : firstPattern(tile, picture.width, { css: "#f2ece0" }));
   };
+  const colours = drawnWith(p, palette, part.target);
+  const hexOf = (t: Target) => palette.find((c) => c.id === t.palette_id)?.hex ?? (t.css && CSS.supports("color", t.css) ? t.css : (own ?? "#8a8a8a"));
   const tiles = (
     <>
       <Heading>Pattern</Heading>
@@ -52,15 +60,32 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       <Line>
         <span>Drawn</span>
         <Wide>
-          <MenuTrigger>
-            <Button isDisabled={take.isPending || others.length === 0}>{take.isPending ? "Taking it apart" : p?.lay.tile === "drawn" ? "Another picture" : "From a picture of the job"}</Button>
-            <Popover placement="bottom start" maxHeight={340}>
-              <List aria-label="Pictures of the job">{others.map((q) => <MenuItem key={q.id} onAction={() => take.mutate(q.id)}>{q.name}</MenuItem>)}</List>
-            </Popover>
-          </MenuTrigger>
+          <Buttons>
+            <MenuTrigger>
+              <Button isDisabled={take.isPending || others.length === 0}>{take.isPending ? "Taking it apart" : "From a picture"}</Button>
+              <Popover placement="bottom start" maxHeight={340}>
+                <List aria-label="Pictures of the job">{others.map((q) => <MenuItem key={q.id} onAction={() => take.mutate(q.id)}>{q.name}</MenuItem>)}</List>
+              </Popover>
+            </MenuTrigger>
+            <Button onPress={() => setDrawing(true)}>By hand</Button>
+          </Buttons>
         </Wide>
       </Line>
       {take.error && <Notice strong>{explain(take.error)}</Notice>}
+      {drawing && (
+        <Suspense fallback={null}>
+          <TileDialog
+            strokes={strokes}
+            onStrokes={setStrokes}
+            colours={colours}
+            hexes={colours.map(hexOf)}
+            ground={hexOf(part.target)}
+            picture={picture.id}
+            onTake={(file, c) => { setWhich(0); setDrawing(false); onRest("pattern drawn by hand", withDrawn(p, file, c, picture.width)); }}
+            onClose={() => setDrawing(false)}
+          />
+        </Suspense>
+      )}
     </>
   );
   if (!p) return tiles;
