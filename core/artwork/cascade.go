@@ -76,7 +76,34 @@ func propIndex(name string) int {
 // cascade works out every element's colours (CSS Cascading and Inheritance Level 4; presentation attributes count as
 // author rules of no specificity ahead of all others: SVG 2, 6.6).
 func (d *Drawing) cascade(doc *document) error {
-	var all []rule
+	m := newMatcher(doc.elements, sheets(doc))
+	if err := m.affordable(); err != nil {
+		return err
+	}
+	d.style = make([][props]computed, len(doc.elements))
+	c := &cascading{d: d, siteOf: map[int]int{}}
+	vars := make([]map[string]variable, len(doc.elements))
+	for i := range doc.elements {
+		e := &doc.elements[i]
+		c.won, c.custom = [props]winner{}, nil
+		c.attributes(i, e)
+		m.each(i, c.rule)
+		c.styles(i, e)
+		if e.Parent >= 0 {
+			vars[i] = vars[e.Parent]
+		}
+		if len(c.custom) > 0 {
+			vars[i] = c.variables(vars[i])
+		}
+		for p := range props {
+			d.style[i][p] = d.compute(i, p, &c.won[p], vars[i])
+		}
+	}
+	return nil
+}
+
+// sheets reads the rules of all style elements that are for the screen.
+func sheets(doc *document) (all []rule) {
 	order := 1
 	for i := range doc.elements {
 		e := &doc.elements[i]
@@ -102,117 +129,114 @@ func (d *Drawing) cascade(doc *document) error {
 		}
 		all = append(all, sheet(text, max(at, 0), &order)...)
 	}
-	m := newMatcher(doc.elements, all)
-	if err := m.affordable(); err != nil {
-		return err
+	return all
+}
+
+// cascading is the contest of the declarations for one element.
+type cascading struct {
+	d      *Drawing
+	siteOf map[int]int // of declarations in sheets, by their place
+	won    [props]winner
+	custom map[string]*winner
+}
+
+// take lets a declaration win over those before it that it beats; where says at which site it stands.
+func (c *cascading) take(prop string, rank [5]int, order int, value string, where func() int) {
+	if strings.HasPrefix(prop, "--") {
+		w := c.custom[prop]
+		if w == nil {
+			if c.custom == nil {
+				c.custom = map[string]*winner{}
+			}
+			w = &winner{}
+			c.custom[prop] = w
+		}
+		if w.beats(rank, order) {
+			*w = winner{rank, order, value, where(), true}
+		}
+		return
 	}
-	d.style = make([][props]computed, len(doc.elements))
-	siteOf := map[int]int{} // of declarations in sheets, by their place
-	vars := make([]map[string]variable, len(doc.elements))
-	for i := range doc.elements {
-		e := &doc.elements[i]
-		var won [props]winner
-		var custom map[string]*winner
-		take := func(prop string, rank [5]int, order int, value string, where func() int) {
-			if strings.HasPrefix(prop, "--") {
-				w := custom[prop]
-				if w == nil {
-					if custom == nil {
-						custom = map[string]*winner{}
-					}
-					w = &winner{}
-					custom[prop] = w
-				}
-				if w.beats(rank, order) {
-					*w = winner{rank, order, value, where(), true}
-				}
-				return
-			}
-			p := propIndex(prop)
-			if p < 0 || !won[p].beats(rank, order) {
-				return
-			}
-			if d.paintOfValue(value).kind == paintInvalid && !strings.Contains(value, "var(") {
-				return // as if it were not there
-			}
-			won[p] = winner{rank, order, value, where(), true}
+	p := propIndex(prop)
+	if p < 0 || !c.won[p].beats(rank, order) {
+		return
+	}
+	if c.d.paintOfValue(value).kind == paintInvalid && !strings.Contains(value, "var(") {
+		return // as if it were not there
+	}
+	c.won[p] = winner{rank, order, value, where(), true}
+}
+
+// attributes takes the presentation attributes of an element.
+func (c *cascading) attributes(i int, e *Element) {
+	for k := range e.Attrs {
+		a := &e.Attrs[k]
+		if propIndex(a.Name) >= 0 && e.SVG {
+			c.take(a.Name, [5]int{}, 0, a.Value, func() int {
+				return c.d.addSite(site{span{a.From, a.To}, a.Value, a.Name, false, i, k, !a.plain(), false})
+			})
 		}
-		for k := range e.Attrs {
-			a := &e.Attrs[k]
-			if propIndex(a.Name) >= 0 && e.SVG {
-				take(a.Name, [5]int{}, 0, a.Value, func() int {
-					return d.addSite(site{span{a.From, a.To}, a.Value, a.Name, false, i, k, !a.plain(), false})
-				})
+	}
+}
+
+// rule takes the declarations of a rule that matches the element.
+func (c *cascading) rule(r *rule) {
+	for _, v := range r.decls {
+		c.take(v.prop, [5]int{v.weight(), 0, r.specificity[0], r.specificity[1], r.specificity[2]}, r.order, v.value, func() int {
+			n, ok := c.siteOf[v.at.from]
+			if !ok {
+				n = c.d.addSite(site{v.at, v.value, v.prop, v.important, -1, -1, false, true})
+				c.siteOf[v.at.from] = n
 			}
-		}
-		m.each(i, func(r *rule) {
-			for _, c := range r.decls {
-				imp := 0
-				if c.important {
-					imp = 1
-				}
-				take(c.prop, [5]int{imp, 0, r.specificity[0], r.specificity[1], r.specificity[2]}, r.order, c.value, func() int {
-					n, ok := siteOf[c.at.from]
-					if !ok {
-						n = d.addSite(site{c.at, c.value, c.prop, c.important, -1, -1, false, true})
-						siteOf[c.at.from] = n
-					}
-					return n
-				})
-			}
+			return n
 		})
-		for k := range e.Attrs {
-			a := &e.Attrs[k]
-			if a.Name != "style" {
-				continue
-			}
-			for _, c := range declarations(tokens([]byte(a.Value))) {
-				imp := 0
-				if c.important {
-					imp = 1
-				}
-				at := span{a.From + c.at.from, a.From + c.at.to}
-				if !a.plain() {
-					at = c.at // of the value as it reads
-				}
-				take(c.prop, [5]int{imp, 1}, 0, c.value, func() int {
-					return d.addSite(site{at, c.value, c.prop, c.important, i, k, !a.plain(), true})
-				})
-			}
+	}
+}
+
+// styles takes the declarations of an element's style attribute.
+func (c *cascading) styles(i int, e *Element) {
+	for k := range e.Attrs {
+		a := &e.Attrs[k]
+		if a.Name != "style" {
+			continue
 		}
-		if e.Parent >= 0 {
-			vars[i] = vars[e.Parent]
-		}
-		if len(custom) > 0 {
-			own := map[string]variable{}
-			for k, v := range vars[i] {
-				own[k] = v
+		for _, v := range declarations(tokens([]byte(a.Value))) {
+			at := span{a.From + v.at.from, a.From + v.at.to}
+			if !a.plain() {
+				at = v.at // of the value as it reads
 			}
-			for k, w := range custom {
-				own[k] = variable{w.value, w.site}
-			}
-			for k := range custom { // what a custom property refers to is put in where it is declared, not where it is used
-				v := own[k]
-				for n := 0; n < 16; n++ {
-					inner, ok := strings.CutPrefix(strings.TrimSpace(v.value), "var(")
-					if !ok {
-						break
-					}
-					name, _, _ := strings.Cut(strings.TrimSuffix(inner, ")"), ",")
-					if v, ok = own[strings.TrimSpace(name)]; !ok {
-						v = own[k]
-						break
-					}
-				}
-				own[k] = v
-			}
-			vars[i] = own
-		}
-		for p := range props {
-			d.style[i][p] = d.compute(i, p, &won[p], vars[i])
+			c.take(v.prop, [5]int{v.weight(), 1}, 0, v.value, func() int {
+				return c.d.addSite(site{at, v.value, v.prop, v.important, i, k, !a.plain(), true})
+			})
 		}
 	}
-	return nil
+}
+
+// variables returns the custom properties that an element has: those it inherits, and its own. What one refers to is put in where it is
+// declared, not where it is used.
+func (c *cascading) variables(inherited map[string]variable) map[string]variable {
+	own := map[string]variable{}
+	for k, v := range inherited {
+		own[k] = v
+	}
+	for k, w := range c.custom {
+		own[k] = variable{w.value, w.site}
+	}
+	for k := range c.custom {
+		v := own[k]
+		for n := 0; n < 16; n++ {
+			inner, ok := strings.CutPrefix(strings.TrimSpace(v.value), "var(")
+			if !ok {
+				break
+			}
+			name, _, _ := strings.Cut(strings.TrimSuffix(inner, ")"), ",")
+			if v, ok = own[strings.TrimSpace(name)]; !ok {
+				v = own[k]
+				break
+			}
+		}
+		own[k] = v
+	}
+	return own
 }
 
 func (d *Drawing) addSite(s site) int {

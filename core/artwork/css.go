@@ -16,6 +16,14 @@ type declaration struct {
 	important bool
 }
 
+// weight is 1 for what is important, which beats all that is not.
+func (d *declaration) weight() int {
+	if d.important {
+		return 1
+	}
+	return 0
+}
+
 // rule is a style rule of a sheet with one of its selectors.
 type rule struct {
 	selector    selector

@@ -90,9 +90,31 @@ var shapes = map[string]bool{"path": true, "rect": true, "circle": true, "ellips
 // collect lists what is painted, with its colours. What a use takes in counts at the use where the colour comes from
 // there, and where it stands otherwise.
 func (d *Drawing) collect() {
-	d.after = make([]int, len(d.Elements))
 	d.measured = make([]shape, len(d.Elements))
-	byID, taken := map[string]int{}, map[int][2]bool{}
+	c := &collecting{d: d, byID: d.nest(), taken: map[int][2]bool{}, index: map[string]int{}, hidden: make([]bool, len(d.Elements)), store: make([]int, len(d.Elements))}
+	for i := range d.Elements {
+		e := &d.Elements[i]
+		c.store[i] = c.keptIn(i, e)
+		if e.Parent >= 0 && c.hidden[e.Parent] || e.Name == "mask" || e.Name == "clipPath" { // what clips has no colour, what masks keeps its own
+			c.hidden[i] = true
+			for _, p := range d.shades(i, e) {
+				if c := d.used(i, p); c.site >= 0 {
+					d.guards = append(d.guards, c.site)
+				}
+			}
+			continue
+		}
+		if e.SVG {
+			c.element(i, e)
+		}
+	}
+	d.byFrequency()
+}
+
+// nest notes where each element ends, and returns the elements by their names.
+func (d *Drawing) nest() (byID map[string]int) {
+	d.after = make([]int, len(d.Elements))
+	byID = map[string]int{}
 	for i := len(d.Elements) - 1; i >= 0; i-- {
 		d.after[i] = max(d.after[i], i+1)
 		e := &d.Elements[i]
@@ -103,86 +125,91 @@ func (d *Drawing) collect() {
 			byID[id] = i
 		}
 	}
-	index := map[string]int{}
-	hidden := make([]bool, len(d.Elements)) // within masks and clip paths colours are no colours
-	store := make([]int, len(d.Elements))   // the defs or symbol an element is kept in; -1 for one that is shown where it stands
-	add := func(i, p int, area float64) {
-		c := d.used(i, p)
-		if c.paint.kind != paintColour || c.paint.alpha == 0 {
-			return
-		}
-		at, ok := index[c.paint.key]
-		if !ok {
-			at = len(d.Colours)
-			index[c.paint.key] = at
-			d.Colours = append(d.Colours, Colour{Key: c.paint.key, paint: c.paint})
-		}
-		d.Colours[at].Count++
-		d.Colours[at].Area += area
-		d.Items = append(d.Items, Item{i, properties[p].name, at, area, c.site})
+	return byID
+}
+
+// collecting is the way through a drawing on which its colours are listed.
+type collecting struct {
+	d      *Drawing
+	byID   map[string]int
+	taken  map[int][2]bool // see takesIn
+	index  map[string]int  // of colours, by their keys
+	hidden []bool          // within masks and clip paths colours are no colours
+	store  []int           // the defs or symbol an element is kept in; -1 for one that is shown where it stands
+}
+
+func (c *collecting) keptIn(i int, e *Element) int {
+	switch {
+	case e.Name == "defs" || e.Name == "symbol":
+		return i
+	case e.Parent < 0 || e.Name == "pattern" || e.Name == "marker":
+		return -1 // the last two are painted with what they inherit where they stand
 	}
-	for i := range d.Elements {
-		e := &d.Elements[i]
-		store[i] = -1
-		if e.Parent >= 0 {
-			store[i] = store[e.Parent]
+	return c.store[e.Parent]
+}
+
+// add counts a property of an element among what its colour paints.
+func (c *collecting) add(i, p int, area float64) {
+	d := c.d
+	u := d.used(i, p)
+	if u.paint.kind != paintColour || u.paint.alpha == 0 {
+		return
+	}
+	at, ok := c.index[u.paint.key]
+	if !ok {
+		at = len(d.Colours)
+		c.index[u.paint.key] = at
+		d.Colours = append(d.Colours, Colour{Key: u.paint.key, paint: u.paint})
+	}
+	d.Colours[at].Count++
+	d.Colours[at].Area += area
+	d.Items = append(d.Items, Item{i, properties[p].name, at, area, u.site})
+}
+
+// element adds what an element paints.
+func (c *collecting) element(i int, e *Element) {
+	d := c.d
+	switch e.Name {
+	case "image":
+		if e.link() != "" {
+			d.Images = append(d.Images, i)
 		}
-		if e.Name == "defs" || e.Name == "symbol" {
-			store[i] = i
-		} else if e.Name == "pattern" || e.Name == "marker" {
-			store[i] = -1 // painted with what it inherits where it stands
+	case "use":
+		filled, stroked := d.takesIn(i, c.byID, c.taken, 0)
+		if filled {
+			c.add(i, fill, 0)
 		}
-		if e.Parent >= 0 && hidden[e.Parent] || e.Name == "mask" || e.Name == "clipPath" { // what clips has no colour, what masks keeps its own
-			hidden[i] = true
-			for _, p := range d.shades(i, e) {
-				if c := d.used(i, p); c.site >= 0 {
-					d.guards = append(d.guards, c.site)
-				}
-			}
-			continue
+		if stroked {
+			c.add(i, stroke, 0)
 		}
-		if !e.SVG {
-			continue
-		}
-		switch {
-		case e.Name == "image":
-			href, ok := e.Attr("href")
-			if !ok {
-				href, _ = e.Attr("xlink:href")
-			}
-			if href != "" {
-				d.Images = append(d.Images, i)
-			}
-		case e.Name == "use":
-			filled, stroked := d.takesIn(i, byID, taken, 0)
-			if filled {
-				add(i, fill, 0)
-			}
-			if stroked {
-				add(i, stroke, 0)
-			}
-		case d.paints(i):
-			g := d.geometry(i)
-			d.measured[i] = g
-			for _, p := range []int{fill, stroke} {
-				if store[i] >= 0 && d.declared(i, p) < store[i] || p == fill && e.Name == "line" {
-					continue
-				}
-				if p == fill {
-					add(i, p, g.area)
-				} else {
-					add(i, p, g.length)
-				}
-			}
-		case e.Name == "stop":
-			add(i, stopColour, 0)
-		case e.Name == "feFlood" || e.Name == "feDropShadow":
-			add(i, floodColour, 0)
-		case e.Name == "feDiffuseLighting" || e.Name == "feSpecularLighting":
-			add(i, lightingColour, 0)
+	case "stop":
+		c.add(i, stopColour, 0)
+	case "feFlood", "feDropShadow":
+		c.add(i, floodColour, 0)
+	case "feDiffuseLighting", "feSpecularLighting":
+		c.add(i, lightingColour, 0)
+	default:
+		if d.paints(i) {
+			c.shape(i, e)
 		}
 	}
-	// The most frequent first; where they are even, as they come.
+}
+
+// shape adds the fill and the stroke of a shape.
+func (c *collecting) shape(i int, e *Element) {
+	g := c.d.geometry(i)
+	c.d.measured[i] = g
+	shown := func(p int) bool { return c.store[i] < 0 || c.d.declared(i, p) >= c.store[i] }
+	if e.Name != "line" && shown(fill) {
+		c.add(i, fill, g.area)
+	}
+	if shown(stroke) {
+		c.add(i, stroke, g.length)
+	}
+}
+
+// byFrequency orders the colours: the most frequent first; where they are even, as they come.
+func (d *Drawing) byFrequency() {
 	rank := make([]int, len(d.Colours))
 	for i := range rank {
 		rank[i] = i
@@ -197,6 +224,15 @@ func (d *Drawing) collect() {
 	for i := range d.Items {
 		d.Items[i].Colour = to[d.Items[i].Colour]
 	}
+}
+
+// link is what an element refers to; empty where it does not.
+func (e *Element) link() string {
+	if href, ok := e.Attr("href"); ok {
+		return href
+	}
+	href, _ := e.Attr("xlink:href")
+	return href
 }
 
 // shades lists the properties that make up what a mask lets through.
@@ -234,11 +270,7 @@ func (d *Drawing) declared(i, p int) int {
 // taken keeps what is known of each target: uses of uses are many.
 func (d *Drawing) takesIn(i int, byID map[string]int, taken map[int][2]bool, depth int) (filled, stroked bool) {
 	e := &d.Elements[i]
-	ref, ok := e.Attr("href")
-	if !ok {
-		ref, _ = e.Attr("xlink:href")
-	}
-	at, ok := byID[strings.TrimPrefix(strings.TrimSpace(ref), "#")]
+	at, ok := byID[strings.TrimPrefix(strings.TrimSpace(e.link()), "#")]
 	if !ok || depth > 8 || at <= i && i < d.after[at] {
 		return false, false
 	}

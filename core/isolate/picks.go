@@ -2,6 +2,7 @@
 package isolate
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -168,132 +169,144 @@ func (p *Pick) validate() (points int, err error) {
 	if p.Join != "add" && p.Join != "subtract" && p.Join != "intersect" {
 		return 0, fmt.Errorf("join is %q; use add, subtract or intersect", p.Join)
 	}
-	unit := func(name string, v float64) error {
-		if !(v >= 0 && v <= 1) {
-			return fmt.Errorf("%s is %g; it runs from 0 to 1", name, v)
-		}
-		return nil
-	}
-	spot := func(what string, q [2]float64) error {
-		if !onMap(q) {
-			return fmt.Errorf("%s lies at %g, %g, which is in no picture", what, q[0], q[1])
-		}
-		return nil
-	}
 	switch p.Kind {
 	case "sweep", "brush":
-		if len(p.Strokes) == 0 {
-			return 0, fmt.Errorf("it has no strokes; add at least one with a radius and points")
-		}
-		for _, c := range []struct {
-			name string
-			v    *float64
-		}{{"softness", &p.Softness}, {"strength", p.Strength}, {"flow", p.Flow}, {"reach", p.Reach}} {
-			if c.v == nil {
-				continue
-			}
-			if err := unit(c.name, *c.v); err != nil {
-				return 0, err
-			}
-		}
-		return validateStrokes("stroke", p.Strokes)
-	case "like":
-		if len(p.Samples)+len(p.Boxes)+len(p.Colours) == 0 {
-			return 0, fmt.Errorf("it has neither samples nor boxes; add at least one")
-		}
-		for _, l := range slices.Concat(p.Colours, p.NotLike) {
-			if !(l[0] >= 0 && l[0] <= 100 && math.Abs(l[1]) <= 200 && math.Abs(l[2]) <= 200) {
-				return 0, fmt.Errorf("%g %g %g is no CIELAB colour", l[0], l[1], l[2])
-			}
-		}
-		if len(p.Samples)+len(p.Colours) > maxSamples || len(p.Boxes) > maxSamples || len(p.Not)+len(p.NotLike) > maxSamples {
-			return 0, fmt.Errorf("it has over %d samples", maxSamples)
-		}
-		if !(p.Tolerance >= 0 && p.Tolerance <= 100) {
-			return 0, fmt.Errorf("tolerance is %g; it runs from 0 to 100 (CIEDE2000)", p.Tolerance)
-		}
-		if !(p.Light >= 0 && p.Light <= 100) {
-			return 0, fmt.Errorf("light is %g; it runs from 0 to 100 (CIE L*)", p.Light)
-		}
-		for _, q := range slices.Concat(p.Samples, p.Not) {
-			if err := spot("a sample", q); err != nil {
-				return 0, err
-			}
-		}
-		for _, b := range p.Boxes {
-			if err := spot("a box", [2]float64{b[0], b[1]}); err != nil {
-				return 0, err
-			}
-			if err := spot("a box", [2]float64{b[2], b[3]}); err != nil {
-				return 0, err
-			}
-		}
-	case "outline":
-		if len(p.Nodes) < 2 || len(p.Nodes) == 2 && p.Nodes[0].Out == nil && p.Nodes[0].In == nil && p.Nodes[1].In == nil && p.Nodes[1].Out == nil {
-			return 0, fmt.Errorf("an outline of %d nodes encloses nothing; it takes three, or two with handles", len(p.Nodes))
-		}
-		if len(p.Nodes) > maxNodes {
-			return 0, fmt.Errorf("it has %d nodes; at most %d are taken", len(p.Nodes), maxNodes)
-		}
-		for _, n := range p.Nodes {
-			for _, q := range []*[2]float64{&n.P, n.In, n.Out} {
-				if q == nil {
-					continue
-				}
-				if err := spot("a node or handle", *q); err != nil {
-					return 0, err
-				}
-			}
-		}
+		return p.validateBrush()
 	case "marks":
-		if len(p.Ring) < 3 {
-			return 0, fmt.Errorf("its ring has %d points; draw it around the thing, with three or more", len(p.Ring))
-		}
-		for _, q := range p.Ring {
-			if err := spot("the ring", q); err != nil {
-				return 0, err
-			}
-		}
-		if len(p.Inside) == 0 {
-			return 0, fmt.Errorf("it has no stroke inside; add one where the thing surely is")
-		}
-		a, err := validateStrokes("inside stroke", p.Inside)
-		if err != nil {
-			return 0, err
-		}
-		b, err := validateStrokes("outside stroke", p.Outside)
-		return a + b + len(p.Ring), err
+		return p.validateMarks()
+	case "like":
+		return 0, p.validateLike()
+	case "outline":
+		return 0, p.validateOutline()
+	case "depth", "hues", "tones":
+		return 0, p.validateRange()
 	case "subject":
 		if p.Candidate < 0 || p.Candidate >= SubjectCandidates {
 			return 0, fmt.Errorf("candidate is %d; it runs from 0, the likeliest, to %d", p.Candidate, SubjectCandidates-1)
 		}
-	case "depth", "hues", "tones":
-		lo, hi := 0.0, map[string]float64{"depth": 1, "hues": 360, "tones": 100}[p.Kind]
-		for _, c := range []struct {
-			name string
-			v    float64
-		}{{"from", p.From}, {"to", p.To}, {"soft", p.Soft}} {
-			l := lo
-			if p.Kind == "hues" && c.name != "soft" {
-				l = -360
-			}
-			if !(c.v >= l && c.v <= hi) {
-				return 0, fmt.Errorf("%s is %g; for %s it runs from %g to %g", c.name, c.v, p.Kind, l, hi)
-			}
-		}
-		if p.Kind != "hues" && p.From > p.To {
-			return 0, fmt.Errorf("from is %g and to is %g; give the smaller first", p.From, p.To)
-		}
 	case "mask":
 		if p.File == "" {
-			return 0, fmt.Errorf("a mask pick names its file; add \"file\"")
+			return 0, errors.New("a mask pick names its file; add \"file\"")
 		}
 	case "part":
 		if p.Part == "" {
-			return 0, fmt.Errorf("it names no other part; add \"part\" with that part's id")
+			return 0, errors.New("it names no other part; add \"part\" with that part's id")
 		}
 	}
 	return 0, nil
+}
+
+// validateSpots checks that points lie in pictures.
+func validateSpots(what string, list ...[2]float64) error {
+	for _, q := range list {
+		if !onMap(q) {
+			return fmt.Errorf("%s lies at %g, %g, which is in no picture", what, q[0], q[1])
+		}
+	}
+	return nil
+}
+
+func (p *Pick) validateBrush() (points int, err error) {
+	if len(p.Strokes) == 0 {
+		return 0, errors.New("it has no strokes; add at least one with a radius and points")
+	}
+	for _, c := range []struct {
+		name string
+		v    *float64
+	}{{"softness", &p.Softness}, {"strength", p.Strength}, {"flow", p.Flow}, {"reach", p.Reach}} {
+		if c.v != nil && !(*c.v >= 0 && *c.v <= 1) {
+			return 0, fmt.Errorf("%s is %g; it runs from 0 to 1", c.name, *c.v)
+		}
+	}
+	return validateStrokes("stroke", p.Strokes)
+}
+
+func (p *Pick) validateLike() error {
+	if len(p.Samples)+len(p.Boxes)+len(p.Colours) == 0 {
+		return errors.New("it has neither samples nor boxes; add at least one")
+	}
+	for _, l := range slices.Concat(p.Colours, p.NotLike) {
+		if !(l[0] >= 0 && l[0] <= 100 && math.Abs(l[1]) <= 200 && math.Abs(l[2]) <= 200) {
+			return fmt.Errorf("%g %g %g is no CIELAB colour", l[0], l[1], l[2])
+		}
+	}
+	if len(p.Samples)+len(p.Colours) > maxSamples || len(p.Boxes) > maxSamples || len(p.Not)+len(p.NotLike) > maxSamples {
+		return fmt.Errorf("it has over %d samples", maxSamples)
+	}
+	if !(p.Tolerance >= 0 && p.Tolerance <= 100) {
+		return fmt.Errorf("tolerance is %g; it runs from 0 to 100 (CIEDE2000)", p.Tolerance)
+	}
+	if !(p.Light >= 0 && p.Light <= 100) {
+		return fmt.Errorf("light is %g; it runs from 0 to 100 (CIE L*)", p.Light)
+	}
+	if err := validateSpots("a sample", slices.Concat(p.Samples, p.Not)...); err != nil {
+		return err
+	}
+	for _, b := range p.Boxes {
+		if err := validateSpots("a box", [2]float64{b[0], b[1]}, [2]float64{b[2], b[3]}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (p *Pick) validateOutline() error {
+	if len(p.Nodes) < 2 || len(p.Nodes) == 2 && p.Nodes[0].Out == nil && p.Nodes[0].In == nil && p.Nodes[1].In == nil && p.Nodes[1].Out == nil {
+		return fmt.Errorf("an outline of %d nodes encloses nothing; it takes three, or two with handles", len(p.Nodes))
+	}
+	if len(p.Nodes) > maxNodes {
+		return fmt.Errorf("it has %d nodes; at most %d are taken", len(p.Nodes), maxNodes)
+	}
+	for _, n := range p.Nodes {
+		for _, q := range []*[2]float64{&n.P, n.In, n.Out} {
+			if q == nil {
+				continue
+			}
+			if err := validateSpots("a node or handle", *q); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (p *Pick) validateMarks() (points int, err error) {
+	if len(p.Ring) < 3 {
+		return 0, fmt.Errorf("its ring has %d points; draw it around the thing, with three or more", len(p.Ring))
+	}
+	if err := validateSpots("the ring", p.Ring...); err != nil {
+		return 0, err
+	}
+	if len(p.Inside) == 0 {
+		return 0, errors.New("it has no stroke inside; add one where the thing surely is")
+	}
+	a, err := validateStrokes("inside stroke", p.Inside)
+	if err != nil {
+		return 0, err
+	}
+	b, err := validateStrokes("outside stroke", p.Outside)
+	return a + b + len(p.Ring), err
+}
+
+// validateRange checks a pick of depth, hues or tones. Hues go round.
+func (p *Pick) validateRange() error {
+	hi := map[string]float64{"depth": 1, "hues": 360, "tones": 100}[p.Kind]
+	for _, c := range []struct {
+		name string
+		v    float64
+	}{{"from", p.From}, {"to", p.To}, {"soft", p.Soft}} {
+		lo := 0.0
+		if p.Kind == "hues" && c.name != "soft" {
+			lo = -360
+		}
+		if !(c.v >= lo && c.v <= hi) {
+			return fmt.Errorf("%s is %g; for %s it runs from %g to %g", c.name, c.v, p.Kind, lo, hi)
+		}
+	}
+	if p.Kind != "hues" && p.From > p.To {
+		return fmt.Errorf("from is %g and to is %g; give the smaller first", p.From, p.To)
+	}
+	return nil
 }
 
 func validateStrokes(what string, strokes []Stroke) (points int, err error) {
