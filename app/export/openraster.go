@@ -2,7 +2,6 @@ package export
 
 import (
 	"archive/zip"
-	"bytes"
 	"encoding/xml"
 	"fmt"
 	"image"
@@ -47,80 +46,141 @@ func OpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress
 	if w*h > mostOra {
 		return problem.Inputf("OpenRaster files have at most %d megapixels here; this picture has %d", mostOra/1_000_000, w*h/1_000_000)
 	}
-	var painted []int
-	for i := range d.Parts {
-		if d.Parts[i].Plan != nil || d.Parts[i].Copy != nil {
-			painted = append(painted, i)
-		}
-	}
-	frame := image.Rect(0, 0, w, h)
-	before, after := image.NewNRGBA(frame), image.NewNRGBA(frame)
-	layers := make([]*image.NRGBA, len(painted), len(painted)+1)
-	for k := range layers {
-		layers[k] = image.NewNRGBA(frame)
-	}
-	var rest *image.NRGBA // what was done beside the parts
+	o := newOra(d, w, h)
 	for y := 0; y < h; y += strip {
 		r := raster.Rect{Y0: y, X1: w, Y1: min(h, y+strip)}
-		o, err := d.Render(0, r)
-		if err != nil {
+		if err := o.strip(p.Space, r); err != nil {
 			return err
 		}
-		if rest == nil && o.Meant != nil {
-			rest = image.NewNRGBA(frame)
-		}
-		raster.Parallel(r.H(), func(n int) {
-			for x := range w {
-				i := n*w + x
-				at := 4 * ((y+n)*w + x)
-				was, is := eight(p.Space, o.Given.Pix[3*i:3*i+3]), eight(p.Space, o.After.Pix[3*i:3*i+3])
-				put(before.Pix[at:at+4], was, 255)
-				put(after.Pix[at:at+4], is, 255)
-				inside, under := false, was // under: what the layers so far make of it
-				for k, part := range painted {
-					m := o.Masks[part]
-					if m == nil || m.Pix[i] == 0 {
-						continue
-					}
-					inside = true
-					// What, laid over what is under it with this opacity, gives the result.
-					// Where no colour can do that, the pixel is made as much more opaque as it takes.
-					a := float64(m.Pix[i]) / raster.Whole
-					for j := range is {
-						if is[j] > under[j] {
-							a = max(a, (is[j]-under[j])/(255-under[j]))
-						} else if is[j] < under[j] {
-							a = max(a, (under[j]-is[j])/under[j])
-						}
-					}
-					a = math.Min(1, math.Ceil(255*a)/255)
-					var c [3]float64
-					for j := range c {
-						c[j] = math.Max(0, math.Min(255, (is[j]-(1-a)*under[j])/a))
-						under[j] = (1-a)*under[j] + a*c[j]
-					}
-					put(layers[k].Pix[at:at+4], c, uint8(math.Round(255*a)))
-				}
-				if !inside && o.Meant != nil && o.Meant[i] {
-					put(rest.Pix[at:at+4], is, 255)
-				}
-			}
-		})
 		if progress != nil {
 			if err := progress(0.6 * float64(r.Y1) / float64(h)); err != nil {
 				return err
 			}
 		}
 	}
-	if rest != nil {
-		layers = append(layers, rest)
-	}
 	f, err := os.Create(out)
 	if err != nil {
 		return err
 	}
 	defer f.Close()
-	z := zip.NewWriter(f)
+	if err := o.write(f); err != nil {
+		return err
+	}
+	return f.Close()
+}
+
+// ora is an OpenRaster file while its layers are made.
+type ora struct {
+	d             *develop.Developed
+	w, h          int
+	painted       []int // the parts that have a layer
+	before, after *image.NRGBA
+	layers        []*image.NRGBA // of the parts
+	rest          *image.NRGBA   // what was done beside the parts; nil for nothing
+}
+
+func newOra(d *develop.Developed, w, h int) *ora {
+	o := &ora{d: d, w: w, h: h}
+	o.before, o.after = o.blank(), o.blank()
+	for i := range d.Parts {
+		if d.Parts[i].Plan != nil || d.Parts[i].Copy != nil {
+			o.painted = append(o.painted, i)
+			o.layers = append(o.layers, o.blank())
+		}
+	}
+	return o
+}
+
+func (o *ora) blank() *image.NRGBA { return image.NewNRGBA(image.Rect(0, 0, o.w, o.h)) }
+
+// strip renders a strip of all layers.
+func (o *ora) strip(space *colour.Space, r raster.Rect) error {
+	seen, err := o.d.Render(0, r)
+	if err != nil {
+		return err
+	}
+	if o.rest == nil && seen.Meant != nil {
+		o.rest = o.blank()
+	}
+	raster.Parallel(r.H(), func(n int) {
+		for x := range o.w {
+			i := n*o.w + x
+			at := 4 * ((r.Y0+n)*o.w + x)
+			was, is := eight(space, seen.Given.Pix[3*i:3*i+3]), eight(space, seen.After.Pix[3*i:3*i+3])
+			put(o.before.Pix[at:at+4], was, 255)
+			put(o.after.Pix[at:at+4], is, 255)
+			inside, under := false, was // under: what the layers so far make of it
+			for k, part := range o.painted {
+				m := seen.Masks[part]
+				if m == nil || m.Pix[i] == 0 {
+					continue
+				}
+				inside = true
+				c, a := over(&under, is, float64(m.Pix[i])/raster.Whole)
+				put(o.layers[k].Pix[at:at+4], c, uint8(math.Round(255*a)))
+			}
+			if !inside && seen.Meant != nil && seen.Meant[i] {
+				put(o.rest.Pix[at:at+4], is, 255)
+			}
+		}
+	})
+	return nil
+}
+
+// over returns what colour, laid over what is under it with an opacity, gives the result, and lays it there. Where no colour can do
+// that, the pixel is made as much more opaque as it takes.
+func over(under *[3]float64, is [3]float64, opacity float64) (c [3]float64, a float64) {
+	a = opacity
+	for j := range is {
+		if is[j] > under[j] {
+			a = max(a, (is[j]-under[j])/(255-under[j]))
+		} else if is[j] < under[j] {
+			a = max(a, (under[j]-is[j])/under[j])
+		}
+	}
+	a = math.Min(1, math.Ceil(255*a)/255)
+	for j := range c {
+		c[j] = math.Max(0, math.Min(255, (is[j]-(1-a)*under[j])/a))
+		under[j] = (1-a)*under[j] + a*c[j]
+	}
+	return c, a
+}
+
+// write packs the layers.
+func (o *ora) write(to io.Writer) error {
+	layers := o.layers
+	if o.rest != nil {
+		layers = append(layers, o.rest)
+	}
+	stack := oraStack{Version: "0.0.3", W: o.w, H: o.h}
+	for k := len(layers) - 1; k >= 0; k-- {
+		name := "Beside the parts"
+		if k < len(o.painted) {
+			name = o.d.Parts[o.painted[k]].Name
+		}
+		stack.Layers = append(stack.Layers, oraLayer{name, fmt.Sprintf("data/part%d.png", k+1), 0, 0, "1.0", "svg:src-over"})
+	}
+	stack.Layers = append(stack.Layers, oraLayer{"As it came in", "data/before.png", 0, 0, "1.0", "svg:src-over"})
+
+	picture := func(img image.Image) func(io.Writer) error {
+		return func(to io.Writer) error { return (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(to, img) }
+	}
+	files := []struct {
+		name  string
+		write func(io.Writer) error
+	}{
+		{"mimetype", func(to io.Writer) error { _, err := io.WriteString(to, "image/openraster"); return err }}, // it comes first
+		{"stack.xml", func(to io.Writer) error {
+			if _, err := io.WriteString(to, xml.Header); err != nil {
+				return err
+			}
+			return xml.NewEncoder(to).Encode(stack)
+		}},
+		{"data/before.png", picture(o.before)},
+		{"mergedimage.png", picture(o.after)},
+		{"Thumbnails/thumbnail.png", picture(thumbnail(o.after, 256))},
+	}
+	z := zip.NewWriter(to)
 	add := func(name string, write func(io.Writer) error) error {
 		to, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store})
 		if err != nil {
@@ -128,47 +188,17 @@ func OpenRaster(d *develop.Developed, p *imagefile.Pyramid, out string, progress
 		}
 		return write(to)
 	}
-	picture := func(img image.Image) func(io.Writer) error {
-		return func(to io.Writer) error { return (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(to, img) }
-	}
-	if err := add("mimetype", func(to io.Writer) error { _, err := io.WriteString(to, "image/openraster"); return err }); err != nil {
-		return err
-	}
-	stack := oraStack{Version: "0.0.3", W: w, H: h}
-	for k := len(layers) - 1; k >= 0; k-- {
-		name := "Beside the parts"
-		if k < len(painted) {
-			name = d.Parts[painted[k]].Name
+	for _, f := range files {
+		if err := add(f.name, f.write); err != nil {
+			return err
 		}
-		stack.Layers = append(stack.Layers, oraLayer{name, fmt.Sprintf("data/part%d.png", k+1), 0, 0, "1.0", "svg:src-over"})
-	}
-	stack.Layers = append(stack.Layers, oraLayer{"As it came in", "data/before.png", 0, 0, "1.0", "svg:src-over"})
-	var b bytes.Buffer
-	b.WriteString(xml.Header)
-	if err := xml.NewEncoder(&b).Encode(stack); err != nil {
-		return err
-	}
-	if err := add("stack.xml", func(to io.Writer) error { _, err := b.WriteTo(to); return err }); err != nil {
-		return err
-	}
-	if err := add("data/before.png", picture(before)); err != nil {
-		return err
 	}
 	for k := range layers {
 		if err := add(fmt.Sprintf("data/part%d.png", k+1), picture(layers[k])); err != nil {
 			return err
 		}
 	}
-	if err := add("mergedimage.png", picture(after)); err != nil {
-		return err
-	}
-	if err := add("Thumbnails/thumbnail.png", picture(thumbnail(after, 256))); err != nil {
-		return err
-	}
-	if err := z.Close(); err != nil {
-		return err
-	}
-	return f.Close()
+	return z.Close()
 }
 
 // eight gives a linear colour of a space as sRGB values from 0 to 255, not rounded.

@@ -178,94 +178,28 @@ type settings []string
 func (s *settings) String() string     { return strings.Join(*s, " ") }
 func (s *settings) Set(v string) error { *s = append(*s, v); return nil }
 
+// recolouring is what recolour is asked for.
+type recolouring struct {
+	photo, mask, target, from, out, report string
+	format                                 string // of out
+	part                                   document.Part
+	mendEdge                               bool
+}
+
 func recolourCommand(args []string, _ io.Writer) error {
 	start := time.Now()
-	fs := flag.NewFlagSet("recolour", flag.ContinueOnError)
-	photo, mask := fs.String("photo", "", ""), fs.String("mask", "", "")
-	target, from, at := fs.String("target", "", ""), fs.String("from", "", ""), fs.String("match", "", "")
-	method, out, reportPath := fs.String("method", "repaint", ""), fs.String("out", "", ""), fs.String("report", "", "")
-	mendEdge, recipeOf := fs.Bool("mend-edge", false, ""), fs.String("recipe", "", "")
-	var list settings
-	fs.Var(&list, "set", "")
-	if err := parse(fs, args); err != nil {
-		return err
-	}
-	var recipe document.Recipe
-	if *recipeOf != "" {
-		var err error
-		if recipe, err = findRecipe(*recipeOf); err != nil {
-			return err
-		}
-		if *target == "" {
-			*target = recipe.Target.CSS
-		}
-	}
-	for _, need := range []struct{ name, v string }{{"mask", *mask}, {"target", *target}, {"out", *out}} {
-		if need.v == "" {
-			return usagef("--%s is missing", need.name)
-		}
-	}
-	format := map[string]string{".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg"}[strings.ToLower(filepath.Ext(*out))]
-	if format == "" {
-		return usagef("--out %s: end the name in .png or .jpg", *out)
-	}
-	set, cast, err := readSettings(*method, list)
+	q, err := readRecolouring(args)
 	if err != nil {
 		return err
 	}
-	if *recipeOf != "" {
-		if *method != "repaint" || len(list) > 0 {
-			return usagef("--recipe has its own method and settings; leave --method and --set away, or change them in the recipe's file")
-		}
-	}
-	if _, err := colour.ParseFrom(*target, colour.Lab{50, 0, 0}); err != nil {
-		return err
-	}
-	if *from != "" {
-		if _, err := colour.ParseCSS(*from); err != nil {
-			return err
-		}
-	}
-	var point *[2]float64
-	if *at != "" {
-		x, y, ok := strings.Cut(*at, ",")
-		px, err1 := strconv.ParseFloat(strings.TrimSpace(x), 64)
-		py, err2 := strconv.ParseFloat(strings.TrimSpace(y), 64)
-		if !ok || err1 != nil || err2 != nil {
-			return usagef("--match %s is not x,y", *at)
-		}
-		point = &[2]float64{px, py}
-	}
-	p, done, err := openPhoto(*photo)
+	p, done, err := openPhoto(q.photo)
 	if err != nil {
 		return err
 	}
 	defer done()
-	m, err := imagefile.ReadMask(*mask)
-	if err != nil {
-		return usagef("--mask %s: %v", *mask, err)
-	}
-	if w, h := p.Size(0); m.W != w || m.H != h {
-		return usagef("--mask %s has %d x %d pixels, the photo %d x %d; make them the same size", *mask, m.W, m.H, w, h)
-	}
-	if w, h := p.Size(0); point != nil && (point[0] < 0 || point[1] < 0 || point[0] >= float64(w) || point[1] >= float64(h)) {
-		return usagef("--match %s lies outside the photo, which has %d x %d pixels", *at, w, h)
-	}
-	doc := document.Picture{Parts: []document.Part{{ID: "part", Name: "part", Own: *from, Match: point, Settings: set, Cast: cast,
-		Target: document.Target{CSS: *target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: *mask}}}}}
-	if *recipeOf != "" {
-		recipe.Target = document.Target{CSS: *target}
-		doc.Parts[0] = recipe.On(doc.Parts[0])
-	}
-	if *mendEdge {
-		doc.Mends = []document.Mend{{Kind: "edge", Part: "part"}}
-	}
-	d, err := develop.Develop(develop.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{*mask: m}}, doc, nil, nil, isolate.Exact)
+	d, err := q.develop(p)
 	if err != nil {
 		return err
-	}
-	if d.Parts[0].Plan == nil {
-		return recolour.ErrEmptyMask
 	}
 	dir, err := os.MkdirTemp("", "episema-*")
 	if err != nil {
@@ -273,26 +207,128 @@ func recolourCommand(args []string, _ io.Writer) error {
 	}
 	defer os.RemoveAll(dir)
 	var totals export.Totals
-	err = whole(*out, func(tmp string) error {
-		totals, err = export.Picture(d, p, *photo, dir, format, 92, imagefile.Options{}, tmp, nil, imagefile.Encode)
+	err = whole(q.out, func(tmp string) error {
+		totals, err = export.Picture(d, p, q.photo, dir, q.format, 92, imagefile.Options{}, tmp, nil, imagefile.Encode)
 		return err
 	})
-	if err != nil {
+	if err != nil || q.report == "" {
 		return err
 	}
-	if *reportPath == "" {
-		return nil
+	return q.writeReport(d, totals, start)
+}
+
+// readRecolouring reads the flags of recolour, and says what is wrong with them before any picture is opened.
+func readRecolouring(args []string) (*recolouring, error) {
+	q := &recolouring{}
+	fs := flag.NewFlagSet("recolour", flag.ContinueOnError)
+	fs.StringVar(&q.photo, "photo", "", "")
+	fs.StringVar(&q.mask, "mask", "", "")
+	fs.StringVar(&q.target, "target", "", "")
+	fs.StringVar(&q.from, "from", "", "")
+	fs.StringVar(&q.out, "out", "", "")
+	fs.StringVar(&q.report, "report", "", "")
+	fs.BoolVar(&q.mendEdge, "mend-edge", false, "")
+	at, method, recipeOf := fs.String("match", "", ""), fs.String("method", "repaint", ""), fs.String("recipe", "", "")
+	var list settings
+	fs.Var(&list, "set", "")
+	if err := parse(fs, args); err != nil {
+		return nil, err
 	}
+	var recipe document.Recipe
+	if *recipeOf != "" {
+		var err error
+		if recipe, err = findRecipe(*recipeOf); err != nil {
+			return nil, err
+		}
+		if q.target == "" {
+			q.target = recipe.Target.CSS
+		}
+	}
+	for _, need := range []struct{ name, v string }{{"mask", q.mask}, {"target", q.target}, {"out", q.out}} {
+		if need.v == "" {
+			return nil, usagef("--%s is missing", need.name)
+		}
+	}
+	q.format = map[string]string{".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg"}[strings.ToLower(filepath.Ext(q.out))]
+	if q.format == "" {
+		return nil, usagef("--out %s: end the name in .png or .jpg", q.out)
+	}
+	set, cast, err := readSettings(*method, list)
+	if err != nil {
+		return nil, err
+	}
+	if *recipeOf != "" && (*method != "repaint" || len(list) > 0) {
+		return nil, usagef("--recipe has its own method and settings; leave --method and --set away, or change them in the recipe's file")
+	}
+	if _, err := colour.ParseFrom(q.target, colour.Lab{50, 0, 0}); err != nil {
+		return nil, err
+	}
+	if q.from != "" {
+		if _, err := colour.ParseCSS(q.from); err != nil {
+			return nil, err
+		}
+	}
+	q.part = document.Part{ID: "part", Name: "part", Own: q.from, Settings: set, Cast: cast,
+		Target: document.Target{CSS: q.target}, Picks: []isolate.Pick{{Kind: "mask", Join: "add", File: q.mask}}}
+	if q.part.Match, err = readMatch(*at); err != nil {
+		return nil, err
+	}
+	if *recipeOf != "" {
+		recipe.Target = document.Target{CSS: q.target}
+		q.part = recipe.On(q.part)
+	}
+	return q, nil
+}
+
+// readMatch reads x,y; nil for nothing.
+func readMatch(at string) (*[2]float64, error) {
+	if at == "" {
+		return nil, nil
+	}
+	x, y, ok := strings.Cut(at, ",")
+	px, err1 := strconv.ParseFloat(strings.TrimSpace(x), 64)
+	py, err2 := strconv.ParseFloat(strings.TrimSpace(y), 64)
+	if !ok || err1 != nil || err2 != nil {
+		return nil, usagef("--match %s is not x,y", at)
+	}
+	return &[2]float64{px, py}, nil
+}
+
+// develop reads the mask and makes the picture ready.
+func (q *recolouring) develop(p *imagefile.Pyramid) (*develop.Developed, error) {
+	m, err := imagefile.ReadMask(q.mask)
+	if err != nil {
+		return nil, usagef("--mask %s: %v", q.mask, err)
+	}
+	w, h := p.Size(0)
+	if m.W != w || m.H != h {
+		return nil, usagef("--mask %s has %d x %d pixels, the photo %d x %d; make them the same size", q.mask, m.W, m.H, w, h)
+	}
+	if at := q.part.Match; at != nil && !(at[0] >= 0 && at[1] >= 0 && at[0] < float64(w) && at[1] < float64(h)) {
+		return nil, usagef("--match %g,%g lies outside the photo, which has %d x %d pixels", at[0], at[1], w, h)
+	}
+	doc := document.Picture{Parts: []document.Part{q.part}}
+	if q.mendEdge {
+		doc.Mends = []document.Mend{{Kind: "edge", Part: q.part.ID}}
+	}
+	d, err := develop.Develop(develop.Source{Pyramid: p, Space: p.Space, Masks: map[string]*raster.Mask{q.mask: m}}, doc, nil, nil, isolate.Exact)
+	if err == nil && d.Parts[0].Plan == nil {
+		err = recolour.ErrEmptyMask
+	}
+	return d, err
+}
+
+func (q *recolouring) writeReport(d *develop.Developed, totals export.Totals, start time.Time) error {
 	parts, _, err := proof.Measure(d)
 	if err != nil {
 		return err
 	}
-	q := parts[0]
-	own := q.Own
-	if *from != "" {
-		own, _ = colour.ParseCSS(*from)
+	part := parts[0]
+	own := part.Own
+	if q.from != "" {
+		own, _ = colour.ParseCSS(q.from)
 	}
-	r := report{Target: labeled{*target, q.Want}, From: labOnly{own}, Match: match{q.DeltaE, q.At},
+	r := report{Target: labeled{q.target, part.Want}, From: labOnly{own}, Match: match{part.DeltaE, part.At},
 		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
 		Seconds: time.Since(start).Seconds(), Left: left{Places: [][3]int{}}}
 	c, err := proof.Closely(d, 0)
@@ -307,5 +343,5 @@ func recolourCommand(args []string, _ io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return whole(*reportPath, func(tmp string) error { return os.WriteFile(tmp, append(b, '\n'), 0o644) })
+	return whole(q.report, func(tmp string) error { return os.WriteFile(tmp, append(b, '\n'), 0o644) })
 }

@@ -8,6 +8,55 @@ import (
 	"episema/core/recolour"
 )
 
+// named are the settings that --set knows for a method: where each value goes, by its name.
+type named struct {
+	order   []string // of the names, as they are listed
+	numbers map[string]*float64
+	words   map[string]*string
+	points  map[string]*[][2]float64
+	flags   map[string]*bool
+}
+
+func (n *named) number(name string, to *float64) {
+	n.numbers[name], n.order = to, append(n.order, name)
+}
+
+func (n *named) word(name string, to *string) { n.words[name], n.order = to, append(n.order, name) }
+
+func (n *named) curve(name string, to *[][2]float64) {
+	n.points[name], n.order = to, append(n.order, name)
+}
+
+func (n *named) flag(name string, to *bool) { n.flags[name], n.order = to, append(n.order, name) }
+
+// read puts one name=value where it goes.
+func (n *named) read(s, method string) error {
+	name, value, ok := strings.Cut(s, "=")
+	switch {
+	case !ok:
+		return usagef("--set %s is not name=value", s)
+	case n.numbers[name] != nil:
+		v, err := strconv.ParseFloat(value, 64)
+		if err != nil {
+			return usagef("--set %s is not name=number", s)
+		}
+		*n.numbers[name] = v
+	case n.words[name] != nil:
+		*n.words[name] = value
+	case n.points[name] != nil:
+		p, ok := readPoints(value)
+		if !ok {
+			return usagef("--set %s: give points as x,y;x,y with both from 0 to 1", s)
+		}
+		*n.points[name] = p
+	case n.flags[name] != nil:
+		*n.flags[name] = value == "1" || value == "true"
+	default:
+		return usagef("--set %s is not known to %s; these are: %s", name, method, strings.Join(n.order, ", "))
+	}
+	return nil
+}
+
 // readSettings reads --method and --set name=value. The names are those of the document's settings; those of
 // the finish begin with finish_, those of rebuilding with rebuild_, those of the cast with cast_.
 func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, error) {
@@ -18,62 +67,24 @@ func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, 
 	if err := set.Validate(); err != nil {
 		return set, nil, usagef("--method %s: %v", method, err)
 	}
-	rebuild, tint := recolour.NewRebuild(), &mend.Cast{Reach: 90}
+	rebuild, cast, finish := recolour.NewRebuild(), &mend.Cast{Reach: 90}, recolour.NewFinish()
 	rebuild.Amount = 0
-	turn, two, curves, finish := &recolour.Turn{}, &recolour.TwoTone{Middle: 50}, &recolour.Curves{}, recolour.NewFinish()
-	numbers := map[string]*float64{"strength": &set.Strength, "only_own": &set.OnlyOwn, "finish_black": &finish.Black, "finish_middle": &finish.Middle, "finish_white": &finish.White,
-		"finish_out_black": &finish.OutBlack, "finish_out_white": &finish.OutWhite, "finish_exposure": &finish.Exposure, "finish_highlights": &finish.Highlights,
-		"finish_shadows": &finish.Shadows, "finish_saturation": &finish.Saturation, "finish_vibrance": &finish.Vibrance, "even": &set.Even, "rebuild": &rebuild.Amount, "rebuild_light": &rebuild.Light, "rebuild_slope": &rebuild.Slope,
-		"rebuild_grain": &rebuild.Grain, "cast": &tint.Amount, "cast_reach": &tint.Reach}
-	words := map[string]*string{"finish_blend_mode": &finish.Blend}
-	points := map[string]*[][2]float64{}
-	switch method {
-	case "turn-hue":
-		numbers["hue"], numbers["saturation"], numbers["lightness"] = &turn.Hue, &turn.Saturation, &turn.Lightness
-		set.Turn = turn
-	case "two-tone":
-		numbers["middle"], words["dark"] = &two.Middle, &two.Dark
-		set.TwoTone = two
-	case "curves":
-		points["all"], points["red"], points["green"], points["blue"] = &curves.All, &curves.Red, &curves.Green, &curves.Blue
-		set.Curves = curves
-	default:
-		numbers["shade_depth"], numbers["highlights"] = &set.ShadeDepth, &set.Highlights
-		words["inner"] = &set.Inner
-	}
+	n := &named{numbers: map[string]*float64{}, words: map[string]*string{}, points: map[string]*[][2]float64{}, flags: map[string]*bool{}}
+	n.ofMethod(method, &set)
+	n.number("strength", &set.Strength)
+	n.ofFinish(finish)
+	n.number("only_own", &set.OnlyOwn)
+	n.number("even", &set.Even)
+	n.number("rebuild", &rebuild.Amount)
+	n.number("rebuild_light", &rebuild.Light)
+	n.number("rebuild_slope", &rebuild.Slope)
+	n.number("rebuild_grain", &rebuild.Grain)
+	n.number("cast", &cast.Amount)
+	n.number("cast_reach", &cast.Reach)
+	n.flag("cast_neutral", &cast.Neutral)
 	for _, s := range list {
-		name, value, ok := strings.Cut(s, "=")
-		switch {
-		case !ok:
-			return set, nil, usagef("--set %s is not name=value", s)
-		case numbers[name] != nil:
-			v, err := strconv.ParseFloat(value, 64)
-			if err != nil {
-				return set, nil, usagef("--set %s is not name=number", s)
-			}
-			*numbers[name] = v
-		case words[name] != nil:
-			*words[name] = value
-		case points[name] != nil:
-			p, ok := readPoints(value)
-			if !ok {
-				return set, nil, usagef("--set %s: give points as x,y;x,y with both from 0 to 1", s)
-			}
-			*points[name] = p
-		case name == "cast_neutral":
-			tint.Neutral = value == "1" || value == "true"
-		case name == "free" && method == "curves":
-			curves.Free = value == "1" || value == "true"
-		default:
-			var known []string
-			for _, k := range []string{"shade_depth", "highlights", "hue", "saturation", "lightness", "middle", "dark", "all", "red", "green", "blue", "strength", "finish_black", "finish_middle",
-				"finish_white", "finish_out_black", "finish_out_white", "finish_exposure", "finish_highlights", "finish_shadows", "finish_saturation", "finish_vibrance", "finish_blend_mode",
-				"inner", "only_own", "even", "rebuild", "rebuild_light", "rebuild_slope", "rebuild_grain", "cast", "cast_reach"} {
-				if numbers[k] != nil || words[k] != nil || points[k] != nil {
-					known = append(known, k)
-				}
-			}
-			return set, nil, usagef("--set %s is not known to %s; these are: %s", name, method, strings.Join(known, ", "))
+		if err := n.read(s, method); err != nil {
+			return set, nil, err
 		}
 	}
 	if *finish != *recolour.NewFinish() {
@@ -82,9 +93,8 @@ func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, 
 	if rebuild.Amount > 0 {
 		set.Rebuild = rebuild
 	}
-	var cast *mend.Cast
-	if tint.Amount > 0 {
-		cast = tint
+	if cast.Amount == 0 {
+		cast = nil
 	}
 	if err := set.Validate(); err != nil {
 		return set, nil, usagef("%v", err)
@@ -93,6 +103,46 @@ func readSettings(method string, list settings) (recolour.Settings, *mend.Cast, 
 		return set, nil, usagef("%v", err)
 	}
 	return set, cast, nil
+}
+
+// ofMethod knows the settings of a method, which become part of set.
+func (n *named) ofMethod(method string, set *recolour.Settings) {
+	switch method {
+	case "turn-hue":
+		set.Turn = &recolour.Turn{}
+		n.number("hue", &set.Turn.Hue)
+		n.number("saturation", &set.Turn.Saturation)
+		n.number("lightness", &set.Turn.Lightness)
+	case "two-tone":
+		set.TwoTone = &recolour.TwoTone{Middle: 50}
+		n.number("middle", &set.TwoTone.Middle)
+		n.word("dark", &set.TwoTone.Dark)
+	case "curves":
+		set.Curves = &recolour.Curves{}
+		n.curve("all", &set.Curves.All)
+		n.curve("red", &set.Curves.Red)
+		n.curve("green", &set.Curves.Green)
+		n.curve("blue", &set.Curves.Blue)
+		n.flag("free", &set.Curves.Free)
+	default:
+		n.number("shade_depth", &set.ShadeDepth)
+		n.number("highlights", &set.Highlights)
+		n.word("inner", &set.Inner)
+	}
+}
+
+func (n *named) ofFinish(f *recolour.Finish) {
+	n.number("finish_black", &f.Black)
+	n.number("finish_middle", &f.Middle)
+	n.number("finish_white", &f.White)
+	n.number("finish_out_black", &f.OutBlack)
+	n.number("finish_out_white", &f.OutWhite)
+	n.number("finish_exposure", &f.Exposure)
+	n.number("finish_highlights", &f.Highlights)
+	n.number("finish_shadows", &f.Shadows)
+	n.number("finish_saturation", &f.Saturation)
+	n.number("finish_vibrance", &f.Vibrance)
+	n.word("finish_blend_mode", &f.Blend)
 }
 
 func readPoints(text string) ([][2]float64, bool) {

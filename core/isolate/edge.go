@@ -96,8 +96,8 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		return out, nil
 	}
 	rough := make([]float32, w*h)
-	for y := 0; y < h; y++ {
-		for x := 0; x < w; x++ {
+	for y := range h {
+		for x := range w {
 			rough[y*w+x] = s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
 		}
 	}
@@ -108,10 +108,16 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	if err != nil {
 		return nil, err
 	}
-	// Sure inside and outside: no rough edge within reach.
+	open := openBand(rough, w, h, reach)
+	alpha := unmixBand(pic, rough, open, window)
+	return raster.Crop(smoothBand(alpha, open, w, h), 1, outer, r), nil
+}
+
+// openBand tells which pixels have a rough edge within reach: what lies in none is surely inside or outside.
+func openBand(rough []float32, w, h, reach int) []bool {
 	edge := make([]float32, w*h)
-	for y := 0; y < h; y++ {
-		for x := 0; x < w; x++ {
+	for y := range h {
+		for x := range w {
 			i := y*w + x
 			in := rough[i] >= 0.5
 			if x+1 < w && (rough[i+1] >= 0.5) != in || y+1 < h && (rough[i+w] >= 0.5) != in {
@@ -120,12 +126,23 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		}
 	}
 	raster.BoxSum(edge, w, h, reach)
+	open := make([]bool, w*h)
+	for i, v := range edge {
+		open[i] = v > 0.5
+	}
+	return open
+}
+
+// unmixBand gives each pixel of the open band the share that a mixture of the colours surely inside and surely outside around it says,
+// as far as those can be told apart; elsewhere the share is none or all.
+func unmixBand(pic *raster.RGB, rough []float32, open []bool, window int) []float32 {
+	w, h := pic.W, pic.H
 	mean := make([][]float32, 8) // sums of r, g, b and counts: inside, then outside
 	for c := range mean {
 		mean[c] = make([]float32, w*h)
 	}
 	for i := range rough {
-		if edge[i] > 0.5 {
+		if open[i] {
 			continue
 		}
 		o := 4
@@ -139,12 +156,10 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	alpha := make([]float32, w*h)
 	for i := range alpha {
-		hard := float32(0)
-		if rough[i] >= 0.5 {
-			hard = 1
-		}
-		alpha[i] = hard
-		if edge[i] <= 0.5 {
+		if !open[i] {
+			if rough[i] >= 0.5 {
+				alpha[i] = 1
+			}
 			continue
 		}
 		alpha[i] = rough[i]
@@ -165,18 +180,20 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 		share = max(0, min(1, (share-0.12)/0.76))
 		alpha[i] = trust*share + (1-trust)*rough[i]
 	}
-	// One light smoothing along the band takes the sensor's noise out of the edge.
+	return alpha
+}
+
+// smoothBand smooths lightly along the band, which takes the sensor's noise out of the edge.
+func smoothBand(alpha []float32, open []bool, w, h int) []float32 {
 	soft := append([]float32(nil), alpha...)
 	for y := 1; y < h-1; y++ {
 		for x := 1; x < w-1; x++ {
-			i := y*w + x
-			if edge[i] <= 0.5 {
-				continue
+			if i := y*w + x; open[i] {
+				soft[i] = 0.5*alpha[i] + 0.125*(alpha[i-1]+alpha[i+1]+alpha[i-w]+alpha[i+w])
 			}
-			soft[i] = 0.5*alpha[i] + 0.125*(alpha[i-1]+alpha[i+1]+alpha[i-w]+alpha[i+w])
 		}
 	}
-	return raster.Crop(soft, 1, outer, r), nil
+	return soft
 }
 
 // smooth samples the labels with a quadratic B-spline, so that the enlarged edge is no staircase.

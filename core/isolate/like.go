@@ -279,31 +279,38 @@ func (l *like) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	return raster.Crop(out, 1, outer, r), nil
 }
 
-// unmixRim gives pixels next to a wholly picked area the share that the mixture of the colours on both sides
-// says. Pixels that are no mixture of the two keep theirs.
-func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []float32 {
-	w, h := pic.W, pic.H
-	const whole = 0.999
-	rim := make([]bool, w*h) // within reach of a whole pixel, and not whole
-	any := false
+// wholly is the share from which a pixel counts as wholly picked.
+const wholly = 0.999
+
+// rimOf tells which pixels lie within reach of one that is wholly picked, and are not so themselves; any is false where there is none.
+func rimOf(share []float32, w, h int) (rim []bool, any bool) {
+	rim = make([]bool, w*h)
 	for y := range h {
 		for x := range w {
-			if share[y*w+x] < whole {
+			if share[y*w+x] < wholly {
 				continue
 			}
-			if x > 0 && share[y*w+x-1] >= whole && x+1 < w && share[y*w+x+1] >= whole &&
-				y > 0 && share[(y-1)*w+x] >= whole && y+1 < h && share[(y+1)*w+x] >= whole {
+			if x > 0 && share[y*w+x-1] >= wholly && x+1 < w && share[y*w+x+1] >= wholly &&
+				y > 0 && share[(y-1)*w+x] >= wholly && y+1 < h && share[(y+1)*w+x] >= wholly {
 				continue // inside
 			}
 			for yy := max(0, y-rimReach); yy <= min(h-1, y+rimReach); yy++ {
 				for xx := max(0, x-rimReach); xx <= min(w-1, x+rimReach); xx++ {
-					if i := yy*w + xx; share[i] < whole {
+					if i := yy*w + xx; share[i] < wholly {
 						rim[i], any = true, true
 					}
 				}
 			}
 		}
 	}
+	return rim, any
+}
+
+// unmixRim gives pixels next to a wholly picked area the share that the mixture of the colours on both sides
+// says. Pixels that are no mixture of the two keep theirs.
+func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []float32 {
+	w, h := pic.W, pic.H
+	rim, any := rimOf(share, w, h)
 	if !any {
 		return share
 	}
@@ -313,6 +320,34 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 		}
 		return v
 	}
+	// sides gives the mean colours of what is wholly picked and of what is not picked at all around a pixel.
+	sides := func(x, y int) (f, b [3]float32, ok bool) {
+		var nf, nb float32
+		for yy := max(0, y-rimLook); yy <= min(h-1, y+rimLook); yy++ {
+			for xx := max(0, x-rimLook); xx <= min(w-1, x+rimLook); xx++ {
+				j := yy*w + xx
+				d := float32((xx-x)*(xx-x)+(yy-y)*(yy-y)) + 1
+				k := 1 / (d * d)
+				switch {
+				case share[j] >= wholly:
+					nf += k
+					for c := range 3 {
+						f[c] += k * value(pic.Pix[3*j+c])
+					}
+				case share[j] == 0 && !rim[j]:
+					nb += k
+					for c := range 3 {
+						b[c] += k * value(pic.Pix[3*j+c])
+					}
+				}
+			}
+		}
+		for c := range 3 {
+			f[c] /= nf
+			b[c] /= nb
+		}
+		return f, b, nf > 0 && nb > 0
+	}
 	out := append([]float32(nil), share...)
 	done.Parallel(h, func(y int) {
 		for x := range w {
@@ -320,36 +355,13 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 			if !rim[i] {
 				continue
 			}
-			var f, b [3]float32
-			var nf, nb float32
-			for yy := max(0, y-rimLook); yy <= min(h-1, y+rimLook); yy++ {
-				for xx := max(0, x-rimLook); xx <= min(w-1, x+rimLook); xx++ {
-					j := yy*w + xx
-					d := float32((xx-x)*(xx-x)+(yy-y)*(yy-y)) + 1
-					switch {
-					case share[j] >= whole:
-						k := 1 / (d * d)
-						nf += k
-						for c := range 3 {
-							f[c] += k * value(pic.Pix[3*j+c])
-						}
-					case share[j] == 0 && !rim[j]:
-						k := 1 / (d * d)
-						nb += k
-						for c := range 3 {
-							b[c] += k * value(pic.Pix[3*j+c])
-						}
-					}
-				}
-			}
-			if nf == 0 || nb == 0 {
+			f, b, ok := sides(x, y)
+			if !ok {
 				continue
 			}
 			var px [3]float32
 			var size float32
 			for c := range 3 {
-				f[c] /= nf
-				b[c] /= nb
 				px[c] = value(pic.Pix[3*i+c])
 				size += f[c] + b[c]
 			}

@@ -99,6 +99,29 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 	if err != nil {
 		return nil, err
 	}
+	l := &laying{strip: s, half: int(s.reach / snapStep)}
+	l.wide = 2*l.half + 1
+	l.look(pic, box, doneOf(c.p))
+	offset := l.settle(l.costs())
+	n := len(s.at)
+	out := make([][2]float64, n)
+	for i := range out {
+		// A light smoothing along the path takes the grain out.
+		o := 0.5*offset[i] + 0.25*(offset[(i+1)%n]+offset[(i+n-1)%n])
+		out[i] = [2]float64{s.at[i][0] + s.normal[i][0]*o, s.at[i][1] + s.normal[i][1]*o}
+	}
+	return out, nil
+}
+
+// laying looks for the edge along the normals of a strip: wide places each, half of them on either side.
+type laying struct {
+	*strip
+	half, wide int
+	strength   []float32 // of the edge at each place of each point
+}
+
+// look works out how strong the edge is at each place: how far the mean colours on both sides of it differ.
+func (l *laying) look(pic *raster.RGB, box raster.Rect, done raster.Done) {
 	lab := make([]float32, len(pic.Pix))
 	raster.Parallel(pic.H, func(y int) {
 		for i := y * pic.W; i < (y+1)*pic.W; i++ {
@@ -118,25 +141,22 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 		}
 		return v
 	}
-	n, half := len(s.at), int(s.reach/snapStep)
-	wide := 2*half + 1
-	strength := make([]float32, n*wide)
-	doneOf(c.p).Parallel(n, func(i int) {
-		// Colours along the normal; the edge between two places is how far the means on its sides differ.
-		const look = 6 // half pixels on each side
-		line := make([][3]float32, wide+2*look)
+	const around = 6 // places on each side that make up its mean
+	l.strength = make([]float32, len(l.at)*l.wide)
+	done.Parallel(len(l.at), func(i int) {
+		line := make([][3]float32, l.wide+2*around)
 		for j := range line {
-			o := float64(j-look-half) * snapStep
-			line[j] = sample(s.at[i][0]+s.normal[i][0]*o, s.at[i][1]+s.normal[i][1]*o)
+			o := float64(j-around-l.half) * snapStep
+			line[j] = sample(l.at[i][0]+l.normal[i][0]*o, l.at[i][1]+l.normal[i][1]*o)
 		}
-		for j := range wide {
+		for j := range l.wide {
 			var d2 float32
 			for k := range 3 {
 				var in, out, weight float32
-				for q := 1; q <= look; q++ {
+				for q := 1; q <= around; q++ {
 					f := 1 / float32(q+1)
-					in += f * line[j+look-q][k]
-					out += f * line[j+look+q][k]
+					in += f * line[j+around-q][k]
+					out += f * line[j+around+q][k]
 					weight += f
 				}
 				d := (in - out) / weight
@@ -145,14 +165,19 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 				}
 				d2 += d * d
 			}
-			strength[i*wide+j] = float32(math.Sqrt(float64(d2)))
+			l.strength[i*l.wide+j] = float32(math.Sqrt(float64(d2)))
 		}
 	})
-	// Costs are relative to the strongest edge around, so that a faint stretch follows its own.
-	cost := make([]float32, n*wide)
+}
+
+// costs tells what it costs to go through each place. They are relative to the strongest edge around, so that a faint stretch follows
+// its own.
+func (l *laying) costs() []float32 {
+	n := len(l.at)
+	cost := make([]float32, n*l.wide)
 	top := make([]float32, n)
 	for i := range n {
-		for _, v := range strength[i*wide : (i+1)*wide] {
+		for _, v := range l.strength[i*l.wide : (i+1)*l.wide] {
 			top[i] = max(top[i], v)
 		}
 	}
@@ -161,13 +186,19 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 		for d := -12; d <= 12; d++ {
 			t = max(t, top[((i+d)%n+n)%n])
 		}
-		for j := range wide {
-			away := float32(j-half) / float32(half)
-			cost[i*wide+j] = 1 - strength[i*wide+j]/t + 0.3*away*away
+		for j := range l.wide {
+			away := float32(j-l.half) / float32(l.half)
+			cost[i*l.wide+j] = 1 - l.strength[i*l.wide+j]/t + 0.3*away*away
 		}
 	}
-	// Twice around the closed path; the second round starts and ends where the first has settled.
+	return cost
+}
+
+// settle finds the cheapest way along all points, and returns how far each moves along its normal. It goes twice around the closed
+// path; the second round starts and ends where the first has settled.
+func (l *laying) settle(cost []float32) []float64 {
 	const turn = 0.25
+	n, wide := len(l.at), l.wide
 	total := make([]float32, wide)
 	next := make([]float32, wide)
 	from := make([]int16, 2*n*wide)
@@ -193,23 +224,23 @@ func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 	}
 	offset := make([]float64, n)
 	for step := 2*n - 1; step >= n/2; step-- {
-		i := step % n
 		if step < n/2+n {
-			offset[i] = float64(end-half) * snapStep
-			if end > 0 && end < wide-1 { // the summit of a parabola through three places
-				a, b, c := float64(strength[i*wide+end-1]), float64(strength[i*wide+end]), float64(strength[i*wide+end+1])
-				if d := a - 2*b + c; d < 0 {
-					offset[i] += snapStep * math.Max(-1, math.Min(1, (a-c)/(2*d)))
-				}
-			}
+			offset[step%n] = l.summit(step%n, end)
 		}
 		end = int(from[step*wide+end])
 	}
-	out := make([][2]float64, n)
-	for i := range out {
-		// A light smoothing along the path takes the grain out.
-		o := 0.5*offset[i] + 0.25*(offset[(i+1)%n]+offset[(i+n-1)%n])
-		out[i] = [2]float64{s.at[i][0] + s.normal[i][0]*o, s.at[i][1] + s.normal[i][1]*o}
+	return offset
+}
+
+// summit returns how far from its point the edge near a place lies: the summit of a parabola through three places.
+func (l *laying) summit(i, j int) float64 {
+	o := float64(j-l.half) * snapStep
+	if j == 0 || j == l.wide-1 {
+		return o
 	}
-	return out, nil
+	a, b, c := float64(l.strength[i*l.wide+j-1]), float64(l.strength[i*l.wide+j]), float64(l.strength[i*l.wide+j+1])
+	if d := a - 2*b + c; d < 0 {
+		o += snapStep * math.Max(-1, math.Min(1, (a-c)/(2*d)))
+	}
+	return o
 }
