@@ -64,7 +64,7 @@ describe("changesOf", () => {
     const r = random(1);
     const parts = Array.from({ length: 200 }, (_, i) => ({ ...somePart(r), id: `p${i}` }));
     const a: Document = { parts };
-    const b: Document = { parts: parts.map((p, i) => (i === 100 ? { ...p, settings: { ...p.settings, shade_depth: 12 } as Part["settings"] } : p)) };
+    const b: Document = { parts: parts.map((p, i) => (i === 100 ? { ...p, settings: { ...p.settings, shade_depth: 12 } } : p)) };
     const changes = changesOf(a, b);
     expect(changes).toEqual([{ op: "add", path: "/parts/100/settings/shade_depth", value: 12 }]);
   });

@@ -102,7 +102,7 @@ export function DrawingPage({ id }: { id: string }) {
       if (!picture) return undefined;
       const [width, height] = flatSize(picture.width, picture.height);
       const data = await unwrap(bringing(id, document, (b) => api.POST("/api/pictures/{picture}/view", { params: { path: { picture: id } }, body: { x: 0, y: 0, w: picture.width, h: picture.height, width, height, show, ...b }, parseAs: "arrayBuffer", signal })));
-      return new ImageData(new Uint8ClampedArray(data as unknown as ArrayBuffer), width, height);
+      return new ImageData(new Uint8ClampedArray(data), width, height);
     },
     [id, picture],
   );

@@ -23,7 +23,7 @@ export function mount(host: HTMLElement, drawing: Drawing): Mounted | undefined 
   for (const s of elements) if (s.localName === "style") s.textContent = (s.textContent ?? "").replaceAll(":root", ":host"); // in a shadow tree the root is its host
   const style = document.createElement("style");
   style.textContent = frame;
-  shadow.replaceChildren(style, svg as unknown as Node);
+  shadow.replaceChildren(style, svg);
   svg.pauseAnimations();
   return { svg, elements };
 }

@@ -124,7 +124,7 @@ export function useLive(p: Props) {
       const params = { path: { picture } };
       const view = async (show: "picture" | "before") => {
         const b = await unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/view", { params, body: { ...w, show, ...b }, parseAs: "arrayBuffer", signal })));
-        const pix = new Uint8ClampedArray(b as unknown as ArrayBuffer);
+        const pix = new Uint8ClampedArray(b);
         for (let i = 0; i < pix.length; i += 4) {
           const a = pix[i + 3] ?? 0;
           if (a === 255) continue;

@@ -80,7 +80,7 @@ export function AcrossPage({ id }: { id: string }) {
         if (i === least || (between(i, least) ?? 0) < 0.3 || !f.part.lit_at) continue;
         for (;;) {
           const now = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: f.picture.id } } }));
-          const document = { ...now.document, parts: now.document.parts.map((q) => (isIn(row, q) ? { ...q, match: f.part.lit_at as [number, number] } : q)) };
+          const document = { ...now.document, parts: now.document.parts.map((q) => (isIn(row, q) ? { ...q, match: f.part.lit_at } : q)) };
           const { response, error } = await api.PUT("/api/pictures/{picture}/document", { params: { path: { picture: f.picture.id } }, body: { base: now.revision, label: "match across pictures", document } });
           if (response.status === 409) continue;
           if (!response.ok) throw new Error((error as { message?: string } | undefined)?.message ?? `the server answered ${response.status}`);

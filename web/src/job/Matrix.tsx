@@ -178,7 +178,7 @@ function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Co
         const step: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
         const by = step[e.key];
         const chosen = job.palette[Number.parseInt(e.key, 10) - 1];
-        if (by) (document.querySelector(`td[data-at="${p.at[0] + by[0]} ${p.at[1] + by[1]}"]`) as HTMLElement | null)?.focus();
+        if (by) document.querySelector<HTMLElement>(`td[data-at="${p.at[0] + by[0]} ${p.at[1] + by[1]}"]`)?.focus();
         else if (chosen && /^[1-9]$/.test(e.key)) take(chosen);
         else if (e.key.toLowerCase() === "l") p.onCell("leave as it is", { target: {} });
         else if (e.key === "Delete" || e.key === "Backspace") p.onCell("clear a cell", undefined);

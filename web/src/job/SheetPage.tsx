@@ -95,7 +95,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
       </figure>
       <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
         <b style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{title}</b>
-        {w && <Segmented small label={`Mark of ${title}`} value={w.mark ?? "open"} onChange={(v) => onWay(`mark ${w.name}`, { mark: v === "open" ? undefined : (v as "chosen" | "dropped") })} options={[["open", "Open"], ["chosen", "Chosen"], ["dropped", "Dropped"]]} />}
+        {w && <Segmented small label={`Mark of ${title}`} value={w.mark ?? "open"} onChange={(v) => onWay(`mark ${w.name}`, { mark: v === "open" ? undefined : (v) })} options={[["open", "Open"], ["chosen", "Chosen"], ["dropped", "Dropped"]]} />}
         <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>Pair</Button>
       </div>
       <div style={{ display: "flex", flexWrap: "wrap", gap: "2px 12px" }}>

@@ -17,7 +17,7 @@ class Fake implements JobWorld {
   waits: number[] = [];
 
   job(): Job {
-    return { id: "j", name: "A job", pictures: [], trash: [], rows: [], ...plain(this.history[this.step] ?? { palette: [], colourways: [] }), revision: this.revision, undo: this.step > 0 ? "an edit" : "", redo: "", archived: false } as Job;
+    return { id: "j", name: "A job", pictures: [], trash: [], rows: [], ...plain(this.history[this.step] ?? { palette: [], colourways: [] }), revision: this.revision, undo: this.step > 0 ? "an edit" : "", redo: "", archived: false };
   }
   private async over<T>(does: () => T): Promise<T> {
     const how = this.line.shift() ?? "through";

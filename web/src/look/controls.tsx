@@ -195,11 +195,11 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         step={p.step ?? 1}
         onChange={(v) => {
           moved.current++;
-          p.onDrag(v as number);
+          p.onDrag(v);
         }}
         onChangeEnd={(v) => {
           // A click that moves nothing is no step; keys are one until they rest, and a click waits whether it becomes two.
-          if (moved.current > 0) rest.after(v as number, byKey.current ? keysRest : moved.current === 1 ? 280 : 0);
+          if (moved.current > 0) rest.after(v, byKey.current ? keysRest : moved.current === 1 ? 280 : 0);
           moved.current = 0;
         }}
       >

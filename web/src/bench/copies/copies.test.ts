@@ -4,7 +4,7 @@ import { newPart } from "../parts";
 import { before, boxOf, copyOf, cutBox, cutPart, handled, handsOf, placed, reordered, wentTo, type Box } from "./copies";
 
 const area = (box: number[], pixels: number, hole = false) => ({ box, pixels, hole, at: [0, 0] });
-const areas = (list: ReturnType<typeof area>[]): Areas => ({ list, areas: list.length, holes: 0, specks: 0, pinholes: 0, speck_most: 0, pinhole_most: 0 }) as unknown as Areas;
+const areas = (list: ReturnType<typeof area>[]): Areas => ({ list, areas: list.length, holes: 0, specks: 0, pinholes: 0, speck_most: 0, pinhole_most: 0 });
 const copy: Copy = { of: "mug", about: [60, 80], at: [200, 90], turn: 90, scale: 2 };
 const box: Box = [40, 60, 80, 100];
 const picture = { width: 400, height: 300 };

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Pick } from "../../api/client";
 import { current, reachAt, reachSteps, strokeJoin, together, withReach } from "./gestures";
 
-const sweep = (more: Partial<Pick> = {}): Pick => ({ kind: "sweep", join: "add", strokes: [], ...more }) as Pick;
+const sweep = (more: Partial<Pick> = {}): Pick => ({ kind: "sweep", join: "add", strokes: [], ...more });
 const brush = { kind: "brush", join: "add", strokes: [] } as unknown as Pick;
 
 describe("gestures", () => {

@@ -226,6 +226,8 @@ export function useIsolate(p: Props) {
         case "depth":
           if (g.kind === "stroke" && g.done) void band(tool, thinned(freehand, 3));
           return;
+        default: // what other tools do is none of a pick's business
+          return;
       }
     },
     [tool, apply, opened, options, picks, ring, band, drawn, goOn],
