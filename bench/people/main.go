@@ -2,9 +2,9 @@
 // for the next step once the last has come. It prints the steps a second of all together, and of the slowest over the mean.
 //
 //	bin/episema serve --seed demo --data /tmp/people --port 8428 &
-//	go run ./bench/people -url http://127.0.0.1:8428 [-seconds 8] [-people 1,4,16] [-deliver]
+//	go run ./bench/people -url http://127.0.0.1:8428 [-seconds 8] [-people 1,4,16] [-deliver] [-pattern]
 //
-// With -deliver an order of every picture runs meanwhile, and the same is printed once more.
+// With -deliver an order of every picture runs meanwhile, and the same is printed once more; with -pattern what is dragged has a pattern.
 package main
 
 import (
@@ -22,10 +22,14 @@ import (
 	"time"
 )
 
+// laid tells whether the part has a pattern.
+var laid bool
+
 var url = flag.String("url", "http://127.0.0.1:8428", "the server, with the demo job")
 
 func main() {
 	seconds, list := flag.Int("seconds", 8, "for each number of people"), flag.String("people", "1,4,16", "how many there are")
+	flag.BoolVar(&laid, "pattern", false, "the part has a pattern of two colours on it")
 	deliver := flag.Bool("deliver", false, "and while an order is rendered")
 	flag.Parse()
 	var jobs []struct{ ID string }
@@ -99,7 +103,11 @@ func view(id string, depth float64) {
 	part := map[string]any{"id": "a", "name": "A", "target": map[string]any{"css": "#1d6a72"},
 		"picks":    []any{map[string]any{"kind": "outline", "join": "add", "nodes": []any{node(300, 200), node(1500, 200), node(1500, 1000), node(300, 1000)}}},
 		"settings": map[string]any{"shade_depth": depth, "highlights": 100, "strength": 100, "only_own": 50}}
-	call("POST", "/api/pictures/"+id+"/view", map[string]any{"x": 0, "y": 0, "w": 1800, "h": 1200, "width": 900, "height": 600, "show": "picture", "part": "a", "quick": true,
+	if laid {
+		part["pattern"] = map[string]any{"lay": map[string]any{"tile": "dots", "share": 40, "size": 60, "offset": [2]float64{}, "folds": 25, "strength": 100},
+			"colours": []any{map[string]any{"css": "#f2ece0"}, map[string]any{"css": "#d9a441"}}}
+	}
+	call("POST", "/api/pictures/"+id+"/view, map[string]any{"x": 0, "y": 0, "w": 1800, "h": 1200, "width": 900, "height": 600, "show": "picture", "part": "a", "quick": true,
 		"document": map[string]any{"parts": []any{part}}}, nil)
 }
 

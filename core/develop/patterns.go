@@ -84,29 +84,47 @@ func (s *patterns) apply(c *canvas, area raster.Rect) {
 	}
 }
 
+// laidRows is how many rows are laid together: each row's places are those below the row above it.
+const laidRows = 16
+
 func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) {
-	step := c.place.Scale()
 	w := c.Before.W
 	cover := make([][pattern.MostColours]float32, area.W()*area.H())
-	c.done.Parallel(area.H(), func(row int) {
-		for x := area.X0; x < area.X1; x++ {
-			i := (area.Y0+row)*w + x
-			if mask.Pix[i] == 0 {
-				continue
+	where := make([][]bool, len(p.figures)) // each figure covers any of a pixel
+	for k := range where {
+		where[k] = make([]bool, len(mask.Pix))
+	}
+	c.done.Parallel((area.H()+laidRows-1)/laidRows, func(n int) {
+		rows := raster.Rect{X0: area.X0, X1: area.X1, Y0: area.Y0 + n*laidRows, Y1: min(area.Y1, area.Y0+(n+1)*laidRows)}
+		x0, x1 := span(mask, rows)
+		if x0 > x1 {
+			return
+		}
+		line := lay.Line(c.place, x0, x1+1, rows.Y0)
+		for y := rows.Y0; y < rows.Y1; y++ {
+			next := lay.Line(c.place, x0, x1+1, y+1)
+			for x := x0; x <= x1; x++ {
+				i := y*w + x
+				if mask.Pix[i] == 0 {
+					continue
+				}
+				k := lay.CoverOf(line[x-x0], line[x-x0+1], next[x-x0])
+				cover[(y-area.Y0)*area.W()+x-area.X0] = k
+				for f := range where {
+					where[f][i] = k[f] > 0
+				}
+				ground := 1 - k[0] - k[1] - k[2] - k[3]
+				for q := range 3 {
+					c.After.Pix[3*i+q] *= ground
+				}
 			}
-			fx, fy := c.place.Full(x, area.Y0+row)
-			k := lay.Cover(fx, fy, step)
-			cover[row*area.W()+x-area.X0] = k
-			ground := 1 - k[0] - k[1] - k[2] - k[3]
-			for q := range 3 {
-				c.After.Pix[3*i+q] *= ground
-			}
+			line = next
 		}
 	})
 	figure := &raster.RGB{W: w, H: c.Before.H, Pix: make([]float32, len(c.Before.Pix))}
 	for k, plan := range p.figures {
 		copy(figure.Pix[3*w*area.Y0:3*w*area.Y1], c.Before.Pix[3*w*area.Y0:]) // figures are laid nowhere else
-		plan.Until(c.done).Apply(c.Before, figure, mask, c.place, area)
+		plan.Until(c.done).Only(where[k]).Apply(c.Before, figure, mask, c.place, area)
 		c.done.Parallel(area.H(), func(row int) {
 			for x := area.X0; x < area.X1; x++ {
 				v := cover[row*area.W()+x-area.X0][k]
@@ -120,6 +138,25 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 			}
 		})
 	}
+}
+
+// span returns the first and the last column of a rectangle in which a mask has any share.
+func span(m *raster.Mask, r raster.Rect) (x0, x1 int) {
+	x0, x1 = r.X1, r.X0-1
+	for y := r.Y0; y < r.Y1; y++ {
+		row := m.Pix[y*m.W : (y+1)*m.W]
+		for x := r.X0; x < x0; x++ {
+			if row[x] > 0 {
+				x0 = x
+			}
+		}
+		for x := r.X1 - 1; x > x1; x-- {
+			if row[x] > 0 {
+				x1 = x
+			}
+		}
+	}
+	return x0, x1
 }
 
 // Ground returns the same without patterns: what their figures cover has colours of its own, which are not the part's target.

@@ -1,6 +1,10 @@
 package pattern
 
-import "math"
+import (
+	"math"
+
+	"episema/core/raster"
+)
 
 // Lay is a pattern made ready.
 type Lay struct {
@@ -11,6 +15,10 @@ type Lay struct {
 	bend     *Bend       // nil: it does not bend
 	drawn    *Drawn      // of a tile that somebody drew
 	pushed   *Pushed     // nil: nobody pushed it
+	dots     struct {
+		radius float64 // in cells
+		even   float64 // what one colour's take, from so far away that they are not seen
+	}
 }
 
 // NewLay makes a valid pattern of so many colours ready. bend may be nil; drawn is the tile of TileDrawn, and pushed what NewPushed
@@ -26,6 +34,8 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *L
 	if p.Folds > 0 {
 		l.bend = bend
 	}
+	l.dots.radius = min(0.5, math.Sqrt(p.Share/100/math.Pi)) // a cell is filled to its share, as long as dots do not touch
+	l.dots.even = math.Pi * l.dots.radius * l.dots.radius / float64(l.colours)
 	return l
 }
 
@@ -70,15 +80,39 @@ func (l *Lay) stride() float64 {
 	return l.Size / 1000 * math.Hypot(c[2][0]-c[0][0], c[2][1]-c[0][1]) / math.Sqrt2
 }
 
+// Spot is where a pixel's middle lies in the pattern, in repeats; nowhere where that is past the horizon or beyond what is round.
+type Spot struct {
+	u, v float64
+	seen bool
+}
+
+// Line returns the spots of the pixels x0 to x1 of a row, the last one included.
+func (l *Lay) Line(place raster.Place, x0, x1, y int) []Spot {
+	line := make([]Spot, x1-x0+1)
+	for i := range line {
+		s := &line[i]
+		x, y := place.Full(x0+i, y)
+		s.u, s.v, s.seen = l.At(x, y)
+	}
+	return line
+}
+
 // Cover returns how much each of the pattern's colours covers of a pixel in the middle of which lies (x, y) of the full size and
-// which is step full-size pixels wide; their sum is at most 1.
+// which is step full-size pixels wide; their sum is at most 1. For many pixels, Line and CoverOf are quicker.
 func (l *Lay) Cover(x, y, step float64) (c [MostColours]float32) {
-	u, v, ok := l.At(x, y)
-	ux, vx, ok1 := l.At(x+step, y)
-	uy, vy, ok2 := l.At(x, y+step)
-	if !ok || !ok1 || !ok2 {
+	var s [3]Spot
+	for i, d := range [3][2]float64{{0, 0}, {step, 0}, {0, step}} {
+		s[i].u, s[i].v, s[i].seen = l.At(x+d[0], y+d[1])
+	}
+	return l.CoverOf(s[0], s[1], s[2])
+}
+
+// CoverOf is Cover of a pixel by its spot and those of the pixels to the right of it and below it.
+func (l *Lay) CoverOf(at, right, below Spot) (c [MostColours]float32) {
+	if !at.seen || !right.seen || !below.seen {
 		return c
 	}
+	u, v, ux, vx, uy, vy := at.u, at.v, right.u, right.v, below.u, below.v
 	fu, fv := math.Abs(ux-u)+math.Abs(uy-u), math.Abs(vx-v)+math.Abs(vy-v)
 	k := float32(l.Strength / 100)
 	if l.onSeam(u, v, fu, fv) {
@@ -189,21 +223,17 @@ func triangle(x float64) float64 { return 1 - math.Abs(2*(x-math.Floor(x))-1) }
 // dot returns how much of a box is in the dots of the i-th colour; places and sizes are in cells, whose colours go on from one to the
 // next across and down.
 func (l *Lay) dot(u, v, fu, fv float64, i int) float64 {
-	n := float64(l.colours)
-	r := math.Sqrt(l.Share / 100 / math.Pi) // a cell is filled to its share, as long as dots do not touch
-	r = min(r, 0.5)
-	even := math.Pi * r * r / n // from so far away that dots are not seen
 	f := (fu + fv) / 2
 	if f > 0.9 {
-		return even
+		return l.dots.even
 	}
 	across, down := math.Floor(u), math.Floor(v)
-	if math.Mod(math.Mod(across+down, n)+n, n) != float64(i) {
-		return even * faded(f)
+	if k := int(across+down) % l.colours; k != i && k+l.colours != i {
+		return l.dots.even * faded(f)
 	}
 	du, dv := u-across-0.5, v-down-0.5
-	c := max(0, min(1, (r-math.Hypot(du, dv))/f+0.5))
-	return c + (even-c)*faded(f)
+	c := max(0, min(1, (l.dots.radius-math.Sqrt(du*du+dv*dv))/f+0.5))
+	return c + (l.dots.even-c)*faded(f)
 }
 
 // faded goes from 0 to 1 where a pixel comes to be as wide as half a cell, and a whole one.

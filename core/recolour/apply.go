@@ -1,6 +1,7 @@
 package recolour
 
 import (
+	"slices"
 	"sync/atomic"
 
 	"episema/core/colour"
@@ -15,6 +16,13 @@ const Margin = 4 * window
 func (p *Plan) Until(done <-chan struct{}) *Plan {
 	q := *p
 	q.done = done
+	return &q
+}
+
+// Only gives a plan that changes no pixels but those that are true in where, which is as large as what it is applied to.
+func (p *Plan) Only(where []bool) *Plan {
+	q := *p
+	q.where = where
 	return &q
 }
 
@@ -64,7 +72,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			}
 		}
 	}
-	if !any {
+	if !any || p.where != nil && !p.wanted(w, r) {
 		return
 	}
 	var near *neighbours
@@ -79,7 +87,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
 			m := mask.Pix[i]
-			if m == 0 {
+			if m == 0 || p.where != nil && !p.where[i] {
 				continue
 			}
 			st.Inside++
@@ -130,6 +138,16 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			out[0], out[1], out[2] = o0, o1, o2
 		}
 	}
+}
+
+// wanted tells whether any pixel of a block is to be changed.
+func (p *Plan) wanted(w int, r raster.Rect) bool {
+	for y := r.Y0; y < r.Y1; y++ {
+		if slices.Contains(p.where[y*w+r.X0:y*w+r.X1], true) {
+			return true
+		}
+	}
+	return false
 }
 
 // paintPlaced gives what a colour at a pixel becomes that lies wholly in the part. around is the light of the pixel's row from x0 on,

@@ -103,3 +103,33 @@ func BenchmarkApply(b *testing.B) {
 		})
 	}
 }
+
+// A plan that is applied to some pixels only makes of them what it makes of them among all, and leaves the others as they are.
+func TestOnlySomePixelsArePainted(t *testing.T) {
+	s := truthOf(t, "mug")
+	src := shot(t, s, s.From[0], true)
+	learned, err := recolour.Learn(src, s.Mask)
+	require.NoError(t, err)
+	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()})
+	require.NoError(t, err)
+	where := make([]bool, len(s.Mask.Pix))
+	for i := range where {
+		x, y := i%src.W, i/src.W
+		where[i] = x > src.W/2 && (x/7+y/5)%2 == 0
+	}
+	all, some := painted(p, src, s.Mask), painted(p.Only(where), src, s.Mask)
+	changed := 0
+	for i, w := range where {
+		want := src.Pix[3*i : 3*i+3]
+		if w {
+			want = all.Pix[3*i : 3*i+3]
+		}
+		if [3]float32(some.Pix[3*i:3*i+3]) != [3]float32(want) {
+			t.Fatalf("pixel %d is %v, not %v", i, some.Pix[3*i:3*i+3], want)
+		}
+		if [3]float32(want) != [3]float32(src.Pix[3*i:3*i+3]) {
+			changed++
+		}
+	}
+	assert.Greater(t, changed, 1000)
+}

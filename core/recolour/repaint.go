@@ -97,6 +97,8 @@ type Plan struct {
 
 	codedRims bool // mixed pixels were mixed in coded values
 
+	where []bool // which pixels Apply changes; nil for all
+
 	done <-chan struct{} // ends Apply early
 }
 
