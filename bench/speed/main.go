@@ -320,6 +320,7 @@ func measure(b *drive.Browser, page, zoom, what string) [2]float64 {
 	check(b.Settled())
 	if what != pan {
 		check(b.Click("Colour"))
+		check(b.Until(`!!document.querySelector("[role=group] input[type=range], input[type=range]") && !!document.querySelector('select[aria-label="Colourway"]')`)) // they come later than the picture
 		check(b.Settled())
 	} else {
 		check(b.Click("Picture"))
