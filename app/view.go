@@ -17,6 +17,7 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
+	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/internal/memo"
 	"episema/internal/problem"
@@ -61,7 +62,11 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := checkView(v); err != nil {
 		return nil, err
 	}
-	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
+	takes := int64(v.Width) * int64(v.Height) * bytesAPixel
+	if v.Draft {
+		takes += recolour.QuickBytes
+	}
+	leave, err := s.admit(ctx, takes)
 	if err != nil {
 		return nil, err
 	}

@@ -41,6 +41,9 @@ type Stats struct {
 // their share of the background: only the part's share of them changes, so that no fringe of the old
 // colour is left. Parts may be applied to one dst in any order.
 func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, inner raster.Rect) Stats {
+	if p.quick && inner.W()*inner.H() >= quickFrom {
+		p = p.withTable()
+	}
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
 	raster.Parallel(rows, func(n int) {

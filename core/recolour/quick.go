@@ -4,6 +4,7 @@ import (
 	"math"
 	"runtime"
 	"sync/atomic"
+	"unsafe"
 
 	"episema/core/raster"
 )
@@ -38,12 +39,25 @@ const (
 	lightMost   = 2.5 // evenly between the logarithms of these two
 )
 
+// QuickBytes is what applying a quick plan takes at most, besides what it is applied to.
+const QuickBytes = tableSide * int64(unsafe.Sizeof(slab{}))
+
+// quickFrom is from how many pixels on a table pays.
+const quickFrom = 20_000
+
 // Quick returns a plan that is applied in less than half of the time, and within what an eye sees while a hand moves: the plan itself
 // where a pixel's place says more than the light there, as on dark glossy bodies, on which all is steep.
 func (p *Plan) Quick() *Plan {
 	if p == nil || p.rebuilt != nil || p.codedRims || p.body != nil {
 		return p
 	}
+	q := *p
+	q.quick = true
+	return &q
+}
+
+// withTable returns the plan with a table to read from. It is let go once the plan was applied: documents have many parts.
+func (p *Plan) withTable() *Plan {
 	t := &table{bend: 4}
 	if o := max(p.own[0], p.own[1], p.own[2]); o > 0 && p.other == nil {
 		t.bend = float32(math.Sqrt(float64(o)))
