@@ -28,9 +28,9 @@ const MostFlat = 40_000_000
 
 // What makes a picture flat.
 const (
-	mostFlat   = 64   // colours
-	leastSolid = 4    // pixels in the middle of their own colour that a colour has
-	flatShare  = 0.75 // of the pixels that have one of the colours
+	mostColours = 64   // colours
+	leastSolid  = 4    // pixels in the middle of their own colour that a colour has
+	flatShare   = 0.75 // of the pixels that have one of the colours
 )
 
 func rgb(p []byte) uint32 { return uint32(p[0])<<16 | uint32(p[1])<<8 | uint32(p[2]) }
@@ -72,7 +72,7 @@ func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 			covered += count[c]
 		}
 	}
-	if float64(covered) < flatShare*float64(seen) && len(count) <= mostFlat { // lines and dots a pixel wide: all are colours
+	if float64(covered) < flatShare*float64(seen) && len(count) <= mostColours { // lines and dots a pixel wide: all are colours
 		list = list[:0]
 		for c := range count {
 			list = append(list, c)
@@ -99,7 +99,7 @@ func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 
 // settle takes the colours and says of each pixel which it is.
 func (f *Flat) settle(list []uint32, count map[uint32]int) bool {
-	if len(list) == 0 || len(list) > mostFlat {
+	if len(list) == 0 || len(list) > mostColours {
 		return false
 	}
 	list = append([]uint32(nil), list...)

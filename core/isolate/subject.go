@@ -70,7 +70,7 @@ func (c *compiler) found() (*found, error) {
 			}
 			return seeds
 		}
-		base, _, err := c.grow(seedsAt, c.sharpened, c.plainly)
+		base, _, err := c.grow(seedsAt, c.sharpened, c.sharpenedPlain)
 		if err != nil {
 			return nil, err
 		}

@@ -67,7 +67,7 @@ func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 	}
 	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
 	l, err := c.labels("sweep", what, func() (*Labels, error) {
-		views := []view{c.sharpened, c.plainly}
+		views := []view{c.sharpened, c.sharpenedPlain}
 		if c.effort == Quick {
 			// While a hand goes on, the view in which its beginning was seen best stays.
 			var begun [][2]float64
@@ -267,9 +267,9 @@ func (f *planes) along(labels []uint8, done raster.Done) float64 {
 	return -cost / math.Max(1, math.Sqrt(area))
 }
 
-// plainly is sharpened with colours as they are: things whose shade is tinted by another light than what lights
+// sharpenedPlain is sharpened with colours as they are: things whose shade is tinted by another light than what lights
 // them are told better so.
-func (c *compiler) plainly(level int) (*planes, error) {
+func (c *compiler) sharpenedPlain(level int) (*planes, error) {
 	f, err := c.sharpened(level)
 	if err != nil {
 		return nil, err
@@ -364,7 +364,7 @@ func features(p *raster.RGB, done raster.Done) *planes {
 func (f *planes) sort() {
 	seen := tolerant
 	if f.plain {
-		seen = asTheyAre
+		seen = plainOklab
 	}
 	f.bin = make([]int32, f.w*f.h)
 	raster.Parallel(f.h, func(y int) {
@@ -399,8 +399,8 @@ func (f *planes) sort() {
 	}
 }
 
-// asTheyAre are Oklab colours, spread so that the bins tell tints apart.
-func asTheyAre(l, a, b float32) [3]float32 { return [3]float32{l, 2.5 * a, 2.5 * b} }
+// plainOklab are Oklab colours, spread so that the bins tell tints apart.
+func plainOklab(l, a, b float32) [3]float32 { return [3]float32{l, 2.5 * a, 2.5 * b} }
 
 // tolerant turns Oklab into what colour models are learned from: light and shade scale L, a and b alike in
 // Oklab, so a/L and b/L stay with the paint.
