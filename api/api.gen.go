@@ -6500,7 +6500,7 @@ type DrawTileResponseObject interface {
 }
 
 type DrawTile200JSONResponse struct {
-	Figures int    `json:"figures"`
+	Figures []int  `json:"figures"`
 	File    string `json:"file"`
 }
 

@@ -88,20 +88,21 @@ func (s *Studio) keepTile(ctx context.Context, id uuid.UUID, m *raster.Mask, nam
 	return hex.EncodeToString(sha), s.Store.AddMask(ctx, id, sha, pictureName(name))
 }
 
-// DrawTile makes a tile for patterns in a picture of strokes. Strokes of which nothing is left are a *problem.Input.
-func (s *Studio) DrawTile(ctx context.Context, id uuid.UUID, strokes []pattern.Sketched) (file string, figures int, err error) {
+// DrawTile makes a tile for patterns in a picture of strokes, and says which figures are on it. Strokes of which nothing is left are a
+// *problem.Input.
+func (s *Studio) DrawTile(ctx context.Context, id uuid.UUID, strokes []pattern.Sketched) (file string, figures []int, err error) {
 	defer raster.Recover(&err)
 	if _, err := s.Store.Head(ctx, id); err != nil {
-		return "", 0, err
+		return "", nil, err
 	}
 	leave, err := s.admit(ctx, sketchBytes)
 	if err != nil {
-		return "", 0, err
+		return "", nil, err
 	}
 	defer leave()
 	m, figures, err := pattern.Sketch(strokes, ctx.Done())
 	if err != nil {
-		return "", 0, problem.New(err.Error())
+		return "", nil, problem.New(err.Error())
 	}
 	file, err = s.keepTile(ctx, id, m, "tile drawn by hand")
 	return file, figures, err

@@ -133,7 +133,7 @@ func TestATileIsDrawnByHand(t *testing.T) {
 	id := mug(t, s)
 	file, figures, err := s.DrawTile(ctx, id, []pattern.Sketched{{Radius: 80, Points: [][2]float64{{0, 200}, {1000, 200}}}, {Figure: 1, Radius: 150, Points: [][2]float64{{500, 700}}}})
 	require.NoError(t, err)
-	assert.Equal(t, 2, figures)
+	assert.Equal(t, []int{0, 1}, figures)
 	doc := teal()
 	plain := view(t, s, id, doc)
 	doc.Parts[0].Pattern = &document.Pattern{Lay: pattern.Pattern{Tile: pattern.TileDrawn, File: file, Figures: 2, Share: 50, Size: 200, Strength: 100},
@@ -147,7 +147,7 @@ func TestATileIsDrawnByHand(t *testing.T) {
 	var in *problem.Input
 	_, _, err = s.DrawTile(ctx, id, nil)
 	require.ErrorAs(t, err, &in)
-	assert.Contains(t, err.Error(), "drag over the tile")
+	assert.Contains(t, err.Error(), "drag over it")
 	stopped, stop := context.WithCancel(ctx)
 	stop()
 	_, _, err = s.DrawTile(stopped, id, []pattern.Sketched{{Radius: 80, Points: [][2]float64{{0, 200}}}})

@@ -90,10 +90,6 @@ const laidRows = 16
 func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) {
 	w := c.Before.W
 	cover := make([][pattern.MostColours]float32, area.W()*area.H())
-	where := make([][]bool, len(p.figures)) // each figure covers any of a pixel
-	for k := range where {
-		where[k] = make([]bool, len(mask.Pix))
-	}
 	c.done.Parallel((area.H()+laidRows-1)/laidRows, func(n int) {
 		rows := raster.Rect{X0: area.X0, X1: area.X1, Y0: area.Y0 + n*laidRows, Y1: min(area.Y1, area.Y0+(n+1)*laidRows)}
 		x0, x1 := span(mask, rows)
@@ -110,9 +106,6 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 				}
 				k := lay.CoverOf(line[x-x0], line[x-x0+1], next[x-x0])
 				cover[(y-area.Y0)*area.W()+x-area.X0] = k
-				for f := range where {
-					where[f][i] = k[f] > 0
-				}
 				ground := 1 - k[0] - k[1] - k[2] - k[3]
 				for q := range 3 {
 					c.After.Pix[3*i+q] *= ground
@@ -122,9 +115,16 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 		}
 	})
 	figure := &raster.RGB{W: w, H: c.Before.H, Pix: make([]float32, len(c.Before.Pix))}
+	where := make([]bool, len(mask.Pix)) // the figure covers any of a pixel
 	for k, plan := range p.figures {
+		for y := area.Y0; y < area.Y1; y++ {
+			row := cover[(y-area.Y0)*area.W() : (y-area.Y0+1)*area.W()]
+			for x := range row {
+				where[y*w+area.X0+x] = row[x][k] > 0
+			}
+		}
 		copy(figure.Pix[3*w*area.Y0:3*w*area.Y1], c.Before.Pix[3*w*area.Y0:]) // figures are laid nowhere else
-		plan.Until(c.done).Only(where[k]).Apply(c.Before, figure, mask, c.place, area)
+		plan.Until(c.done).Only(where).Apply(c.Before, figure, mask, c.place, area)
 		c.done.Parallel(area.H(), func(row int) {
 			for x := area.X0; x < area.X1; x++ {
 				v := cover[row*area.W()+x-area.X0][k]

@@ -15,6 +15,7 @@ type Lay struct {
 	bend     *Bend       // nil: it does not bend
 	drawn    *Drawn      // of a tile that somebody drew
 	pushed   *Pushed     // nil: nobody pushed it
+	bulge    float64     // sine of the half angle that the cloth lies round
 	dots     struct {
 		radius float64 // in cells
 		even   float64 // what one colour's take, from so far away that they are not seen
@@ -31,6 +32,7 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *L
 			l.flat = &m
 		}
 	}
+	l.bulge = math.Sin(p.Round / 100 * mostRound * math.Pi / 180)
 	if p.Folds > 0 {
 		l.bend = bend
 	}

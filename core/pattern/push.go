@@ -68,9 +68,8 @@ const mostNodes = 300_000
 func NewPushed(list []Push, done raster.Done) *Pushed {
 	x0, y0, x1, y1, least := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1), math.Inf(1)
 	for _, p := range list {
-		for _, q := range p.Points {
-			x0, y0, x1, y1 = min(x0, q[0]-p.Radius), min(y0, q[1]-p.Radius), max(x1, q[0]+p.Radius), max(y1, q[1]+p.Radius)
-		}
+		b := p.box()
+		x0, y0, x1, y1 = min(x0, b[0]), min(y0, b[1]), max(x1, b[2]), max(y1, b[3])
 		if len(p.Points) > 1 {
 			least = min(least, p.Radius)
 		}
@@ -81,18 +80,33 @@ func NewPushed(list []Push, done raster.Done) *Pushed {
 	f := &Pushed{x: x0, y: y0, cell: max(least/16, math.Sqrt((x1-x0)*(y1-y0)/mostNodes))}
 	f.w, f.h = int((x1-x0)/f.cell)+2, int((y1-y0)/f.cell)+2
 	f.dx, f.dy = make([]float32, f.w*f.h), make([]float32, f.w*f.h)
+	reach := make([][4]float64, len(list)) // of each push: most places are in none
+	for i, p := range list {
+		reach[i] = p.box()
+	}
 	done.Parallel(f.h, func(row int) {
 		done.Check()
 		for col := range f.w {
 			x, y := f.x+float64(col)*f.cell, f.y+float64(row)*f.cell
 			px, py := x, y
 			for i := len(list) - 1; i >= 0; i-- {
-				px, py = list[i].back(px, py)
+				if b := &reach[i]; px > b[0] && py > b[1] && px < b[2] && py < b[3] {
+					px, py = list[i].back(px, py)
+				}
 			}
 			f.dx[row*f.w+col], f.dy[row*f.w+col] = float32(px-x), float32(py-y)
 		}
 	})
 	return f
+}
+
+// box is the rectangle outside of which the push moves nothing.
+func (p *Push) box() [4]float64 {
+	b := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	for _, q := range p.Points {
+		b = [4]float64{min(b[0], q[0]-p.Radius), min(b[1], q[1]-p.Radius), max(b[2], q[0]+p.Radius), max(b[3], q[1]+p.Radius)}
+	}
+	return b
 }
 
 // back tells where what lies at a place was before the push.

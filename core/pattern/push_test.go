@@ -45,3 +45,21 @@ func TestPushesNeverFoldThePattern(t *testing.T) {
 	}
 	assert.Less(t, off/n, 0.3, "pixels")
 }
+
+// Fifty pushes here and there on a large picture, which each step of a hand that pushes on asks for again.
+func BenchmarkPushed(b *testing.B) {
+	r := rand.New(rand.NewPCG(1, 1))
+	var list []Push
+	for range 50 {
+		x, y := 500+4000*r.Float64(), 500+3000*r.Float64()
+		p := Push{Radius: 200}
+		for range 8 {
+			p.Points = append(p.Points, [2]float64{x, y})
+			x, y = x+60*r.Float64(), y+60*r.Float64()
+		}
+		list = append(list, p)
+	}
+	for b.Loop() {
+		NewPushed(list, nil)
+	}
+}

@@ -12,11 +12,10 @@ func (l *Lay) round(s, t float64) (float64, float64, bool) {
 	if l.Round == 0 {
 		return s, t, true
 	}
-	sin := math.Sin(l.Round / 100 * mostRound * math.Pi / 180)
-	x := (2*s - 1) * sin
+	x := (2*s - 1) * l.bulge
 	if x < -1 || x > 1 {
 		return 0, 0, false
 	}
-	radius := 1 / (2 * sin) // in widths of the square
+	radius := 1 / (2 * l.bulge) // in widths of the square
 	return 0.5 + radius*math.Asin(x), t + l.Above/100*radius*(1-math.Sqrt(1-x*x)), true
 }

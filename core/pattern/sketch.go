@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"episema/core/raster"
 )
@@ -39,20 +40,16 @@ func (s *Sketched) validate() error {
 	return nil
 }
 
-// Sketch draws strokes one over the other. It returns the mask of a tile that is drawn, its figures one below the other; nothing drawn
-// in a figure below the last is an error, as is nothing drawn at all.
-func Sketch(strokes []Sketched, done raster.Done) (m *raster.Mask, figures int, err error) {
+// Sketch draws strokes one over the other. It returns the mask of a tile that is drawn, its figures one below the other, and which they
+// are: those of which anything is left. Where nothing is left at all that is an error.
+func Sketch(strokes []Sketched, done raster.Done) (m *raster.Mask, figures []int, err error) {
 	if len(strokes) > mostSketched {
-		return nil, 0, fmt.Errorf("a tile has %d strokes at most; begin anew", mostSketched)
+		return nil, nil, fmt.Errorf("a tile has %d strokes at most; begin anew", mostSketched)
 	}
 	for i := range strokes {
 		if err := strokes[i].validate(); err != nil {
-			return nil, 0, err
+			return nil, nil, err
 		}
-		figures = max(figures, strokes[i].Figure+1)
-	}
-	if figures == 0 {
-		return nil, 0, errors.New("nothing is drawn yet; drag over the tile")
 	}
 	const n = sketchSide
 	cover := make([][MostColours]float32, n*n)
@@ -64,7 +61,7 @@ func Sketch(strokes []Sketched, done raster.Done) (m *raster.Mask, figures int, 
 			if v == 0 {
 				continue
 			}
-			for k := range figures {
+			for k := range cover[i] {
 				cover[i][k] *= 1 - v
 			}
 			if s.Figure >= 0 {
@@ -72,15 +69,18 @@ func Sketch(strokes []Sketched, done raster.Done) (m *raster.Mask, figures int, 
 			}
 		}
 	}
-	m = raster.NewMask(n, n*figures)
-	for k := range figures {
-		seen := false
-		for i := range cover {
-			m.Pix[k*n*n+i] = uint16(cover[i][k]*raster.Whole + 0.5)
-			seen = seen || cover[i][k] > 0.5
+	for k := range MostColours {
+		if slices.ContainsFunc(cover, func(c [MostColours]float32) bool { return c[k] > 0.5 }) {
+			figures = append(figures, k)
 		}
-		if !seen {
-			return nil, 0, fmt.Errorf("nothing of colour %d is left on the tile; draw with it, or leave it out", k+1)
+	}
+	if figures == nil {
+		return nil, nil, errors.New("nothing is on the tile yet; drag over it")
+	}
+	m = raster.NewMask(n, n*len(figures))
+	for at, k := range figures {
+		for i := range cover {
+			m.Pix[at*n*n+i] = uint16(cover[i][k]*raster.Whole + 0.5)
 		}
 	}
 	return m, figures, nil

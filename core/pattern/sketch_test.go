@@ -20,7 +20,7 @@ func share(m *raster.Mask, figure, figures int) float64 {
 	return s / float64(n)
 }
 
-func sketch(t *testing.T, strokes ...pattern.Sketched) (*raster.Mask, int) {
+func sketch(t *testing.T, strokes ...pattern.Sketched) (*raster.Mask, []int) {
 	t.Helper()
 	m, n, err := pattern.Sketch(strokes, nil)
 	require.NoError(t, err)
@@ -32,7 +32,7 @@ func TestSketchedDotsRepeat(t *testing.T) {
 	want := math.Pi * 0.1 * 0.1
 	for _, at := range [][2]float64{{500, 500}, {0, 0}, {1000, 300}, {-950, 2020}, {40, 990}} {
 		m, n := sketch(t, pattern.Sketched{Radius: 100, Points: [][2]float64{at}})
-		assert.Equal(t, 1, n)
+		assert.Equal(t, []int{0}, n)
 		assert.InDelta(t, want, share(m, 0, 1), 0.0005, "%v", at)
 	}
 	// A stroke through the whole tile is a stripe, and goes on where it begins.
@@ -46,31 +46,36 @@ func TestSketchedStrokesLieOverEachOther(t *testing.T) {
 	stripe := pattern.Sketched{Radius: 50, Points: [][2]float64{{0, 500}, {1000, 500}}}
 	dot := pattern.Sketched{Figure: 1, Radius: 50, Points: [][2]float64{{500, 500}}}
 	m, n := sketch(t, stripe, dot)
-	require.Equal(t, 2, n)
+	require.Equal(t, []int{0, 1}, n)
 	disc := math.Pi * 0.05 * 0.05
 	assert.InDelta(t, disc, share(m, 1, 2), 0.0005)
 	assert.InDelta(t, 0.1-disc, share(m, 0, 2), 0.0007, "what lies over it takes from it")
 	dot.Figure = -1
 	m, n = sketch(t, stripe, dot)
-	require.Equal(t, 1, n)
+	require.Equal(t, []int{0}, n)
 	assert.InDelta(t, 0.1-disc, share(m, 0, 1), 0.0007, "taken away")
-	_, err := pattern.NewDrawn(m, n)
+	_, err := pattern.NewDrawn(m, len(n))
 	assert.NoError(t, err)
+
+	// What nothing is left of is left out.
+	third := dot
+	third.Figure, third.Points = 3, [][2]float64{{500, 100}}
+	m, n = sketch(t, stripe, pattern.Sketched{Radius: 60, Figure: 2, Points: stripe.Points}, third)
+	assert.Equal(t, []int{2, 3}, n)
+	assert.InDelta(t, 0.12, share(m, 0, 2), 0.0007)
+	assert.InDelta(t, disc, share(m, 1, 2), 0.0005)
 }
 
 func TestSketchesThatCannotBe(t *testing.T) {
 	ok := pattern.Sketched{Radius: 20, Points: [][2]float64{{1, 1}}}
-	far := [][2]float64{{500, 500}}
 	for what, list := range map[string][]pattern.Sketched{
-		"nothing is drawn":     nil,
-		"nothing is drawn yet": {{Figure: -1, Radius: 20, Points: ok.Points}},
-		"nothing of colour 1":  {{Figure: 1, Radius: 20, Points: ok.Points}},
-		"nothing of colour 2":  {ok, {Figure: 1, Radius: 20, Points: far}, {Figure: -1, Radius: 30, Points: far}},
-		"figure 0 to 3":        {{Figure: 4, Radius: 20, Points: ok.Points}},
-		"a tip of 2":           {{Radius: math.NaN(), Points: ok.Points}},
-		"1 to 400 points":      {{Radius: 9}},
-		"too far away":         {{Radius: 9, Points: [][2]float64{{math.Inf(1), 0}}}},
-		"begin anew":           make([]pattern.Sketched, 301),
+		"nothing is on":     nil,
+		"nothing is on the": {ok, {Figure: -1, Radius: 30, Points: ok.Points}},
+		"figure 0 to 3":     {{Figure: 4, Radius: 20, Points: ok.Points}},
+		"a tip of 2":        {{Radius: math.NaN(), Points: ok.Points}},
+		"1 to 400 points":   {{Radius: 9}},
+		"too far away":      {{Radius: 9, Points: [][2]float64{{math.Inf(1), 0}}}},
+		"begin anew":        make([]pattern.Sketched, 301),
 	} {
 		_, _, err := pattern.Sketch(list, nil)
 		assert.ErrorContains(t, err, what)

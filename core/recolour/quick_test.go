@@ -37,35 +37,33 @@ func TestQuickPaintsWhatIsPaintedExactly(t *testing.T) {
 	all, n := 0.0, 0.0
 	for _, scene := range []string{"mug", "pouch", "muff"} {
 		s := truthOf(t, scene)
-		for _, clean := range []bool{scene == "pouch"} {
-			src := shot(t, s, s.From[0], clean)
-			learned, err := recolour.Learn(src, s.Mask)
-			require.NoError(t, err)
-			own := scenes.Albedos[s.From[0]]
-			for _, to := range s.To {
-				for name, set := range settings {
-					for _, known := range []*colour.RGB{nil, &own} {
-						if name != "repaint" && (to != s.To[0] || known != nil) {
-							continue
-						}
-						p, _, err := learned.Plan(colour.SRGB, recolour.Request{Own: known, Goal: scenes.Albedos[to], Settings: set})
-						require.NoError(t, err)
-						exact, quick := painted(p, src, s.Mask), painted(p.Quick(), src, s.Mask)
-						var off []float32
-						sum := 0.0
-						for i := 0; i < len(s.Mask.Pix); i += 7 {
-							if s.Mask.Pix[i] > 0 {
-								d := colour.DeltaE00(labAt(exact, i), labAt(quick, i))
-								off, sum = append(off, float32(d)), sum+d
-							}
-						}
-						slices.Sort(off)
-						mean, most := sum/float64(len(off)), off[len(off)*995/1000]
-						all, n = all+mean, n+1
-						what := fmt.Sprintf("%s to %s by %s, its colour known: %v", scene, to, name, known != nil)
-						assert.Less(t, mean, 0.4, what)
-						assert.Less(t, most, float32(6), what)
+		src := shot(t, s, s.From[0], scene == "pouch") // the others through the camera, whose noise spreads the colours
+		learned, err := recolour.Learn(src, s.Mask)
+		require.NoError(t, err)
+		own := scenes.Albedos[s.From[0]]
+		for _, to := range s.To {
+			for name, set := range settings {
+				for _, known := range []*colour.RGB{nil, &own} {
+					if name != "repaint" && (to != s.To[0] || known != nil) {
+						continue
 					}
+					p, _, err := learned.Plan(colour.SRGB, recolour.Request{Own: known, Goal: scenes.Albedos[to], Settings: set})
+					require.NoError(t, err)
+					exact, quick := painted(p, src, s.Mask), painted(p.Quick(), src, s.Mask)
+					var off []float32
+					sum := 0.0
+					for i := 0; i < len(s.Mask.Pix); i += 7 {
+						if s.Mask.Pix[i] > 0 {
+							d := colour.DeltaE00(labAt(exact, i), labAt(quick, i))
+							off, sum = append(off, float32(d)), sum+d
+						}
+					}
+					slices.Sort(off)
+					mean, most := sum/float64(len(off)), off[len(off)*995/1000]
+					all, n = all+mean, n+1
+					what := fmt.Sprintf("%s to %s by %s, its colour known: %v", scene, to, name, known != nil)
+					assert.Less(t, mean, 0.4, what)
+					assert.Less(t, most, float32(6), what)
 				}
 			}
 		}

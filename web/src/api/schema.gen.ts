@@ -992,7 +992,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Makes a tile of patterns in this picture from strokes. 422 where nothing of a figure is left. */
+        /** @description Makes a tile of patterns in this picture from strokes. 422 where nothing is left of them. */
         post: operations["drawTile"];
         delete?: never;
         options?: never;
@@ -3901,7 +3901,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The tile, and how many figures it has */
+            /** @description The tile, and which of the figures are on it: those of which anything is left */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -3909,7 +3909,7 @@ export interface operations {
                 content: {
                     "application/json": {
                         file: string;
-                        figures: number;
+                        figures: number[];
                     };
                 };
             };

@@ -7,7 +7,7 @@ import { Dialog } from "../../look/Dialog";
 import { Disc } from "../../look/Disc";
 import { Small } from "../../look/Field";
 import { SwatchButton, Swatches } from "../../look/Swatches";
-import { drawTiles, further, numbered, rubOut } from "./tile";
+import { drawTiles, further, rubOut } from "./tile";
 
 const Two = styled.div`display: grid; grid-template-columns: auto minmax(0, 1fr); gap: 16px; align-items: start; @media (max-width: 560px) { grid-template-columns: 1fr; }`;
 const Field = styled.canvas`border: 1px solid var(--ink); border-radius: var(--round); touch-action: none; cursor: crosshair; display: block; width: 300px; height: 300px;`;
@@ -40,12 +40,8 @@ export function TileDialog({ strokes, onStrokes, colours, hexes, ground, picture
   const [cursor, setCursor] = useState<[number, number]>(); // of the keys
   const canvas = useRef<HTMLCanvasElement>(null);
   const take = useMutation({
-    mutationFn: async () => {
-      const n = numbered(strokes);
-      const tile = await unwrap(api.POST("/api/pictures/{picture}/tile/drawn", { params: { path: { picture } }, body: { strokes: n.strokes } }));
-      return { file: tile.file, used: n.used };
-    },
-    onSuccess: (t) => onTake(t.file, t.used.map((i) => colours[i] ?? {})),
+    mutationFn: () => unwrap(api.POST("/api/pictures/{picture}/tile/drawn", { params: { path: { picture } }, body: { strokes } })),
+    onSuccess: (t) => onTake(t.file, t.figures.map((i) => colours[i] ?? {})),
   });
   useEffect(() => {
     const c = canvas.current;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { drawnWith, further, numbered, rubOut, withDrawn } from "./tile";
+import { drawnWith, further, repeats, withDrawn } from "./tile";
 import { firstPattern } from "./patterns";
 
 const swatch = (id: string, css: string) => ({ id, name: id, css, tolerance: 2 });
@@ -12,17 +12,17 @@ describe("a tile drawn by hand", () => {
     expect(drawnWith(p, palette, { palette_id: "teal" }).map((c) => c.css)).toEqual(["#d9a441", "#f1ead8", "#f2ece0", "#22252e"]);
     expect(drawnWith(undefined, [], {})).toHaveLength(4);
   });
-  it("has its colours numbered without gaps", () => {
-    const { strokes, used } = numbered([stroke(3), stroke(rubOut), stroke(1)]);
-    expect(used).toEqual([1, 3]);
-    expect(strokes.map((s) => s.figure)).toEqual([1, rubOut, 0]);
-  });
   it("is drawn on as far as a hand goes, and no farther than the server takes", () => {
     expect(further(stroke(0), [3, 2]).points).toHaveLength(1);
     expect(further(stroke(0), [30, 2.4]).points[1]).toEqual([30, 2]);
     expect(further(stroke(0), [9000, -9000]).points[1]).toEqual([2500, -1500]);
     const long = { ...stroke(0), points: Array.from({ length: 400 }, (_, i) => [i, 0]) };
     expect(further(long, [900, 900])).toBe(long);
+  });
+  it("is shown wherever any of it is seen, and drawn nowhere else", () => {
+    expect(repeats([150], 10, 100, 300)).toEqual([-100, 0, 100]);
+    expect(repeats([5, 95], 10, 100, 300)).toEqual([-100, 0, 100, 200, 300]);
+    expect(repeats([-1000], 1, 100, 150)).toEqual([1000, 1100]);
   });
   it("lies as the one before it did, in the colours it was drawn with", () => {
     const p = firstPattern("stripes", 1000, { css: "#111111" });
