@@ -41,7 +41,7 @@ func main() {
 	fmt.Printf("%-11s %-5s %-8s | %6s %7s %6s %6s %5s | plain: %6s %7s %6s %6s %5s\n", "photo", "", "target", "burned", "crushed", "C* avg", "95 %", "fine", "burned", "crushed", "C* avg", "95 %", "fine")
 	for _, aside2 := range []bool{false, true} {
 		for _, f := range all {
-			if f.Aside != aside2 || f.Aside && !*aside || *only != "" && *only != f.Name {
+			if f.Picks == nil || f.Aside != aside2 || f.Aside && !*aside || *only != "" && *only != f.Name {
 				continue
 			}
 			measure(f, *sheet, *plain)

@@ -1,5 +1,5 @@
 // Command subject measures the candidates of the Subject pick against the exact masks of the rendered scenes and the masks of
-// the photographs (see internal/photos), which were made with the product.
+// the things in the photographs (see internal/photos).
 package main
 
 import (
@@ -70,17 +70,22 @@ func main() {
 		check(err)
 		for _, c := range []string{"red", "a1", ""} {
 			file := strings.TrimSuffix(name+"-"+c, "-")
-			if _, err := os.Stat(filepath.Join(*dir, file+".png")); err != nil {
+			if !exists(filepath.Join(*dir, file+".png")) {
 				continue
 			}
 			pic, err := scenes.RGB(*dir, file)
 			check(err)
+			// Where the part is not all of its thing, the thing is what is looked for.
+			if whole := strings.TrimSuffix(name, "-same") + "-whole"; exists(filepath.Join(*dir, whole+".png")) {
+				truth, err = scenes.Mask(*dir, whole)
+				check(err)
+			}
 			show(file, aside[name], pic, truth)
 			break
 		}
 	}
 	for _, p := range photos.All() {
-		pic, mask, err := p.Read()
+		pic, mask, err := p.ReadWhole()
 		if err != nil {
 			fmt.Println(p.Name, err)
 			continue
@@ -122,6 +127,11 @@ func draw(path string, pic *raster.RGB, masks []*raster.Mask) error {
 		return err
 	}
 	return f.Close()
+}
+
+func exists(path string) bool {
+	_, err := os.Stat(path)
+	return err == nil
 }
 
 func check(err error) {

@@ -58,12 +58,12 @@ func textured(dir, save, only string) {
 	}
 }
 
-// texturedPicture gives a scene as a camera shows it with its exact mask, or a photograph with the one kept for bench/photos.
+// texturedPicture gives a scene as a camera shows it with its exact mask, or a photograph with that of its thing.
 func texturedPicture(dir, name, colour string) (*raster.RGB, *raster.Mask, error) {
 	if colour == "" {
 		for _, p := range photos.All() {
 			if p.Name == name {
-				return p.Read()
+				return p.ReadWhole()
 			}
 		}
 		return nil, nil, fmt.Errorf("no such photograph")

@@ -148,7 +148,7 @@ func (r *regions) ways(start []bool, next [][]int32) []float32 {
 			b := r.near[e]
 			s := b.strength
 			j := b.other(w.to)
-			if v := w.d + float32(math.Pow(float64(s), 1.5)) + 0.003; v < d[j] {
+			if v := w.d + s*s + 0.003; v < d[j] {
 				d[j] = v
 				heap.Push(h, way{v, j})
 			}

@@ -9,7 +9,7 @@ import (
 // regionsBetter is how much better supported an answer of regions has to be than that of pixels, which follows smooth things
 // more closely, to be given first: strength of edges and unlikeness across them, 0..2. Found on the scenes of bench/sweep.
 const (
-	regionsBetter = 0.25
+	regionsBetter = 0.13
 	biasPrior     = 0.5  // what the most bias takes from an answer's support
 	nextAnswer    = 0.06 // share of its size by which an answer differs from the one before
 	mostAnswers   = 4    // on each side of the one that is given first

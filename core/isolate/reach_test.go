@@ -92,7 +92,7 @@ func TestOneTextureHasNoBoundaryAndTwoHaveOne(t *testing.T) {
 		}
 		return float32(0.3 + 0.2*math.Sin(float64(x)*k)*math.Sin(float64(y)*k))
 	}
-	edges := func(two bool) (middle, elsewhere float64) {
+	edges := func(two bool, tint [3]float32) (middle, elsewhere float64) {
 		p := raster.NewRGB(w, h)
 		rnd := rand.New(rand.NewSource(3))
 		for i := range w * h {
@@ -101,7 +101,7 @@ func TestOneTextureHasNoBoundaryAndTwoHaveOne(t *testing.T) {
 			c := [3]float32{v, v * 0.6, v * 0.3}
 			if two && x >= w/2 {
 				v = weave(x, y, true)
-				c = [3]float32{v * 0.9, v * 0.7, v * 0.25}
+				c = [3]float32{v * tint[0], v * tint[1], v * tint[2]}
 			}
 			for k := range 3 {
 				p.Pix[3*i+k] = c[k] * (1 + 0.03*float32(rnd.NormFloat64()))
@@ -122,10 +122,12 @@ func TestOneTextureHasNoBoundaryAndTwoHaveOne(t *testing.T) {
 		}
 		return middle / n, elsewhere / m
 	}
-	middle, elsewhere := edges(false)
+	middle, elsewhere := edges(false, [3]float32{})
 	assert.Less(t, middle, 1.2*elsewhere, "one texture")
-	middle, elsewhere = edges(true)
+	middle, elsewhere = edges(true, [3]float32{0.9, 0.7, 0.25})
 	assert.Greater(t, middle, 1.8*elsewhere, "two textures")
+	middle, elsewhere = edges(true, [3]float32{1, 0.6, 0.3})
+	assert.Greater(t, middle, 1.5*elsewhere, "two textures of the same colours")
 }
 
 // TestTheCutOfASmallGraphIsTheLeast compares with every cut there is.

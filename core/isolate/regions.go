@@ -32,7 +32,9 @@ type border struct {
 const (
 	regionSide  = 640  // long side up to which regions are looked for
 	regionCount = 1500 // as many as are asked for
+
 	wordCount   = 40
+	textureEdge = 0.35 // what a difference of textures counts against one of colours where edges are looked for
 )
 
 // regions finds what the picture is made of, remembered.
@@ -51,8 +53,13 @@ func newRegions(f *planes, done raster.Done) *regions {
 	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount)}
 	done.Check()
 	word := colourWords(f, wordCount)
+	texture := textureWords(f, done)
 	done.Check()
-	r.edge = mixtureEdges(f, word)
+	r.edge = mixtureEdges(f, word, wordCount)
+	done.Check()
+	for i, e := range mixtureEdges(f, texture, textureWordCount) {
+		r.edge[i] = min(1, r.edge[i]+textureEdge*e)
+	}
 	// An edge counts by how much more than what is around it it is.
 	done.Check()
 	soft := slices.Clone(r.edge)
@@ -237,10 +244,20 @@ func connected(of []int32, w, h, least int) []int32 {
 
 // colourWords gives each pixel the nearest of n colours that stand for the picture's.
 func colourWords(f *planes, n int) []uint8 {
-	p := cluster.Points{At: make([][3]float64, len(f.bins)), Weight: make([]float64, len(f.bins)), Scale: [3]float64{1, 2, 2}}
-	for i, b := range f.bin {
-		for c := range 3 {
-			p.At[b][c] += float64(f.lab[3*i+c])
+	return words(f.bin, n, [3]float64{1, 2, 2}, func(i int) [3]float64 {
+		return [3]float64{float64(f.lab[3*i]), float64(f.lab[3*i+1]), float64(f.lab[3*i+2])}
+	})
+}
+
+// words gives each pixel the nearest of n places that stand for those of all pixels. Pixels of one bin, of which none is empty, lie
+// together; scale is what a difference in each coordinate counts for.
+func words(bin []int32, n int, scale [3]float64, at func(i int) [3]float64) []uint8 {
+	bins := int(slices.Max(bin)) + 1
+	p := cluster.Points{At: make([][3]float64, bins), Weight: make([]float64, bins), Scale: scale}
+	for i, b := range bin {
+		v := at(i)
+		for c := range v {
+			p.At[b][c] += v[c]
 		}
 		p.Weight[b]++
 	}
@@ -254,8 +271,8 @@ func colourWords(f *planes, n int) []uint8 {
 		}
 	}
 	owner, _ := p.Means(p.Spread(heaviest, n, 0), 8)
-	word := make([]uint8, len(f.bin))
-	for i, b := range f.bin {
+	word := make([]uint8, len(bin))
+	for i, b := range bin {
 		word[i] = uint8(owner[b])
 	}
 	return word
@@ -263,13 +280,13 @@ func colourWords(f *planes, n int) []uint8 {
 
 // mixtureEdges gives how much the mixtures of words on both sides of each pixel differ, upright or level, the mean of two
 // sizes of neighbourhood: chi-square, 0..1.
-func mixtureEdges(f *planes, word []uint8) []float32 {
+func mixtureEdges(f *planes, word []uint8, count int) []float32 {
 	w, h := f.w, f.h
 	out := make([]float32, w*h)
 	sizes := [2]int{max(2, (w+h)/160), max(4, (w+h)/64)}
 	planes := make([][]float32, 2*len(sizes))
 	raster.Parallel(len(planes), func(k int) {
-		planes[k] = mixtureEdge(word, w, h, sizes[k/2], k%2 == 1)
+		planes[k] = mixtureEdge(word, count, w, h, sizes[k/2], k%2 == 1)
 	})
 	for i := range out {
 		var x, y float32
@@ -283,7 +300,7 @@ func mixtureEdges(f *planes, word []uint8) []float32 {
 }
 
 // mixtureEdge compares the boxes before and after each pixel, r deep and 2r+1 wide; across, above and below.
-func mixtureEdge(word []uint8, w, h, r int, upright bool) []float32 {
+func mixtureEdge(word []uint8, count, w, h, r int, upright bool) []float32 {
 	out := make([]float32, w*h)
 	dx, dy := 1, w
 	if upright {
@@ -291,7 +308,7 @@ func mixtureEdge(word []uint8, w, h, r int, upright bool) []float32 {
 	}
 	at := func(x, y int) int { return y*dy + x*dx }
 	sum := make([]float32, (w+1)*(h+1))
-	for k := range wordCount {
+	for k := range count {
 		any := false
 		for y := range h {
 			row := float32(0)

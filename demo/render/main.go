@@ -34,6 +34,7 @@ type scene struct {
 	nearness      float64
 	fibres        bool
 	raw           bool // kept as its linear renders, so that any colour and any camera can be made of it
+	full       bool // variants are as wide as pictures; else half
 	// variants are renders for the truth alone, by what they are called: what is declared, and whether they are kept as linear light.
 	variants []variant
 }
@@ -64,6 +65,8 @@ var scenes = []scene{
 	{name: "bloom", picture: "bloom", gain: 4, raw: true},
 	{name: "pillar", picture: "pillar", gain: 4, raw: true},
 	{name: "cushion", picture: "cushion", gain: 4, raw: true},
+	{name: "mug", picture: "mug", full: true, variants: []variant{{name: "whole", mode: 1, declare: []string{"WHOLE=1"}}}},
+	{name: "pouch", picture: "pouch", variants: []variant{{name: "whole", mode: 1, declare: []string{"WHOLE=1"}}}},
 	{name: "pair", picture: "pair", gain: 4, fibres: true, variants: []variant{
 		{name: "one"}, {name: "two", declare: []string{"PAIR=1"}},
 		{name: "mask", mode: 1}, {name: "second-mask", mode: 1, declare: []string{"PAIR=1", "SECOND=1"}},
@@ -124,7 +127,10 @@ func (s scene) make(work, out string, width int) error {
 		return s.linear(work, out, width/2)
 	}
 	if s.variants != nil {
-		return s.vary(work, out, width/2)
+		if !s.full {
+			width /= 2
+		}
+		return s.vary(work, out, width)
 	}
 	if s.same {
 		return s.alone(work, out, width, noise)

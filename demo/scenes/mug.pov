@@ -26,9 +26,9 @@ union {
 union {
   torus { 0.0452, 0.0024 scale <1, 0.9, 1> translate y*0.0905 }
   torus { 0.0395, 0.0019 scale <1, 0.8, 1> translate y*0.0015 }
-  interior { ior 1.5 } Rest( texture { Dark } )
+  interior { ior 1.5 } Beside( texture { Dark } )
 }
-object { MugInside interior { ior 1.5 } Rest( texture { pigment { rgb <0.80, 0.74, 0.62> } finish { Enamel } } ) }
+object { MugInside interior { ior 1.5 } Beside( texture { pigment { rgb <0.80, 0.74, 0.62> } finish { Enamel } } ) }
 
 object { Boards(-0.9, 1.0, -0.6, 0.75, 0.135, Plank1, Plank2) rotate y*8 }
 plane { z, 1.15 Rest( texture { pigment { bozo color_map { [0 rgb <0.40, 0.41, 0.41>] [1 rgb <0.46, 0.46, 0.45>] } scale 0.3 } normal { granite 0.05 scale 0.05 } finish { ambient 0 diffuse 0.85 } } ) }

@@ -16,21 +16,23 @@ import (
 	"episema/internal/scenes"
 )
 
-// Photo is a photograph and the picks of one thing in it.
+// Photo is a photograph and the picks of one part of a thing in it.
 type Photo struct {
 	Name, File string
 	Aside      bool // nothing is tuned on it
 	Picks      []isolate.Pick
+	Whole      [][2]float64 // the thing's outline, traced by eye; nil where the part is all of it
 }
 
 //go:embed photos.json
 var list []byte
 
 // folders are where the packages put their pictures.
-var folders = strings.NewReplacer("opencv-doc/alphamat", "/usr/share/doc/opencv-doc/examples/alphamat/input_images", "opencv-doc", "/usr/share/doc/opencv-doc/examples/data",
+var folders = strings.NewReplacer("opencv-doc/alphamat", "/usr/share/doc/opencv-doc/examples/alphamat/input_images", "opencv-doc/hfs", "/usr/share/doc/opencv-doc/examples/hfs/data",
+	"opencv-doc", "/usr/share/doc/opencv-doc/examples/data",
 	"skimage", "/usr/lib/python3/dist-packages/skimage/data", "sklearn", "/usr/lib/python3/dist-packages/sklearn/datasets/images")
 
-// All lists the photographs.
+// All lists the photographs. Of those without picks the whole thing alone is known.
 func All() []Photo {
 	var all []Photo
 	if err := json.Unmarshal(list, &all); err != nil {
@@ -39,22 +41,51 @@ func All() []Photo {
 	return all
 }
 
-// Read gives the photograph in linear light and the mask of its thing. It fails where the package is not installed.
+// Read gives the photograph in linear light and the mask of its part. It fails where the package is not installed.
 func (p Photo) Read() (*raster.RGB, *raster.Mask, error) {
-	f, err := os.Open(folders.Replace(p.File))
+	pic, err := p.picture()
 	if err != nil {
 		return nil, nil, err
+	}
+	mask, err := masked(pic, p.Picks)
+	return pic, mask, err
+}
+
+// ReadWhole is Read with the mask of the whole thing, which no way of finding it had a hand in where it was traced.
+func (p Photo) ReadWhole() (*raster.RGB, *raster.Mask, error) {
+	if p.Whole == nil {
+		return p.Read()
+	}
+	pic, err := p.picture()
+	if err != nil {
+		return nil, nil, err
+	}
+	nodes := make([]isolate.Node, len(p.Whole))
+	for i, q := range p.Whole {
+		nodes[i].P = q
+	}
+	mask, err := masked(pic, []isolate.Pick{{Kind: "outline", Join: "add", Nodes: nodes}})
+	return pic, mask, err
+}
+
+func (p Photo) picture() (*raster.RGB, error) {
+	f, err := os.Open(folders.Replace(p.File))
+	if err != nil {
+		return nil, err
 	}
 	defer f.Close()
 	img, _, err := image.Decode(f)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	pic := scenes.FromImage(img, scenes.Coded8)
-	sel, err := isolate.Compile(scenes.NewPyramid(pic), p.Picks, nil, isolate.Inputs{}, nil, isolate.Exact)
+	return scenes.FromImage(img, scenes.Coded8), nil
+}
+
+// masked renders what picks take.
+func masked(pic *raster.RGB, picks []isolate.Pick) (*raster.Mask, error) {
+	sel, err := isolate.Compile(scenes.NewPyramid(pic), picks, nil, isolate.Inputs{}, nil, isolate.Exact)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	mask, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
-	return pic, mask, err
+	return sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
 }
