@@ -34,7 +34,7 @@ type scene struct {
 	nearness      float64
 	fibres        bool
 	raw           bool // kept as its linear renders, so that any colour and any camera can be made of it
-	full       bool // variants are as wide as pictures; else half
+	full          bool // variants are as wide as pictures; else half
 	// variants are renders for the truth alone, by what they are called: what is declared, and whether they are kept as linear light.
 	variants []variant
 }
