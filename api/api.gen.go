@@ -1323,6 +1323,9 @@ type Point = []float64
 
 // Probe defines model for Probe.
 type Probe struct {
+	// CardDoubt What speaks against taking it for a grey card, a sentence; none where nothing does
+	CardDoubt *string `json:"card_doubt,omitempty"`
+
 	// Distance CIEDE2000 to the target of the part at hand
 	Distance *float64  `json:"distance,omitempty"`
 	Is       []float64 `json:"is"`

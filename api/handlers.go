@@ -391,6 +391,9 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	if p.Near != nil {
 		o.Near = ptr(round(*p.Near, 3))
 	}
+	if p.Doubt != "" {
+		o.CardDoubt = &p.Doubt
+	}
 	return o, nil
 }
 

@@ -28,7 +28,12 @@ func TestAGreyCardIsClicked(t *testing.T) {
 	assert.InDelta(t, 480, grey().At[1], 2)
 	assert.EqualValues(t, 50, grey().Lightness, "a card of 18 % (common practice)")
 	e.do("said", e.b.Until(`/known from the grey at x 8/.test(document.body.textContent)`))
+	e.do("doubted, being red", e.b.Until(`/Is that a grey card\? It is coloured \(C\* \d/.test(document.body.textContent)`))
 	e.axe("a grey card")
+	e.click("Another grey")
+	e.at(870, 330, 0) // the mug's white inside
+	require.Eventually(t, func() bool { return grey() != nil && grey().At[1] < 400 }, 10*time.Second, 50*time.Millisecond)
+	e.do("not doubted", e.b.Until(`/known from the grey at x 8/.test(document.body.textContent) && !/Is that a grey card/.test(document.body.textContent)`))
 	e.click("Estimate it")
 	require.Eventually(t, func() bool { return grey() == nil }, 10*time.Second, 50*time.Millisecond)
 }

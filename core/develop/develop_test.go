@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -260,6 +261,37 @@ func TestTheMatchPointIsOfTheFullSize(t *testing.T) {
 		r, err := d.Render(0, raster.Rect{X0: x, Y0: 150, X1: x + 1, Y1: 151})
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(want, colour.SRGB.Lab(at(r.After, 0, 0))), 0.7, "at %d", x)
+	}
+}
+
+// A warm light is no doubt; a colour, what is burned, black or uneven is one, and says which.
+func TestWhatIsNoGreyCardIsDoubted(t *testing.T) {
+	for _, c := range []struct {
+		says  string
+		pixel func(x, y int) colour.Lab
+	}{
+		{"", func(int, int) colour.Lab { return colour.Lab{60, 0, 0} }},
+		{"", func(int, int) colour.Lab { return colour.Lab{55, 3, 14} }},
+		{"coloured (C* 50)", func(int, int) colour.Lab { return colour.Lab{45, 40, 30} }},
+		{"burned out", func(int, int) colour.Lab { return colour.Lab{100, 0, 0} }},
+		{"nearly black (L* 4)", func(int, int) colour.Lab { return colour.Lab{4, 0, 0} }},
+		{"uneven", func(x, _ int) colour.Lab { return colour.Lab{40 + 30*float64(x/50), 0, 0} }},
+	} {
+		pic := raster.NewRGB(100, 100)
+		for i := range 100 * 100 {
+			for k, v := range colour.SRGB.Linear(c.pixel(i%100, i/100)) {
+				pic.Pix[3*i+k] = float32(v)
+			}
+		}
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, document.Picture{}, nil, nil, isolate.Exact)
+		require.NoError(t, err)
+		says, err := d.CardDoubt([2]float64{50, 50})
+		require.NoError(t, err)
+		if c.says == "" {
+			assert.Empty(t, says)
+		} else {
+			assert.Contains(t, strings.ReplaceAll(says, " there", ""), c.says)
+		}
 	}
 }
 

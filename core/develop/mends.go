@@ -42,7 +42,7 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 			var c *colour.RGB
 			if stroke.Sample != nil {
 				var err error
-				if c, err = before.colourAt(stroke.Sample[0], stroke.Sample[1], paintedAs(doc)); err != nil {
+				if c, err = before.colourAt(stroke.Sample[0], stroke.Sample[1], paintedAs(doc, nil)); err != nil {
 					return nil, err
 				}
 			}
@@ -54,7 +54,11 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 				continue
 			}
 			if m.Patch.Seamless {
-				v, err := before.memo.Do(keyOf("patch", m.Patch, d.claimed, paintedAs(doc)), func(done raster.Done) (any, error) { return before.fit(q.cover, done) })
+				seen, err := before.seenBy(q.cover)
+				if err != nil {
+					return nil, err
+				}
+				v, err := before.memo.Do(keyOf("patch", m.Patch, d.claimed, paintedAs(doc, seen)), func(done raster.Done) (any, error) { return before.fit(q.cover, done) })
 				if err != nil {
 					return nil, err
 				}
@@ -69,8 +73,8 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 	return s, nil
 }
 
-// paintedAs is all that the look of the parts follows from, beside their masks.
-func paintedAs(doc document.Picture) any {
+// paintedAs is all that the look of the parts follows from, beside their masks; of those that seen says, or of all.
+func paintedAs(doc document.Picture, seen []bool) any {
 	type painted struct {
 		ID, Own  string
 		Hidden   bool
@@ -85,7 +89,10 @@ func paintedAs(doc document.Picture) any {
 	if doc.Grey != nil {
 		all = append(all, doc.Grey)
 	}
-	for _, p := range doc.Parts {
+	for i, p := range doc.Parts {
+		if seen != nil && !seen[i] {
+			continue
+		}
 		all = append(all, painted{p.ID, p.Own, p.Hidden, p.Target, p.Match, p.Settings, p.Cast, p.Pattern, p.Copy})
 	}
 	return all

@@ -2,6 +2,7 @@ package develop
 
 import (
 	"math"
+	"slices"
 
 	"episema/core/mend"
 	"episema/core/raster"
@@ -11,14 +12,7 @@ import (
 func (d *Developed) fit(c *mend.Cover, done raster.Done) (*mend.Cover, error) {
 	bare := *d
 	bare.Done = done
-	step := c.FitStep()
-	level := min(d.Levels()-1, int(math.Log2(step)))
-	w, h := d.Size(level)
-	r := c.FitArea()
-	if k := int(step) >> level; k > 1 { // the picture has no level as coarse
-		r = raster.Rect{X0: r.X0 * k, Y0: r.Y0 * k, X1: r.X1 * k, Y1: r.Y1 * k}
-	}
-	r = r.And(raster.Rect{X1: w, Y1: h})
+	level, r := d.fitArea(c)
 	if r.Empty() {
 		return c, nil
 	}
@@ -33,6 +27,78 @@ func (d *Developed) fit(c *mend.Cover, done raster.Done) (*mend.Cover, error) {
 	}
 	c.Fit(around.After, place, from, at, done)
 	return c, nil
+}
+
+// fitArea returns the level at which a cover is fitted, and what of it it must see.
+func (d *Developed) fitArea(c *mend.Cover) (level int, r raster.Rect) {
+	step := c.FitStep()
+	level = min(d.Levels()-1, int(math.Log2(step)))
+	w, h := d.Size(level)
+	r = c.FitArea()
+	if k := int(step) >> level; k > 1 { // the picture has no level as coarse
+		r = raster.Rect{X0: r.X0 * k, Y0: r.Y0 * k, X1: r.X1 * k, Y1: r.Y1 * k}
+	}
+	return level, r.And(raster.Rect{X1: w, Y1: h})
+}
+
+const (
+	seenSide = 128 // pixels on the longer side up to which it is looked at which parts lie somewhere
+	seenNear = 64  // full-size pixels around it in which parts are taken to lie there, too: edges are soft
+)
+
+// seenBy says of each part whether a cover may see it where it lies or where it comes from. A part that casts or is copied may be seen
+// anywhere.
+func (d *Developed) seenBy(c *mend.Cover) ([]bool, error) {
+	level, to := d.fitArea(c)
+	place := levelPlace(level, to)
+	need := c.Move().Needs(place, raster.Rect{X1: to.W(), Y1: to.H()})
+	seen := make([]bool, len(d.Parts))
+	for i := range d.Parts {
+		seen[i] = d.Parts[i].Cast != nil || d.Parts[i].Copy != nil
+	}
+	k := place.Scale()
+	for _, box := range [][4]float64{{place.X, place.Y, place.X + k*float64(to.W()), place.Y + k*float64(to.H())}, need} {
+		if err := d.markIn(box, seen); err != nil {
+			return nil, err
+		}
+	}
+	return seen, nil
+}
+
+// markIn marks the parts that lie in a box of the full size, or near it.
+func (d *Developed) markIn(box [4]float64, seen []bool) error {
+	box = [4]float64{box[0] - seenNear, box[1] - seenNear, box[2] + seenNear, box[3] + seenNear}
+	level := 0
+	for level < d.Levels()-1 && max(box[2]-box[0], box[3]-box[1])/float64(int(1)<<level) > seenSide {
+		level++
+	}
+	w, h := d.Size(level)
+	s := float64(int(1) << level)
+	at := func(v float64, most int) int { return int(max(0, min(float64(most), v/s))) }
+	r := raster.Rect{X0: at(box[0], w), Y0: at(box[1], h), X1: at(box[2]+s, w), Y1: at(box[3]+s, h)}
+	if r.Empty() { // past the picture its edge stands for what is not there
+		r = raster.Rect{X1: w, Y1: h}
+	}
+	v, err := d.memo.Do(keyOf("parts in", d.claimed, level, r), func(done raster.Done) (any, error) {
+		bare := *d
+		bare.Done = done
+		masks, err := bare.Masks(level, r)
+		if err != nil {
+			return nil, err
+		}
+		in := make([]bool, len(masks))
+		for i, m := range masks {
+			in[i] = m != nil && slices.ContainsFunc(m.Pix, func(v uint16) bool { return v > 0 })
+		}
+		return in, nil
+	})
+	if err != nil {
+		return err
+	}
+	for i, in := range v.([]bool) {
+		seen[i] = seen[i] || in
+	}
+	return nil
 }
 
 // levelPlace is where a rectangle of a level lies in the picture.

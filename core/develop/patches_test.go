@@ -3,6 +3,7 @@ package develop_test
 import (
 	"errors"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -150,4 +151,64 @@ type counting struct {
 func (p counting) Linear(level int, r raster.Rect) (*raster.RGB, error) {
 	*p.n += r.W() * r.H()
 	return p.Pyramid.Linear(level, r)
+}
+
+// tally remembers like a server does, and how often each thing was made.
+type tally struct {
+	has  map[string]any
+	made map[string]int
+}
+
+func (m *tally) Do(key string, f func(raster.Done) (any, error)) (any, error) {
+	if v, ok := m.has[key]; ok {
+		return v, nil
+	}
+	v, err := f(nil)
+	m.has[key] = v
+	m.made[strings.Fields(key)[0]]++
+	return v, err
+}
+
+// A seamless patch is fitted again when a part that it sees gets another colour, be it where it lies or where it comes from, and
+// not when another does.
+func TestAPatchIsFittedAgainOnlyForWhatItSees(t *testing.T) {
+	doc := func(disc, corner string) document.Picture {
+		p := patched()
+		p.Mends = p.Mends[:1]
+		p.Mends[0].Patch = &mend.Patch{Nodes: []isolate.Node{{P: [2]float64{110, 100}}, {P: [2]float64{140, 100}}, {P: [2]float64{140, 130}}, {P: [2]float64{110, 130}}}, Shift: [2]float64{12, 5}, Seamless: true}
+		p.Parts = []document.Part{p.Parts[0], {ID: "corner", Name: "Corner", Settings: p.Parts[0].Settings, Target: document.Target{CSS: corner},
+			Picks: []isolate.Pick{{Kind: "outline", Join: "add", Nodes: []isolate.Node{{P: [2]float64{2, 2}}, {P: [2]float64{24, 2}}, {P: [2]float64{24, 20}}, {P: [2]float64{2, 20}}}}}}}
+		p.Parts[0].Cast, p.Parts[0].Copy, p.Parts[0].Target.CSS = nil, nil, disc
+		return p
+	}
+	pic := everyfield.Scene()
+	all := raster.Rect{X1: pic.W, Y1: pic.H}
+	m := &tally{map[string]any{}, map[string]int{}}
+	render := func(doc document.Picture, memo develop.Memo) []float32 {
+		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		r, err := d.Render(0, all)
+		require.NoError(t, err)
+		return r.After.Pix
+	}
+	render(doc("#2a6a72", "#a03028"), m)
+	require.Equal(t, 1, m.made["patch"])
+	other := render(doc("#2a6a72", "#d0b040"), m)
+	assert.Equal(t, 1, m.made["patch"], "another part has another colour")
+	assert.Equal(t, render(doc("#2a6a72", "#d0b040"), nil), other)
+	own := render(doc("#a03028", "#d0b040"), m)
+	assert.Equal(t, 2, m.made["patch"], "what it lies on has another colour")
+	assert.Equal(t, render(doc("#a03028", "#d0b040"), nil), own)
+
+	// Where it comes from is seen, too.
+	from := func(css string) document.Picture {
+		p := doc("#2a6a72", css)
+		p.Mends[0].Patch.Shift = [2]float64{-112, -105}
+		return p
+	}
+	render(from("#a03028"), m)
+	assert.Equal(t, 3, m.made["patch"])
+	there := render(from("#d0b040"), m)
+	assert.Equal(t, 4, m.made["patch"])
+	assert.Equal(t, render(from("#d0b040"), nil), there)
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"os"
+	"slices"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -107,7 +108,14 @@ func (b *Browser) Until(js string) error {
 
 // Drawn waits until the page has had the time to draw what was done a moment ago.
 func (b *Browser) Drawn() error {
-	const drawn = `new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(true), 120))))`
+	return b.frames(120)
+}
+
+// frames waits for two frames and some milliseconds more. A tab behind another draws none: it waits a moment.
+func (b *Browser) frames(more int) error {
+	drawn := fmt.Sprintf(`new Promise((done) => {
+		const soon = () => setTimeout(() => done(true), %d);
+		if (document.visibilityState === "hidden") setTimeout(soon, 40); else requestAnimationFrame(() => requestAnimationFrame(soon)) })`, more)
 	return b.Do(chromedp.Evaluate(drawn, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
 }
 
@@ -129,11 +137,22 @@ func (b *Browser) Click(name string) error {
 	if err := b.Until(js + " !== null"); err != nil {
 		return fmt.Errorf("no %q to press: %w", name, err)
 	}
-	at, err := Eval[[]float64](b, js)
-	if err != nil {
-		return err
+	// A menu that has just opened is placed a frame later: where it stands still it is pressed.
+	var at []float64
+	for range 50 {
+		was := at
+		var err error
+		if at, err = Eval[[]float64](b, js); err != nil {
+			return err
+		}
+		if at != nil && slices.Equal(was, at) {
+			return b.Do(chromedp.MouseClickXY(at[0], at[1]))
+		}
+		if err := b.frames(0); err != nil {
+			return err
+		}
 	}
-	return b.Do(chromedp.MouseClickXY(at[0], at[1]))
+	return fmt.Errorf("%q does not stand still", name)
 }
 
 // OnStage gives the point of the window at which a point of the picture lies while it is fitted.

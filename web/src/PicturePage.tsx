@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
 import { justFetched } from "./bench/documentStore";
 import { firstLookIsOver } from "./firstLook";
 import { Notice } from "./look/controls";
+import { whenShown } from "./look/later";
 import { isNotHere, NotHere } from "./look/NotHere";
 
-const DrawingPage = lazy(() => import("./drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
+const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>);
 
 /** A picture's bench: the one for photos or the one for drawings. */
 export function PicturePage({ id }: { id: string }) {
@@ -21,5 +22,5 @@ export function PicturePage({ id }: { id: string }) {
   if (isNotHere(kind.error)) return <NotHere what="picture" />;
   if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
   if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
-  return kind.data === "drawing" ? <Suspense fallback={<div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>}><DrawingPage key={id} id={id} /></Suspense> : <BenchPage key={id} id={id} />;
+  return kind.data === "drawing" ? <DrawingPage key={id} id={id} /> : <BenchPage key={id} id={id} />;
 }

@@ -1,10 +1,11 @@
 import "@fontsource-variable/instrument-sans/wdth.css";
 import "@fontsource-variable/spline-sans-mono/wght.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode, Suspense } from "react";
+import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Problem } from "./api/client";
 import { keepFocus } from "./look/keptFocus";
+import { whenShown } from "./look/later";
 import { Mishap } from "./look/Mishap";
 import { NotHere } from "./look/NotHere";
 import { Unstored } from "./look/Unstored";
@@ -12,17 +13,17 @@ import { GlobalStyle } from "./look/theme";
 import { usePath } from "./router";
 
 // Each page comes with what it needs; the server says early which it is (api/static.go).
-const JobsPage = lazy(() => import("./jobs/JobsPage").then((m) => ({ default: m.JobsPage })));
-const JobPage = lazy(() => import("./job/JobPage").then((m) => ({ default: m.JobPage })));
-const AcrossPage = lazy(() => import("./job/AcrossPage").then((m) => ({ default: m.AcrossPage })));
-const SheetPage = lazy(() => import("./job/SheetPage").then((m) => ({ default: m.SheetPage })));
-const PicturePage = lazy(() => import("./PicturePage").then((m) => ({ default: m.PicturePage })));
+const JobsPage = whenShown(() => import("./jobs/JobsPage").then((m) => m.JobsPage));
+const JobPage = whenShown(() => import("./job/JobPage").then((m) => m.JobPage));
+const AcrossPage = whenShown(() => import("./job/AcrossPage").then((m) => m.AcrossPage));
+const SheetPage = whenShown(() => import("./job/SheetPage").then((m) => m.SheetPage));
+const PicturePage = whenShown(() => import("./PicturePage").then((m) => m.PicturePage));
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: (n, e) => n < 2 && !(e instanceof Problem && e.status < 500), refetchOnWindowFocus: true } } });
 
 function App() {
   const [, place, id] = usePath().split("/");
-  return <Suspense>{place === "pictures" && id ? <PicturePage key={id} id={id} /> : <><Page place={place} id={id} /><Unstored /></>}</Suspense>;
+  return place === "pictures" && id ? <PicturePage key={id} id={id} /> : <><Page place={place} id={id} /><Unstored /></>;
 }
 
 function Page({ place, id }: { place: string | undefined; id: string | undefined }) {

@@ -2090,6 +2090,8 @@ export interface components {
              * @description 0 far to 1 near, where there is a depth map
              */
             near?: number;
+            /** @description What speaks against taking it for a grey card, a sentence; none where nothing does */
+            card_doubt?: string;
         };
         ProofRequest: {
             document?: components["schemas"]["Document"];

@@ -1,4 +1,4 @@
-import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "./colour/looking";
@@ -6,7 +6,7 @@ import { Select } from "../look/Field";
 import { api, explain, unwrap, type Areas, type Close, type Colourway, type Document, type Edge, type Part, type Probe, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
-import { Banner, Column, FaceList, FaceTab, FaceTabs, Page, Panel } from "../look/Bench";
+import { Banner, Column, Page } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
 import { later } from "../look/later";
 import { Once } from "../look/Once";
@@ -15,8 +15,7 @@ import { UndoRedo } from "../look/UndoRedo";
 import { Where } from "../look/Where";
 import type { Compare } from "./comparing";
 import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "./Foot";
-import { Isolate, isKind } from "./isolate/Isolate";
-import { kinds, type Kind } from "./isolate/kinds";
+import { isKind, kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
 import { cutPart } from "./copies/copies";
@@ -33,6 +32,8 @@ import { useDocument } from "./useDocument";
 import { useKeys } from "./useKeys";
 import { useLatest } from "./useLatest";
 
+const Faces = later(() => import("../look/Faces").then((m) => m.Faces<FaceName>));
+const Isolate = later(() => import("./isolate/Isolate").then((m) => m.Isolate));
 const CopyBox = later(() => import("./copies/CopyBox").then((m) => m.CopyBox));
 const CarryDialog = later(() => import("./CarryDialog").then((m) => m.CarryDialog));
 const DeliverDialog = later(() => import("./DeliverDialog").then((m) => m.DeliverDialog));
@@ -472,78 +473,78 @@ export function BenchPage({ id }: { id: string }) {
           onCopy={(p) => void copying.set(p)}
           onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
         />
-        <FaceTabs data-faces="" selectedKey={face} onSelectionChange={(k) => chooseFace(k as FaceName)}>
-          <FaceList aria-label="Faces of the part">
-            <FaceTab id="isolate">Isolate</FaceTab>
-            <FaceTab id="colour">Colour</FaceTab>
-            <FaceTab id="proof">Proof</FaceTab>
-          </FaceList>
-          <Panel id="isolate">
-            <Isolate
-              picture={picture}
-              parts={shown.parts}
-              part={part}
-              tool={tool}
-              how={how}
-              areas={areas}
-              shownArea={area}
-              onTool={setTool}
-              onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }}
-              onEdge={setEdge}
-              onArea={showArea}
-              onWalk={() => void step(1)}
-              onDepth={(f) => void bringDepth(f)}
-              onProblem={setStageProblem}
-            >
-              {part?.copy && copying.copy && <Suspense><CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} /></Suspense>}
-            </Isolate>
-          </Panel>
-          <Panel id="colour"><Suspense>
-            <ColourFace
-              picture={id}
-              part={part}
-              proof={partProof}
-              palette={job.job?.palette ?? picture.palette}
-              job={picture.job}
-              grey={doc.document.grey}
-              onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
-              size={picture}
-              pictures={job.job?.pictures ?? []}
-              recipes={recipes}
-              onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
-              tool={tool}
-              onTool={setTool}
-              onPart={(label, what) => {
-                setDraft(undefined);
-                if (part) change(label, part.id, what);
-              }}
-              onDrag={(what) => {
-                const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
-                stage.current?.ahead(next, roughly);
-                setDraftOnly(next);
-                setDraftIsWay(true);
-              }}
-            />
-          </Suspense></Panel>
-          <Panel id="proof"><Suspense>
-            <ProofFace
-              part={part}
-              parts={shown.parts}
-              picture={picture}
-              proof={partProof}
-              all={proof}
-              close={close}
-              outside={proof?.changed_outside}
-              mends={doc.document.mends ?? []}
-              mend={mend}
-              patching={patching}
-              tool={tool}
-              onTool={setTool}
-              onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
-              onPart={(label, what) => { if (part) change(label, part.id, what); }}
-            />
-          </Suspense></Panel>
-        </FaceTabs>
+        <Faces
+          label="Faces of the part"
+          at={face}
+          onChoose={chooseFace}
+          faces={[
+            { id: "isolate", name: "Isolate", content: (
+              <Isolate
+                picture={picture}
+                parts={shown.parts}
+                part={part}
+                tool={tool}
+                how={how}
+                areas={areas}
+                shownArea={area}
+                onTool={setTool}
+                onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }}
+                onEdge={setEdge}
+                onArea={showArea}
+                onWalk={() => void step(1)}
+                onDepth={(f) => void bringDepth(f)}
+                onProblem={setStageProblem}
+              >
+                {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
+              </Isolate>
+            ) },
+            { id: "colour", name: "Colour", content: (
+              <ColourFace
+                picture={id}
+                part={part}
+                proof={partProof}
+                palette={job.job?.palette ?? picture.palette}
+                job={picture.job}
+                grey={doc.document.grey}
+                onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
+                size={picture}
+                pictures={job.job?.pictures ?? []}
+                recipes={recipes}
+                onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
+                tool={tool}
+                onTool={setTool}
+                onPart={(label, what) => {
+                  setDraft(undefined);
+                  if (part) change(label, part.id, what);
+                }}
+                onDrag={(what) => {
+                  const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
+                  stage.current?.ahead(next, roughly);
+                  setDraftOnly(next);
+                  setDraftIsWay(true);
+                }}
+              />
+            ) },
+            { id: "proof", name: "Proof", content: (
+              <ProofFace
+                part={part}
+                parts={shown.parts}
+                picture={picture}
+                proof={partProof}
+                all={proof}
+                close={close}
+                outside={proof?.changed_outside}
+                mends={doc.document.mends ?? []}
+                mend={mend}
+                patching={patching}
+                tool={tool}
+                onTool={setTool}
+                onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
+                onPart={(label, what) => { if (part) change(label, part.id, what); }}
+              />
+            ) },
+          ]}
+        />
       </Column>
       <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
       <Banner>

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import type { Part, Proof, Recipe } from "../api/client";
 import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
+import { MenuButton } from "../look/MenuButton";
 import { nested } from "./parts";
 import { RecipeMenu } from "./recipes/RecipeMenu";
 
@@ -38,24 +38,6 @@ const Choose = styled.button`
   width: 100%;
   b { font-weight: 600; display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   small { color: var(--ink3); display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-`;
-const Pop = styled(Popover)`
-  background: #fff;
-  border: 1px solid var(--ink);
-  border-radius: var(--round);
-  padding: 4px;
-  min-width: 190px;
-  max-width: 300px;
-`;
-const Items = styled(Menu)`outline: none;`;
-const Item = styled(MenuItem)`
-  padding: 5px 10px;
-  border-radius: 5px;
-  cursor: default;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  &[data-focused] { background: var(--rail); outline: none; }
-  &[data-disabled] { color: #9a9a9a; }
 `;
 const Name = styled.input`
   width: 100%;
@@ -137,18 +119,18 @@ export function Parts(p: {
                     <Button $kind="quiet" aria-label={`Rename ${part.name}`} onPress={() => setNaming(part.id)}>
                       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>
                     </Button>
-                    <MenuTrigger>
-                      <Button $kind="quiet" aria-label={`More for ${part.name}`}>⋯</Button>
-                      <Pop placement="bottom end">
-                        <Items aria-label={`More for ${part.name}`}>
-                          <Item onAction={() => p.onInside(part)}>New part inside it</Item>
-                          <Item isDisabled={!p.parts.some((x) => x.within === part.id)} onAction={() => p.onRest(part)}>The rest of it as a part</Item>
-                          {!part.copy && <Item isDisabled={part.picks.length === 0} onAction={() => p.onCopy(part)}>Set a copy beside it</Item>}
-                          <Item onAction={() => p.onOverlap(part)}>{part.overlap ? "May not overlap other parts" : "May overlap other parts"}</Item>
-                          <Item onAction={() => p.onDelete(part.id)}>Delete {part.name}</Item>
-                        </Items>
-                      </Pop>
-                    </MenuTrigger>
+                    <MenuButton
+                      label={`More for ${part.name}`}
+                      groups={[{ entries: [
+                        { label: "New part inside it", onAction: () => p.onInside(part) },
+                        { label: "The rest of it as a part", disabled: !p.parts.some((x) => x.within === part.id), onAction: () => p.onRest(part) },
+                        ...(part.copy ? [] : [{ label: "Set a copy beside it", disabled: part.picks.length === 0, onAction: () => p.onCopy(part) }]),
+                        { label: part.overlap ? "May not overlap other parts" : "May overlap other parts", onAction: () => p.onOverlap(part) },
+                        { label: `Delete ${part.name}`, onAction: () => p.onDelete(part.id) },
+                      ] }]}
+                    >
+                      ⋯
+                    </MenuButton>
                   </>
                 )}
                 <Button $kind="quiet" aria-label={part.hidden ? `Paint ${part.name} again` : `Leave ${part.name} as it is for now`} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>

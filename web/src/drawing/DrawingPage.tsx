@@ -11,10 +11,11 @@ import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "../bench/colour/looking";
-import { Banner, Column, FaceList, FaceTab, FaceTabs, FootLine, Page, Panel } from "../look/Bench";
+import { Banner, Column, FootLine, Page } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
+import { later } from "../look/later";
 import { useStable } from "../look/useStable";
 import { go } from "../router";
 import { flatSize } from "./flat";
@@ -26,6 +27,8 @@ import { FamilyFace } from "./FamilyFace";
 import { FamilyList } from "./FamilyList";
 import { many } from "./useLive";
 
+const Faces = later(() => import("../look/Faces").then((m) => m.Faces<"colour" | "proof">));
+
 const Head = styled.div`
   display: flex;
   justify-content: space-between;
@@ -34,13 +37,6 @@ const Head = styled.div`
 `;
 
 type Prop = "" | "fill" | "stroke";
-
-const faces = (
-  <FaceList aria-label="Faces of the family">
-    <FaceTab id="colour">Colour</FaceTab>
-    <FaceTab id="proof">Proof</FaceTab>
-  </FaceList>
-);
 
 /** Where a drawing is worked on: its colours, gathered into families, get new ones. */
 export function DrawingPage({ id }: { id: string }) {
@@ -303,31 +299,35 @@ export function DrawingPage({ id }: { id: string }) {
           onHold={onHold}
           onDrop={onDrop}
         />
-        <FaceTabs data-faces="" selectedKey={face} onSelectionChange={(k) => setFace(k as "colour" | "proof")}>
-          {faces}
-          <Panel id="colour">
-            <FamilyFace
-              part={part}
-              parts={parts}
-              proof={proof}
-              shown={shown}
-              palette={job.job?.palette ?? picture.palette}
-              onPart={onPart}
-              onFamily={onFamily}
-              onDrag={onDrag}
-              onDragTarget={onDragTarget}
-              onMembers={onMembers}
-              onMove={onMoveColour}
-              onPick={onPickColour}
-              onKeepColour={onKeepColour}
-              sampling={sampling}
-              onSample={onSample}
-            />
-          </Panel>
-          <Panel id="proof">
-            <DrawingProof parts={parts} shown={shown} onGo={(element) => { const list = d.items.elements.flatMap((e, i) => (e === element ? [i] : [])); setPicked(new Set(list)); setTimeout(() => stage.current?.fitPicked(), 60); }} />
-          </Panel>
-        </FaceTabs>
+        <Faces
+          label="Faces of the family"
+          at={face}
+          onChoose={setFace}
+          faces={[
+            { id: "colour", name: "Colour", content: (
+              <FamilyFace
+                part={part}
+                parts={parts}
+                proof={proof}
+                shown={shown}
+                palette={job.job?.palette ?? picture.palette}
+                onPart={onPart}
+                onFamily={onFamily}
+                onDrag={onDrag}
+                onDragTarget={onDragTarget}
+                onMembers={onMembers}
+                onMove={onMoveColour}
+                onPick={onPickColour}
+                onKeepColour={onKeepColour}
+                sampling={sampling}
+                onSample={onSample}
+              />
+            ) },
+            { id: "proof", name: "Proof", content: (
+              <DrawingProof parts={parts} shown={shown} onGo={(element) => { const list = d.items.elements.flatMap((e, i) => (e === element ? [i] : [])); setPicked(new Set(list)); setTimeout(() => stage.current?.fitPicked(), 60); }} />
+            ) },
+          ]}
+        />
       </Column>
       <FootLine>
         <span className="num" style={{ minWidth: 46 }}>{Math.round((100 * zoom * (d.size[2] ?? 1)) / picture.width)} %</span>

@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from "react";
-import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import type { Colourway, Job, Swatch } from "../api/client";
 import { same } from "../api/identity";
@@ -8,6 +7,7 @@ import { Button } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Disc } from "../look/Disc";
 import { Field } from "../look/Field";
+import { MenuButton } from "../look/MenuButton";
 import type { JobEditing } from "./useJob";
 import { coverIn, useProof } from "./useProof";
 
@@ -38,18 +38,6 @@ const Name = styled(Field)`
   background: none;
   &:hover { border-color: var(--rule); }
 `;
-const List = styled(Menu)`
-  background: #fff;
-  border: 1px solid var(--ink);
-  border-radius: 8px;
-  padding: 4px;
-  outline: none;
-  max-height: 320px;
-  overflow: auto;
-  > * { padding: 4px 10px; border-radius: 5px; cursor: default; display: flex; gap: 8px; align-items: center; outline: none; }
-  > *[data-focused] { background: var(--rail); }
-`;
-
 const rowHeight = 82;
 const columnWidth = 164;
 
@@ -70,6 +58,18 @@ export function Matrix({ job, editing }: Props) {
   const rows = job.rows.slice(from, from + shown);
   const change = (label: string, id: string, how: (w: Colourway) => Colourway) => void editing.edit(label, (c) => ({ ...c, colourways: c.colourways.map((w) => (w.id === id ? how(w) : w)) }));
   const add = (id: string) => void editing.edit("new colourway", (c) => ({ ...c, colourways: [...c.colourways, { id, name: freshName("Colourway", c.colourways.map((w) => w.name)), cells: {} }] }));
+  const duplicate = (w: Colourway) => {
+    const id = crypto.randomUUID();
+    void editing.edit("duplicate colourway", (c) => {
+      const at = c.colourways.findIndex((q) => q.id === w.id);
+      return { ...c, colourways: c.colourways.toSpliced(at + 1, 0, { ...w, id, name: freshName(`${w.name} copy`, c.colourways.map((q) => q.name)), mark: undefined }) };
+    });
+  };
+  const move = (w: Colourway, by: number) => void editing.edit("move colourway", (c) => {
+    const at = c.colourways.findIndex((q) => q.id === w.id);
+    const to = Math.max(0, Math.min(c.colourways.length - 1, at + by));
+    return { ...c, colourways: c.colourways.toSpliced(at, 1).toSpliced(to, 0, w) };
+  });
   return (
     <section aria-label="Colourways">
       <div style={{ display: "flex", alignItems: "center", gap: 8, marginBottom: 8 }}>
@@ -101,24 +101,19 @@ export function Matrix({ job, editing }: Props) {
                       onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== w.name) change("rename colourway", w.id, (q) => ({ ...q, name: v })); else e.target.value = w.name; }}
                       onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
                     />
-                    <MenuTrigger>
-                      <Button $kind="quiet" aria-label={`More for ${w.name}`} style={{ padding: "0 6px" }}>⋯</Button>
-                      <Popover>
-                        <List
-                          onAction={(k) => {
-                            const id = crypto.randomUUID();
-                            if (k === "copy") void editing.edit("duplicate colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); return { ...c, colourways: c.colourways.toSpliced(at + 1, 0, { ...w, id, name: freshName(`${w.name} copy`, c.colourways.map((q) => q.name)), mark: undefined }) }; });
-                            else if (k === "delete") void editing.edit("delete colourway", (c) => ({ ...c, colourways: c.colourways.filter((q) => q.id !== w.id) }));
-                            else void editing.edit("move colourway", (c) => { const at = c.colourways.findIndex((q) => q.id === w.id); const to = Math.max(0, Math.min(c.colourways.length - 1, at + (k === "left" ? -1 : 1))); const list = c.colourways.toSpliced(at, 1); return { ...c, colourways: list.toSpliced(to, 0, w) }; });
-                          }}
-                        >
-                          <MenuItem id="copy">Duplicate</MenuItem>
-                          <MenuItem id="left" isDisabled={i === 0}>Move left</MenuItem>
-                          <MenuItem id="right" isDisabled={i === job.colourways.length - 1}>Move right</MenuItem>
-                          <MenuItem id="delete">Delete</MenuItem>
-                        </List>
-                      </Popover>
-                    </MenuTrigger>
+                    <MenuButton
+                      label={`More for ${w.name}`}
+                      style={{ padding: "0 6px" }}
+                      placement="bottom"
+                      groups={[{ entries: [
+                        { label: "Duplicate", onAction: () => duplicate(w) },
+                        { label: "Move left", disabled: i === 0, onAction: () => move(w, -1) },
+                        { label: "Move right", disabled: i === job.colourways.length - 1, onAction: () => move(w, 1) },
+                        { label: "Delete", onAction: () => void editing.edit("delete colourway", (c) => ({ ...c, colourways: c.colourways.filter((q) => q.id !== w.id) })) },
+                      ] }]}
+                    >
+                      ⋯
+                    </MenuButton>
                   </th>
                 ))}
                 {after > 0 && <th aria-hidden style={{ minWidth: after, padding: 0 }} />}

@@ -1,13 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type ReactNode } from "react";
-import { MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, problemOf, type Job, type PictureSummary } from "../api/client";
 import { Cover, Grid } from "../jobs/JobsPage";
 import { Button, Notice } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Field } from "../look/Field";
-import { More } from "../look/More";
+import { MenuButton } from "../look/MenuButton";
 import { follow } from "../router";
 
 const Below = styled.div`
@@ -26,7 +25,6 @@ const Title = styled.b`overflow-wrap: anywhere;`;
 const Facts = styled.div.attrs({ className: "num" })`color: var(--ink3);`;
 const Credit = styled.div`color: var(--ink2); font-size: 12px; overflow-wrap: anywhere;`;
 const Typed = styled(Field)`width: 100%;`;
-const Dots = styled(Button)`padding: 0 6px;`;
 const Gone = styled(Cover)`opacity: 0.55;`;
 const Trash = styled.details`
   summary { cursor: default; color: var(--ink2); }
@@ -87,25 +85,19 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
                 <Facts><PartCount p={p} /> · {p.width} × {p.height}</Facts>
                 {p.origin && <Credit title={`${p.origin.licence.says.join(" ")} ${p.origin.licence.credit}`}>{p.origin.author}, {p.origin.source} · {p.origin.licence.name}</Credit>}
               </div>
-              <MenuTrigger>
-                <Dots $kind="quiet" aria-label={`More for ${p.name}`} ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}>⋯</Dots>
-                <Popover placement="bottom end">
-                  <More
-                    onAction={(k) => {
-                      if (k === "rename") setTimeout(() => setNaming(p.id), afterMenu);
-                      else if (k === "earlier") move(i, -1);
-                      else if (k === "later") move(i, 1);
-                      else { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); }
-                    }}
-                    disabledKeys={[...(i === 0 ? ["earlier"] : []), ...(i === job.pictures.length - 1 ? ["later"] : [])]}
-                  >
-                    <MenuItem id="rename">Rename</MenuItem>
-                    <MenuItem id="earlier">Move earlier</MenuItem>
-                    <MenuItem id="later">Move later</MenuItem>
-                    <MenuItem id="remove">Remove</MenuItem>
-                  </More>
-                </Popover>
-              </MenuTrigger>
+              <MenuButton
+                label={`More for ${p.name}`}
+                style={{ padding: "0 6px" }}
+                ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}
+                groups={[{ entries: [
+                  { label: "Rename", onAction: () => { setTimeout(() => setNaming(p.id), afterMenu); } },
+                  { label: "Move earlier", disabled: i === 0, onAction: () => move(i, -1) },
+                  { label: "Move later", disabled: i === job.pictures.length - 1, onAction: () => move(i, 1) },
+                  { label: "Remove", onAction: () => { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); } },
+                ] }]}
+              >
+                ⋯
+              </MenuButton>
             </Below>
           </li>
         ))}

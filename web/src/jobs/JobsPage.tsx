@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { FileTrigger, MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import { FileTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Field } from "../look/Field";
-import { More } from "../look/More";
+import { MenuButton } from "../look/MenuButton";
 import { follow, go } from "../router";
 
 export const Grid = styled.ul`
@@ -112,23 +112,19 @@ export function JobsPage() {
               )}
               <div style={{ display: "flex", alignItems: "center", justifyContent: "space-between", color: "var(--ink3)" }}>
                 <span className="num">{j.pictures} {j.pictures === 1 ? "picture" : "pictures"}</span>
-                {which === "trash" ? <Button $kind="quiet" style={{ padding: "0 6px" }} onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuTrigger>
-                  <Button $kind="quiet" aria-label={`More for ${j.name}`} style={{ padding: "0 6px" }}>⋯</Button>
-                  <Popover>
-                    <More
-                      onAction={(k) => {
-                        if (k === "copy") void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } })));
-                        else if (k === "aside") void act(() => change(j.id, { archived: !j.archived }));
-                        else if (k === "delete") void act(async () => { await change(j.id, { removed: true }); setDeleted(j); });
-                      }}
-                    >
-                      <MenuItem id="copy">Duplicate</MenuItem>
-                      <MenuItem id="archive" href={`/api/jobs/${j.id}/archive`} download="">Save a backup file</MenuItem>
-                      <MenuItem id="aside">{j.archived ? "Make active" : "Archive"}</MenuItem>
-                      <MenuItem id="delete">Delete</MenuItem>
-                    </More>
-                  </Popover>
-                </MenuTrigger>}
+                {which === "trash" ? <Button $kind="quiet" style={{ padding: "0 6px" }} onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuButton
+                  label={`More for ${j.name}`}
+                  style={{ padding: "0 6px" }}
+                  placement="bottom"
+                  groups={[{ entries: [
+                    { label: "Duplicate", onAction: () => void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } }))) },
+                    { label: "Save a backup file", download: `/api/jobs/${j.id}/archive` },
+                    { label: j.archived ? "Make active" : "Archive", onAction: () => void act(() => change(j.id, { archived: !j.archived })) },
+                    { label: "Delete", onAction: () => void act(async () => { await change(j.id, { removed: true }); setDeleted(j); }) },
+                  ] }]}
+                >
+                  ⋯
+                </MenuButton>}
               </div>
             </li>
           ))}

@@ -1,4 +1,3 @@
-import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
 
 /** The frame of a bench: the stage, a column with faces, a line below. */
@@ -23,34 +22,6 @@ export const Column = styled.aside`
   min-height: 0;
   /* Where it is low, as at 200 %, all of the column scrolls together. */
   @media (max-height: 600px) { overflow: auto; > * { flex: none; } > [data-faces] { min-height: 320px; } }
-`;
-export const FaceTabs = styled(Tabs)`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  flex: 1;
-  border-top: 1px solid var(--rule);
-`;
-export const FaceList = styled(TabList)`
-  display: flex;
-  background: var(--rail);
-  border-bottom: 1px solid var(--rule);
-`;
-export const FaceTab = styled(Tab)`
-  flex: 1;
-  text-align: center;
-  padding: 8px;
-  color: var(--ink2);
-  cursor: default;
-  &[data-selected] { background: var(--card); color: var(--ink); font-weight: 650; box-shadow: inset 0 2px 0 var(--ink); }
-  &[data-focus-visible] { outline-offset: -4px; }
-`;
-export const Panel = styled(TabPanel)`
-  min-height: 0;
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  outline: none;
 `;
 export const Crumb = styled.nav`
   color: var(--ink2);

@@ -1,13 +1,15 @@
-import { lazy, Suspense, useContext, useState } from "react";
+import { useContext, useState } from "react";
 import { Dialog, DialogTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { whenShown } from "../../look/later";
 import { Looking } from "./looking";
 import { isRelative } from "./relative";
 import { useColour } from "./useColour";
 
-const Planes = lazy(() => import("./Planes"));
+const Room = styled.div`height: 390px;`;
+const Planes = whenShown(() => import("./Planes").then((m) => m.default), <Room />);
 
 export interface Eye {
   label: string;
@@ -34,13 +36,12 @@ export function ByEye(p: Eye) {
         <Disc from={(known ? p.value : read?.hex) ?? "transparent"} size={18} />
       </Trigger>
       <Popover placement="bottom end" offset={4}>
-        <Card aria-label={`${p.label}, by eye`}>{open && <Suspense fallback={<Room />}><Planes {...p} /></Suspense>}</Card>
+        <Card aria-label={`${p.label}, by eye`}>{open && <Planes {...p} />}</Card>
       </Popover>
     </DialogTrigger>
   );
 }
 
-const Room = styled.div`height: 390px;`;
 const Trigger = styled(Button)`
   padding: 0;
   border-radius: 50%;

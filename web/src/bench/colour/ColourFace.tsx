@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Suspense, useState } from "react";
+import { useState } from "react";
 import styled from "styled-components";
 import { api, unwrap, type Part, type Grey, type PartProof, type Recipe, type Swatch } from "../../api/client";
 import { keyOf } from "../../api/identity";
@@ -89,7 +89,7 @@ export function ColourFace(p: {
           <span />
         </Line>
       )}
-      {part.target.css && part.target.neutral && <GreyLine grey={p.grey} tool={p.tool} onTool={p.onTool} onGrey={p.onGrey} />}
+      {part.target.css && part.target.neutral && <GreyLine picture={p.picture} grey={p.grey} tool={p.tool} onTool={p.onTool} onGrey={p.onGrey} />}
       <RecipeLine key={part.id} job={p.job} part={part} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
       <Line>
         <span>Own colour</span>
@@ -97,9 +97,7 @@ export function ColourFace(p: {
         <Button $kind="quiet" aria-label="Measure the own colour" onPress={() => setMeasuring(true)}>Measure</Button>
       </Line>
       {measuring && (
-        <Suspense fallback={null}>
-          <MeasureDialog open use="Use as its own colour" onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart("own colour as measured", { own })} />
-        </Suspense>
+        <MeasureDialog open use="Use as its own colour" onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart("own colour as measured", { own })} />
       )}
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />

@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import styled from "styled-components";
-import type { Grey } from "../../api/client";
-import { Button, NumberRow } from "../../look/controls";
+import { api, unwrap, type Grey } from "../../api/client";
+import { Button, Notice, NumberRow } from "../../look/controls";
 import { Small } from "../../look/Field";
 import type { Tool } from "../Stage";
 
@@ -14,6 +15,7 @@ const Box = styled.div`
 const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap;`;
 
 interface Props {
+  picture: string;
   grey?: Grey;
   tool: Tool;
   onTool: (t: Tool) => void;
@@ -21,10 +23,18 @@ interface Props {
 }
 
 /** By what the picture's light is known: estimated, or from a grey card that was clicked, which brings pictures of one thing in line. */
-export function GreyLine({ grey, tool, onTool, onGrey }: Props) {
+export function GreyLine({ picture, grey, tool, onTool, onGrey }: Props) {
+  const [x, y] = grey?.at ?? [];
+  const doubt = useQuery({
+    queryKey: ["grey card", picture, x, y],
+    enabled: x !== undefined && y !== undefined,
+    staleTime: Infinity,
+    queryFn: () => unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x: x ?? 0, y: y ?? 0, document: { parts: [] } } })),
+  }).data?.card_doubt;
   return (
     <Box role="group" aria-label="Light of the picture">
       <Small>{grey ? `Its light is known from the grey at x ${Math.round(grey.at[0] ?? 0)}, y ${Math.round(grey.at[1] ?? 0)}.` : "Its light is estimated. With a grey card clicked in each picture, a target looks alike in all of them."}</Small>
+      {doubt && <Notice>Is that a grey card? {doubt[0]?.toUpperCase() + doubt.slice(1)}.</Notice>}
       {grey && <NumberRow label="Its lightness" value={grey.lightness ?? 0} min={1} max={100} initial={50} onDrag={() => undefined} onRest={(lightness) => onGrey("lightness of the grey card", { ...grey, lightness })} />}
       <Buttons>
         <Button onPress={() => onTool(tool === "grey" ? "none" : "grey")} aria-pressed={tool === "grey"}>{tool === "grey" ? "Click the grey card" : grey ? "Another grey" : "Click a grey card"}</Button>

@@ -9,7 +9,7 @@ import { useLatest } from "../useLatest";
 import { AreasBox } from "./AreasBox";
 import { Band } from "./Band";
 import { reachSteps, type Options } from "./gestures";
-import { joinList, joins, kinds, offers, type Kind } from "./kinds";
+import { joinList, joins, kinds, offers } from "./kinds";
 import { PickList } from "./PickList";
 import type { Isolating } from "./useIsolate";
 
@@ -363,4 +363,3 @@ function MaskOptions(p: Props) {
   );
 }
 
-export const isKind = (t: Tool): t is Kind => t in kinds;

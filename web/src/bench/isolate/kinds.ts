@@ -75,3 +75,5 @@ export function summary(p: Pick, partName: (id: string) => string): string {
       return "found";
   }
 }
+
+export const isKind = (t: string): t is Kind => t in kinds;

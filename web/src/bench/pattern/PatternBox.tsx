@@ -1,12 +1,11 @@
-import { Suspense, useState } from "react";
-import { MenuItem, MenuTrigger, Popover } from "react-aria-components";
+import { useState } from "react";
 import styled from "styled-components";
 import { useMutation } from "@tanstack/react-query";
 import { api, explain, unwrap, type Part, type Pattern, type PatternLay, type Swatch, type Target, type TileStroke } from "../../api/client";
 import { Button, Heading, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
 import { Disc } from "../../look/Disc";
 import { later } from "../../look/later";
-import { More } from "../../look/More";
+import { MenuButton } from "../../look/MenuButton";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../Stage";
@@ -16,7 +15,6 @@ import { firstPattern, inPerspective, mostColours, withTaken, withTile, type Til
 const TileDialog = later(() => import("./TileDialog").then((m) => m.TileDialog));
 
 const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
-const List = styled(More)`max-height: inherit; box-sizing: border-box; overflow: auto; max-width: 300px;`;
 const Wide = styled.div`grid-column: 2 / -1;`;
 
 interface Props {
@@ -61,30 +59,25 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
         <span>Drawn</span>
         <Wide>
           <Buttons>
-            <MenuTrigger>
-              <Button isDisabled={take.isPending || others.length === 0}>{take.isPending ? "Taking it apart" : "From a picture"}</Button>
-              <Popover placement="bottom start" maxHeight={340}>
-                <List aria-label="Pictures of the job">{others.map((q) => <MenuItem key={q.id} onAction={() => take.mutate(q.id)}>{q.name}</MenuItem>)}</List>
-              </Popover>
-            </MenuTrigger>
+            <MenuButton plain placement="bottom start" isDisabled={take.isPending || others.length === 0} groups={[{ entries: others.map((q) => ({ label: q.name, onAction: () => take.mutate(q.id) })) }]}>
+              {take.isPending ? "Taking it apart" : "From a picture"}
+            </MenuButton>
             <Button onPress={() => setDrawing(true)}>By hand</Button>
           </Buttons>
         </Wide>
       </Line>
       {take.error && <Notice strong>{explain(take.error)}</Notice>}
       {drawing && (
-        <Suspense fallback={null}>
-          <TileDialog
-            strokes={strokes}
-            onStrokes={setStrokes}
-            colours={colours}
-            hexes={colours.map(hexOf)}
-            ground={hexOf(part.target)}
-            picture={picture.id}
-            onTake={(file, c) => { setWhich(0); setDrawing(false); onRest("pattern drawn by hand", withDrawn(p, file, c, picture.width)); }}
-            onClose={() => setDrawing(false)}
-          />
-        </Suspense>
+        <TileDialog
+          strokes={strokes}
+          onStrokes={setStrokes}
+          colours={colours}
+          hexes={colours.map(hexOf)}
+          ground={hexOf(part.target)}
+          picture={picture.id}
+          onTake={(file, c) => { setWhich(0); setDrawing(false); onRest("pattern drawn by hand", withDrawn(p, file, c, picture.width)); }}
+          onClose={() => setDrawing(false)}
+        />
       )}
     </>
   );
