@@ -8,6 +8,7 @@ import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
 import { Banner, Column, Page } from "../look/Bench";
 import { Bar, Button, Key, Notice, Segmented } from "../look/controls";
+import { useFirstLookOver } from "../firstLook";
 import { later } from "../look/later";
 import { Once } from "../look/Once";
 import { useTitle } from "../look/useTitle";
@@ -88,8 +89,9 @@ export function BenchPage({ id }: { id: string }) {
   const part = useMemo(() => shown.parts.find((p) => p.id === at) ?? shown.parts[0], [shown, at]);
 
   const roughly = tool === "sweep" || tool === "marks" || tool === "outline"; // what takes long to work out exactly
+  const seen = useFirstLookOver(); // the picture comes before what is said of it
   const proof = useLatest<Proof>(
-    doc.picture ? keyOf(shown) : undefined,
+    doc.picture && seen ? keyOf(shown) : undefined,
     useCallback((_, signal) => unwrap(bringing(id, shown, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture: id } }, body: { ...b }, signal }))), [id, shown]),
     draft ? 200 : 0, // the stage comes first while a hand is moving
   );
@@ -473,78 +475,80 @@ export function BenchPage({ id }: { id: string }) {
           onCopy={(p) => void copying.set(p)}
           onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
         />
-        <Faces
-          label="Faces of the part"
-          at={face}
-          onChoose={chooseFace}
-          faces={[
-            { id: "isolate", name: "Isolate", content: (
-              <Isolate
-                picture={picture}
-                parts={shown.parts}
-                part={part}
-                tool={tool}
-                how={how}
-                areas={areas}
-                shownArea={area}
-                onTool={setTool}
-                onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }}
-                onEdge={setEdge}
-                onArea={showArea}
-                onWalk={() => void step(1)}
-                onDepth={(f) => void bringDepth(f)}
-                onProblem={setStageProblem}
-              >
-                {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
-              </Isolate>
-            ) },
-            { id: "colour", name: "Colour", content: (
-              <ColourFace
-                picture={id}
-                part={part}
-                proof={partProof}
-                palette={job.job?.palette ?? picture.palette}
-                job={picture.job}
-                grey={doc.document.grey}
-                onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
-                size={picture}
-                pictures={job.job?.pictures ?? []}
-                recipes={recipes}
-                onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
-                tool={tool}
-                onTool={setTool}
-                onPart={(label, what) => {
-                  setDraft(undefined);
-                  if (part) change(label, part.id, what);
-                }}
-                onDrag={(what) => {
-                  const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
-                  stage.current?.ahead(next, roughly);
-                  setDraftOnly(next);
-                  setDraftIsWay(true);
-                }}
-              />
-            ) },
-            { id: "proof", name: "Proof", content: (
-              <ProofFace
-                part={part}
-                parts={shown.parts}
-                picture={picture}
-                proof={partProof}
-                all={proof}
-                close={close}
-                outside={proof?.changed_outside}
-                mends={doc.document.mends ?? []}
-                mend={mend}
-                patching={patching}
-                tool={tool}
-                onTool={setTool}
-                onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
-                onPart={(label, what) => { if (part) change(label, part.id, what); }}
-              />
-            ) },
-          ]}
-        />
+        {seen && (
+          <Faces
+            label="Faces of the part"
+            at={face}
+            onChoose={chooseFace}
+            faces={[
+              { id: "isolate", name: "Isolate", content: (
+                <Isolate
+                  picture={picture}
+                  parts={shown.parts}
+                  part={part}
+                  tool={tool}
+                  how={how}
+                  areas={areas}
+                  shownArea={area}
+                  onTool={setTool}
+                  onPicks={(label, picks) => { if (part) change(label, part.id, { picks }); }}
+                  onEdge={setEdge}
+                  onArea={showArea}
+                  onWalk={() => void step(1)}
+                  onDepth={(f) => void bringDepth(f)}
+                  onProblem={setStageProblem}
+                >
+                  {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
+                </Isolate>
+              ) },
+              { id: "colour", name: "Colour", content: (
+                <ColourFace
+                  picture={id}
+                  part={part}
+                  proof={partProof}
+                  palette={job.job?.palette ?? picture.palette}
+                  job={picture.job}
+                  grey={doc.document.grey}
+                  onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
+                  size={picture}
+                  pictures={job.job?.pictures ?? []}
+                  recipes={recipes}
+                  onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
+                  tool={tool}
+                  onTool={setTool}
+                  onPart={(label, what) => {
+                    setDraft(undefined);
+                    if (part) change(label, part.id, what);
+                  }}
+                  onDrag={(what) => {
+                    const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
+                    stage.current?.ahead(next, roughly);
+                    setDraftOnly(next);
+                    setDraftIsWay(true);
+                  }}
+                />
+              ) },
+              { id: "proof", name: "Proof", content: (
+                <ProofFace
+                  part={part}
+                  parts={shown.parts}
+                  picture={picture}
+                  proof={partProof}
+                  all={proof}
+                  close={close}
+                  outside={proof?.changed_outside}
+                  mends={doc.document.mends ?? []}
+                  mend={mend}
+                  patching={patching}
+                  tool={tool}
+                  onTool={setTool}
+                  onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
+                  onPart={(label, what) => { if (part) change(label, part.id, what); }}
+                />
+              ) },
+            ]}
+          />
+        )}
       </Column>
       <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
       <Banner>

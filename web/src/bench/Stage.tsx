@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
+import { useCallback, useEffect, useImperativeHandle, useLayoutEffect, useRef, useState, type Ref } from "react";
 import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
 import { Chip, Ground, Hint } from "./stageLook";
@@ -10,7 +10,7 @@ import type { Node } from "./isolate/nodes";
 import { clipBefore, dragged, drawCross, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { answersWithMask, drawMask, masksShown } from "./quickMask";
-import { StageLayer, visible, type Frame, type Placement } from "./stageLayer";
+import { StageLayer, overview, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
@@ -230,10 +230,7 @@ export function Stage(p: Props) {
     const q = props.current;
     if (!c || !l || view.current.zoom === 0) return;
     const at = visible(view.current, pane(), q.picture);
-    const longest = Math.max(q.picture.width, q.picture.height);
-    const k = Math.min(1, 512 / longest);
-    const small = { x: 0, y: 0, w: q.picture.width, h: q.picture.height, width: Math.max(1, Math.round(q.picture.width * k)), height: Math.max(1, Math.round(q.picture.height * k)) };
-    l.whole.want({ ...small, show: "before" });
+    if (l.now.serial > 0) l.whole.want(overview(q.picture)); // nothing comes before the first frame
     if (at) {
       const p = preview.current;
       if (p && answersWithMask.has(q.tool) && masksShown.has(q.show)) {
@@ -327,13 +324,27 @@ export function Stage(p: Props) {
     size: pane,
   }), [fit, zoomAt, middle, place, ask]);
 
+  // As large as it is shown before anything is asked for; the observer below has it to the device pixel.
+  useLayoutEffect(() => {
+    const c = canvas.current;
+    if (!c) return;
+    c.width = Math.round(c.clientWidth * devicePixelRatio);
+    c.height = Math.round(c.clientHeight * devicePixelRatio);
+  }, []);
+
   useEffect(() => {
-    const problem = (m: string | undefined) => props.current.onProblem(m);
+    const problem = (m: string | undefined) => {
+      if (m) firstLookIsOver();
+      props.current.onProblem(m);
+    };
     const idle = () => {
       // Once at rest, the picture as it came in is made ready, so that holding V shows it at once.
       const c = canvas.current;
       const at = c && visible(view.current, pane(), props.current.picture);
-      if (at && layers.current?.now.settled) layers.current.before.want(other(at, props.current));
+      if (at && layers.current?.now.settled) {
+        layers.current.whole.want(overview(props.current.picture));
+        layers.current.before.want(other(at, props.current));
+      }
       repaint();
     };
     const l = { now: new StageLayer(p.picture.id, idle, problem), before: new StageLayer(p.picture.id, repaint, problem), whole: new StageLayer(p.picture.id, repaint, problem), quick: new StageLayer(p.picture.id, paint, problem, true), bare: new StageLayer(p.picture.id, repaint, problem), near: [new StageLayer(p.picture.id, repaint, problem), new StageLayer(p.picture.id, repaint, problem)] as [StageLayer, StageLayer] };

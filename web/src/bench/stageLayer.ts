@@ -49,6 +49,12 @@ export function visible(p: Placement, canvas: { width: number; height: number },
   return { x: (x0 - p.left) / p.zoom, y: (y0 - p.top) / p.zoom, w: (x1 - x0) / p.zoom, h: (y1 - y0) / p.zoom, width: x1 - x0, height: y1 - y0 };
 }
 
+/** All of a picture as it came in, small: what is seen while a hand moves on to where nothing has come yet. */
+export function overview(picture: { width: number; height: number }): View {
+  const k = Math.min(1, 512 / Math.max(picture.width, picture.height));
+  return { x: 0, y: 0, w: picture.width, h: picture.height, width: Math.max(1, Math.round(picture.width * k)), height: Math.max(1, Math.round(picture.height * k)), show: "before" };
+}
+
 /** A frame that came without loss over a slow line: what comes next need be no more than what differs from it. */
 interface Kept {
   name: string;
