@@ -12,19 +12,14 @@ import (
 // properties and namespaces, and references to other files. What stays, stays as it is written. It says what it left out,
 // each kind once with its count.
 func disarm(doc *document) ([]byte, []string, error) {
-	var cuts []span
-	count := map[string]int{}
-	cut := func(what string, at span) {
-		cuts = append(cuts, at)
-		count[what]++
-	}
+	c := &disarming{doc: doc, count: map[string]int{}}
 	for _, p := range doc.pis {
 		if strings.HasPrefix(strings.ToLower(string(doc.src[p.from:p.to])), "<?xml-stylesheet") {
-			cut("a style sheet in another file", p)
+			c.cut("a style sheet in another file", p)
 		}
 	}
 	for _, d := range doc.defaults {
-		cut("a declaration in the document type", d)
+		c.cut("a declaration in the document type", d)
 	}
 	gone := 0
 	for i := range doc.elements {
@@ -32,87 +27,128 @@ func disarm(doc *document) ([]byte, []string, error) {
 		if e.Start < gone {
 			continue
 		}
-		if e.SVG && !allowedElements[e.Name] || !e.SVG && !inertSpace(e.Space) || !e.SVG && e.Space == "" && !allowedElements[e.Name] {
-			cut("the element "+e.Name, span{e.Start, e.End})
+		if what := harmful(e); what != "" {
+			c.cut(what, span{e.Start, e.End})
 			gone = e.End
 			continue
 		}
-		if e.Name == "animate" || e.Name == "set" || e.Name == "animateTransform" {
-			if target, _ := e.Attr("attributeName"); strings.HasSuffix(target, "href") || strings.HasPrefix(strings.ToLower(target), "on") {
-				cut("an animation of a reference", span{e.Start, e.End})
-				gone = e.End
-				continue
-			}
-		}
 		for k := range e.Attrs {
-			a := &e.Attrs[k]
-			name := strings.ToLower(a.Name)
-			if _, local, ok := strings.Cut(name, ":"); ok && local != "" {
-				name = local
-			}
-			whole := span{a.Start, a.End}
-			if a.Start > 0 && isSpace(doc.src[a.Start-1]) {
-				whole.from--
-			}
-			switch {
-			case strings.HasPrefix(name, "xmlns") || strings.HasPrefix(strings.ToLower(a.Name), "xmlns"):
-			case strings.HasPrefix(name, "on"):
-				cut("the event handler "+a.Name, whole)
-			case e.SVG && !inertAttribute(a.Name):
-				cut("the attribute "+a.Name, whole)
-			case name == "href" || name == "src" || name == "data":
-				if !within(e.Name, a.Value) {
-					cut("a reference to another file", whole)
-				}
-			case a.Name == "style" || strings.Contains(strings.ToLower(a.Value), "url("):
-				if fetches(a.Value) {
-					cut("a style that refers to another file", whole)
-				} else if a.Name == "style" {
-					for _, name := range acts(a.Value) {
-						if a.plain() {
-							cut("the property "+name.name, span{a.From + name.from, a.From + name.to})
-						} else {
-							cut("the property "+name.name, whole)
-							break
-						}
-					}
-				}
-			}
+			c.attribute(e, &e.Attrs[k])
 		}
 		for _, p := range doc.text[i] {
-			for _, c := range foreignRules(doc.src[p.from:p.to]) {
-				cut("a style that refers to another file", span{p.from + c.from, p.from + c.to})
-			}
-			if e.SVG && e.Name == "style" {
-				for _, c := range acts(string(doc.src[p.from:p.to])) {
-					cut("the property "+c.name, span{p.from + c.from, p.from + c.to})
-				}
-			}
+			c.text(e, p)
 		}
 	}
-	if len(cuts) == 0 {
-		return doc.src, nil, nil
+	return c.without(), c.said(), nil
+}
+
+// disarming gathers what is cut out of a document.
+type disarming struct {
+	doc   *document
+	cuts  []span
+	count map[string]int // of each kind
+}
+
+func (c *disarming) cut(what string, at span) {
+	c.cuts = append(c.cuts, at)
+	c.count[what]++
+}
+
+// harmful says as what an element is left out with all that it holds; empty if it stays.
+func harmful(e *Element) string {
+	if e.SVG && !allowedElements[e.Name] || !e.SVG && !inertSpace(e.Space) || !e.SVG && e.Space == "" && !allowedElements[e.Name] {
+		return "the element " + e.Name
 	}
-	sort.Slice(cuts, func(a, b int) bool { return cuts[a].from < cuts[b].from })
-	out := make([]byte, 0, len(doc.src))
+	if e.Name == "animate" || e.Name == "set" || e.Name == "animateTransform" {
+		if target, _ := e.Attr("attributeName"); strings.HasSuffix(target, "href") || strings.HasPrefix(strings.ToLower(target), "on") {
+			return "an animation of a reference"
+		}
+	}
+	return ""
+}
+
+// attribute cuts an attribute, or those of its declarations that do more than draw.
+func (c *disarming) attribute(e *Element, a *Attr) {
+	name := strings.ToLower(a.Name)
+	if _, local, ok := strings.Cut(name, ":"); ok && local != "" {
+		name = local
+	}
+	whole := span{a.Start, a.End}
+	if a.Start > 0 && isSpace(c.doc.src[a.Start-1]) {
+		whole.from--
+	}
+	switch {
+	case strings.HasPrefix(name, "xmlns") || strings.HasPrefix(strings.ToLower(a.Name), "xmlns"):
+	case strings.HasPrefix(name, "on"):
+		c.cut("the event handler "+a.Name, whole)
+	case e.SVG && !inertAttribute(a.Name):
+		c.cut("the attribute "+a.Name, whole)
+	case name == "href" || name == "src" || name == "data":
+		if !within(e.Name, a.Value) {
+			c.cut("a reference to another file", whole)
+		}
+	case a.Name == "style" || strings.Contains(strings.ToLower(a.Value), "url("):
+		if fetches(a.Value) {
+			c.cut("a style that refers to another file", whole)
+		} else if a.Name == "style" {
+			c.declarations(a, whole)
+		}
+	}
+}
+
+// declarations cuts the declarations of a style attribute that do more than draw; where it is not written plainly, all of it.
+func (c *disarming) declarations(a *Attr, whole span) {
+	for _, p := range acts(a.Value) {
+		if !a.plain() {
+			c.cut("the property "+p.name, whole)
+			return
+		}
+		c.cut("the property "+p.name, span{a.From + p.from, a.From + p.to})
+	}
+}
+
+// text cuts what refers to other files, and of style sheets what does more than draw.
+func (c *disarming) text(e *Element, p span) {
+	for _, r := range foreignRules(c.doc.src[p.from:p.to]) {
+		c.cut("a style that refers to another file", span{p.from + r.from, p.from + r.to})
+	}
+	if e.SVG && e.Name == "style" {
+		for _, r := range acts(string(c.doc.src[p.from:p.to])) {
+			c.cut("the property "+r.name, span{p.from + r.from, p.from + r.to})
+		}
+	}
+}
+
+// without returns the document without what is cut.
+func (c *disarming) without() []byte {
+	src := c.doc.src
+	if len(c.cuts) == 0 {
+		return src
+	}
+	sort.Slice(c.cuts, func(a, b int) bool { return c.cuts[a].from < c.cuts[b].from })
+	out := make([]byte, 0, len(src))
 	at := 0
-	for _, c := range cuts {
-		if c.from < at {
+	for _, s := range c.cuts {
+		if s.from < at {
 			continue
 		}
-		out = append(out, doc.src[at:c.from]...)
-		at = c.to
+		out = append(out, src[at:s.from]...)
+		at = s.to
 	}
-	out = append(out, doc.src[at:]...)
+	return append(out, src[at:]...)
+}
+
+// said lists what is cut, each kind once with its count.
+func (c *disarming) said() []string {
 	var said []string
-	for what, n := range count {
+	for what, n := range c.count {
 		if n > 1 {
 			what = fmt.Sprintf("%s (%d times)", what, n)
 		}
 		said = append(said, what)
 	}
 	sort.Strings(said)
-	return out, said, nil
+	return said
 }
 
 // within says whether a reference stays in the file: to a part of it, to a pixel image it holds, or, in a link, to a page

@@ -66,136 +66,173 @@ func readCGATS(text string) ([]Entry, error) {
 	if err != nil {
 		return nil, err
 	}
-	at := func(key string, from int) int {
-		for i := from; i < len(words); i++ {
-			if words[i].text == key {
-				return i
-			}
+	t, err := cgatsTableOf(words)
+	if err != nil {
+		return nil, err
+	}
+	var out []Entry
+	for r := 0; r < len(t.data); r += len(t.fields) {
+		e, err := t.entry(t.data[r : r+len(t.fields)])
+		if err != nil {
+			return nil, err
 		}
-		return -1
+		if e.Name == "" {
+			e.Name = fmt.Sprintf("Sample %d", len(out)+1)
+		}
+		out = append(out, e)
+	}
+	return out, nil
+}
+
+// cgatsTable is the table of a CGATS file: the names of its columns, and a value of each for every sample.
+type cgatsTable struct {
+	fields, data []word
+	col          map[string]int // the columns by their names in capitals
+	bands        []spectralBand // the columns of a spectrum, by wavelength
+}
+
+// spectralBand is the column of one wavelength, in nanometres.
+type spectralBand struct {
+	nm     float64
+	column int
+}
+
+// cgatsTableOf finds the table among the words of a file, and that its columns have colours.
+func cgatsTableOf(words []word) (*cgatsTable, error) {
+	at := func(key string, from int) int {
+		i := slices.IndexFunc(words[from:], func(w word) bool { return w.text == key })
+		if i >= 0 {
+			i += from
+		}
+		return i
 	}
 	begin := at("BEGIN_DATA_FORMAT", 0)
 	end := at("END_DATA_FORMAT", max(0, begin))
 	if begin < 0 || end < 0 {
 		return nil, &Error{1, "it has no BEGIN_DATA_FORMAT and END_DATA_FORMAT, which name its columns"}
 	}
-	fields := words[begin+1 : end]
 	start := at("BEGIN_DATA", end)
 	stop := at("END_DATA", max(0, start))
 	if start < 0 || stop < 0 {
 		return nil, &Error{words[end].line, "below its columns it has no BEGIN_DATA and END_DATA"}
 	}
-	if len(fields) == 0 || len(fields) > 1000 {
+	t := &cgatsTable{fields: words[begin+1 : end], data: words[start+1 : stop], col: map[string]int{}}
+	n := len(t.fields)
+	if n == 0 || n > 1000 {
 		return nil, &Error{words[begin].line, "it names no columns, or over 1000"}
 	}
-	data := words[start+1 : stop]
-	if len(data)%len(fields) != 0 {
-		k := len(data) / len(fields) * len(fields)
-		return nil, &Error{data[k].line, fmt.Sprintf("the sample that begins here has %d values and not one for each of the %d columns", len(data)-k, len(fields))}
+	if over := len(t.data) % n; over != 0 {
+		return nil, &Error{t.data[len(t.data)-over].line, fmt.Sprintf("the sample that begins here has %d values and not one for each of the %d columns", over, n)}
 	}
-	col := map[string]int{}
-	type spectral struct {
-		nm float64
-		i  int
-	}
-	var bands []spectral
-	for i, f := range fields {
-		col[strings.ToUpper(f.text)] = i
+	for i, f := range t.fields {
+		t.col[strings.ToUpper(f.text)] = i
 		if m := band.FindStringSubmatch(f.text); m != nil {
 			nm, _ := strconv.ParseFloat(m[1], 64) // digits alone
-			bands = append(bands, spectral{nm, i})
+			t.bands = append(t.bands, spectralBand{nm, i})
 		}
 	}
-	slices.SortFunc(bands, func(a, b spectral) int { return int(a.nm - b.nm) })
-	three := func(names ...string) (c [3]int, ok bool) {
-		for k, n := range names {
-			if c[k], ok = col[n]; !ok {
-				return c, false
-			}
-		}
-		return c, true
-	}
-	lab, hasLab := three("LAB_L", "LAB_A", "LAB_B")
-	xyz, hasXYZ := three("XYZ_X", "XYZ_Y", "XYZ_Z")
-	if !hasLab && !hasXYZ && len(bands) < 8 {
+	slices.SortFunc(t.bands, func(a, b spectralBand) int { return int(a.nm - b.nm) })
+	_, hasLab := t.columns("LAB_L", "LAB_A", "LAB_B")
+	_, hasXYZ := t.columns("XYZ_X", "XYZ_Y", "XYZ_Z")
+	if !hasLab && !hasXYZ && len(t.bands) < 8 {
 		return nil, &Error{words[begin].line, "its columns are neither LAB_L LAB_A LAB_B nor XYZ_X XYZ_Y XYZ_Z nor a spectrum"}
 	}
-	var out []Entry
-	for r := 0; r < len(data); r += len(fields) {
-		row := data[r : r+len(fields)]
-		number := func(i int) (float64, error) {
-			v, err := strconv.ParseFloat(strings.ReplaceAll(row[i].text, ",", "."), 64)
-			if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-				return 0, &Error{row[i].line, fmt.Sprintf("%q, of %s, is no number", row[i].text, fields[i].text)}
-			}
-			return v, nil
+	return t, nil
+}
+
+// columns returns where columns stand; false where one is missing.
+func (t *cgatsTable) columns(names ...string) (at []int, ok bool) {
+	for _, n := range names {
+		i, ok := t.col[n]
+		if !ok {
+			return nil, false
 		}
-		values := func(at [3]int) (v [3]float64, err error) {
-			for k := range v {
-				if v[k], err = number(at[k]); err != nil {
-					return v, err
-				}
-			}
-			return v, nil
-		}
-		var l colour.Lab
-		switch {
-		case hasLab:
-			v, err := values(lab)
-			if err != nil {
-				return nil, err
-			}
-			l = v
-		case hasXYZ:
-			v, err := values(xyz)
-			if err != nil {
-				return nil, err
-			}
-			l = colour.LabOf(colour.XYZ{v[0] / 100, v[1] / 100, v[2] / 100}, colour.D50)
-		default:
-			s := make([]float64, len(bands))
-			most := 0.0
-			for k, b := range bands {
-				if s[k], err = number(b.i); err != nil {
-					return nil, err
-				}
-				most = max(most, s[k])
-			}
-			if most > 2 {
-				for k := range s {
-					s[k] /= 100
-				}
-			}
-			step := (bands[len(bands)-1].nm - bands[0].nm) / float64(len(bands)-1)
-			for k, b := range bands {
-				if math.Abs(bands[0].nm+float64(k)*step-b.nm) > 0.01 {
-					return nil, &Error{words[begin].line, "the bands of its spectrum are not evenly apart"}
-				}
-			}
-			if l, err = colour.SpectrumLab(bands[0].nm, step, s); err != nil {
-				return nil, &Error{row[0].line, err.Error()}
-			}
-		}
-		if !(l[0] >= 0 && l[0] <= 100.5 && math.Abs(l[1]) < 200 && math.Abs(l[2]) < 200) {
-			return nil, &Error{row[0].line, fmt.Sprintf("Lab %.1f %.1f %.1f is no colour of a surface", l[0], l[1], l[2])}
-		}
-		e := Entry{CSS: fmt.Sprintf("lab(%.4f %.4f %.4f)", min(100, l[0]), l[1], l[2])}
-		for _, n := range []string{"SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID"} {
-			if i, ok := col[n]; ok && e.Name == "" {
-				e.Name = strings.TrimSpace(row[i].text)
-			}
-		}
-		if e.Name == "" {
-			e.Name = fmt.Sprintf("Sample %d", len(out)+1)
-		}
-		if i, ok := col["TOLERANCE_DE00"]; ok {
-			if e.Tolerance, err = number(i); err != nil || !(e.Tolerance >= 0 && e.Tolerance <= 100) {
-				return nil, &Error{row[i].line, fmt.Sprintf("the tolerance %q is no number from 0 to 100", row[i].text)}
-			}
-		}
-		out = append(out, e)
+		at = append(at, i)
 	}
-	return out, nil
+	return at, true
+}
+
+// numbers reads columns of a sample.
+func (t *cgatsTable) numbers(row []word, columns []int) ([]float64, error) {
+	v := make([]float64, len(columns))
+	for k, i := range columns {
+		var err error
+		if v[k], err = strconv.ParseFloat(strings.ReplaceAll(row[i].text, ",", "."), 64); err != nil || math.IsNaN(v[k]) || math.IsInf(v[k], 0) {
+			return nil, &Error{row[i].line, fmt.Sprintf("%q, of %s, is no number", row[i].text, t.fields[i].text)}
+		}
+	}
+	return v, nil
+}
+
+// entry reads a sample.
+func (t *cgatsTable) entry(row []word) (e Entry, err error) {
+	l, err := t.lab(row)
+	if err != nil {
+		return e, err
+	}
+	if !(l[0] >= 0 && l[0] <= 100.5 && math.Abs(l[1]) < 200 && math.Abs(l[2]) < 200) {
+		return e, &Error{row[0].line, fmt.Sprintf("Lab %.1f %.1f %.1f is no colour of a surface", l[0], l[1], l[2])}
+	}
+	e.CSS = fmt.Sprintf("lab(%.4f %.4f %.4f)", min(100, l[0]), l[1], l[2])
+	for _, n := range []string{"SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID"} {
+		if i, ok := t.col[n]; ok && e.Name == "" {
+			e.Name = strings.TrimSpace(row[i].text)
+		}
+	}
+	if at, ok := t.columns("TOLERANCE_DE00"); ok {
+		v, err := t.numbers(row, at)
+		if err != nil || !(v[0] >= 0 && v[0] <= 100) {
+			return e, &Error{row[at[0]].line, fmt.Sprintf("the tolerance %q is no number from 0 to 100", row[at[0]].text)}
+		}
+		e.Tolerance = v[0]
+	}
+	return e, nil
+}
+
+// lab reads a sample's colour: its CIELAB before its XYZ before its spectrum.
+func (t *cgatsTable) lab(row []word) (colour.Lab, error) {
+	if at, ok := t.columns("LAB_L", "LAB_A", "LAB_B"); ok {
+		v, err := t.numbers(row, at)
+		if err != nil {
+			return colour.Lab{}, err
+		}
+		return colour.Lab(v), nil
+	}
+	if at, ok := t.columns("XYZ_X", "XYZ_Y", "XYZ_Z"); ok {
+		v, err := t.numbers(row, at)
+		if err != nil {
+			return colour.Lab{}, err
+		}
+		return colour.LabOf(colour.XYZ{v[0] / 100, v[1] / 100, v[2] / 100}, colour.D50), nil
+	}
+	return t.spectrum(row)
+}
+
+// spectrum returns the colour of a sample's spectrum, whose bands must be evenly apart.
+func (t *cgatsTable) spectrum(row []word) (colour.Lab, error) {
+	columns := make([]int, len(t.bands))
+	first := t.bands[0].nm
+	step := (t.bands[len(t.bands)-1].nm - first) / float64(len(t.bands)-1)
+	for k, b := range t.bands {
+		columns[k] = b.column
+		if math.Abs(first+float64(k)*step-b.nm) > 0.01 {
+			return colour.Lab{}, &Error{t.fields[b.column].line, "the bands of its spectrum are not evenly apart"}
+		}
+	}
+	s, err := t.numbers(row, columns)
+	if err != nil {
+		return colour.Lab{}, err
+	}
+	if slices.Max(s) > 2 { // percent
+		for k := range s {
+			s[k] /= 100
+		}
+	}
+	l, err := colour.SpectrumLab(first, step, s)
+	if err != nil {
+		return colour.Lab{}, &Error{row[0].line, err.Error()}
+	}
+	return l, nil
 }
 
 // writeCGATS writes the colours as measured ones: their CIELAB under D50, with their tolerances in a column of our own.

@@ -55,55 +55,70 @@ const MostColours = 4
 
 // Validate says what is wrong with a pattern.
 func (p *Pattern) Validate() error {
-	far := func(q [2]float64) bool { return !(math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6) } // true for what is no number
-	switch {
-	case p.Tile == TileDrawn && (!tileFile.MatchString(p.File) || p.Figures < 1 || p.Figures > MostColours):
-		return fmt.Errorf("a tile that is drawn names its file and has 1 to %d figures; take it from a picture first", MostColours)
-	case len(p.Credit) > mostCredit:
-		return fmt.Errorf("the credit of a tile has over %d bytes", mostCredit)
-	case p.Tile != TileDrawn && (p.File != "" || p.Figures != 0 || p.Credit != ""):
-		return fmt.Errorf("the tile %q needs no file; leave it out", p.Tile)
-	case p.Tile != TileDrawn && !slices.Contains(Tiles, p.Tile):
-		return fmt.Errorf("the tile %q is not known; use one of %s", p.Tile, strings.Join(Tiles, ", "))
-	case p.Repeat != "" && !slices.Contains(Repeats, p.Repeat):
+	if err := p.validateTile(); err != nil {
+		return err
+	}
+	if p.Repeat != "" && !slices.Contains(Repeats, p.Repeat) {
 		return fmt.Errorf("the repeat %q is not known; use one of %s, or leave it out", p.Repeat, strings.Join(Repeats, ", "))
-	case !(p.Share >= 1 && p.Share <= 99):
-		return errors.New("the share of a pattern's figures runs from 1 to 99")
-	case !(p.Size >= 2 && p.Size <= 20000):
-		return errors.New("a repeat of a pattern has 2 to 20000 pixels")
-	case !(p.Angle >= -360 && p.Angle <= 360):
-		return errors.New("a pattern is turned by -360 to 360 degrees")
-	case far(p.Offset):
+	}
+	for _, n := range []struct {
+		v, from, to float64
+		says        string
+	}{
+		{p.Share, 1, 99, "the share of a pattern's figures runs from 1 to 99"},
+		{p.Size, 2, 20000, "a repeat of a pattern has 2 to 20000 pixels"},
+		{p.Angle, -360, 360, "a pattern is turned by -360 to 360 degrees"},
+		{p.Folds, 0, 100, "folds run from 0 to 100"},
+		{p.Lean, -100, 100, "the lean of folds runs from -100 to 100"},
+		{p.Round, 0, 100, "how round a pattern lies runs from 0 to 100"},
+		{p.Above, -100, 100, "how far from above a round thing is seen runs from -100 to 100"},
+		{p.Strength, 0, 100, "the strength of a pattern runs from 0 to 100"},
+	} {
+		if !(n.v >= n.from && n.v <= n.to) { // true for what is no number
+			return errors.New(n.says)
+		}
+	}
+	if offPicture(p.Offset) {
 		return errors.New("the offset of a pattern is not made of numbers within a million")
-	case !(p.Folds >= 0 && p.Folds <= 100):
-		return errors.New("folds run from 0 to 100")
-	case !(p.Lean >= -100 && p.Lean <= 100):
-		return errors.New("the lean of folds runs from -100 to 100")
-	case !(p.Round >= 0 && p.Round <= 100):
-		return errors.New("how round a pattern lies runs from 0 to 100")
-	case !(p.Above >= -100 && p.Above <= 100):
-		return errors.New("how far from above a round thing is seen runs from -100 to 100")
-	case p.Round > 0 && p.Corners == nil:
-		return errors.New("a pattern lies round between the sides of a square; give its corners, or leave round out")
-	case !(p.Strength >= 0 && p.Strength <= 100):
-		return errors.New("the strength of a pattern runs from 0 to 100")
 	}
 	if err := validatePushes(p.Pushes); err != nil {
 		return err
 	}
+	return p.validateCorners()
+}
+
+func (p *Pattern) validateTile() error {
+	switch drawn := p.Tile == TileDrawn; {
+	case drawn && (!tileFile.MatchString(p.File) || p.Figures < 1 || p.Figures > MostColours):
+		return fmt.Errorf("a tile that is drawn names its file and has 1 to %d figures; take it from a picture first", MostColours)
+	case len(p.Credit) > mostCredit:
+		return fmt.Errorf("the credit of a tile has over %d bytes", mostCredit)
+	case !drawn && (p.File != "" || p.Figures != 0 || p.Credit != ""):
+		return fmt.Errorf("the tile %q needs no file; leave it out", p.Tile)
+	case !drawn && !slices.Contains(Tiles, p.Tile):
+		return fmt.Errorf("the tile %q is not known; use one of %s", p.Tile, strings.Join(Tiles, ", "))
+	}
+	return nil
+}
+
+func (p *Pattern) validateCorners() error {
 	if p.Corners == nil {
+		if p.Round > 0 {
+			return errors.New("a pattern lies round between the sides of a square; give its corners, or leave round out")
+		}
 		return nil
 	}
-	for _, q := range p.Corners {
-		if far(q) {
-			return errors.New("a corner of a pattern is not made of numbers within a million")
-		}
+	if slices.ContainsFunc(p.Corners[:], offPicture) {
+		return errors.New("a corner of a pattern is not made of numbers within a million")
 	}
 	if _, ok := unproject(*p.Corners); !ok {
 		return errors.New("the corners of a pattern lie on a line or cross; pull them apart")
 	}
 	return nil
 }
+
+// offPicture reports whether a point is not made of numbers within a million.
+func offPicture(q [2]float64) bool { return !(math.Abs(q[0]) <= 1e6 && math.Abs(q[1]) <= 1e6) }
 
 const mostCredit = 2000
 

@@ -9,7 +9,7 @@ import { freshName } from "../colourways";
 import { Button, Notice } from "../look/controls";
 import { Disc } from "../look/Disc";
 import { Field, Small } from "../look/Field";
-import { MeasureDialog } from "./MeasureDialog";
+import { MeasureDialog } from "../reader/MeasureDialog";
 import type { JobEditing } from "./useJob";
 
 const Row = styled.div`

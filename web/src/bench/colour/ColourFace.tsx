@@ -20,7 +20,7 @@ import { Methods } from "./Methods";
 import { OnlyOwn } from "./OnlyOwn";
 import { isRelative } from "./relative";
 
-const MeasureDialog = later(() => import("../../job/MeasureDialog").then((m) => m.MeasureDialog));
+const MeasureDialog = later(() => import("../../reader/MeasureDialog").then((m) => m.MeasureDialog));
 
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
