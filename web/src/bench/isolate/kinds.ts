@@ -76,4 +76,5 @@ export function summary(p: Pick, partName: (id: string) => string): string {
   }
 }
 
+/** Whether a tool is a kind of pick. */
 export const isKind = (t: string): t is Kind => t in kinds;
