@@ -172,7 +172,7 @@ func TestTheCutOfASmallGraphIsTheLeast(t *testing.T) {
 
 func TestSuperpixelsAreConnected(t *testing.T) {
 	f := features(bunch(2), nil)
-	of := superpixels(f, 300)
+	of := superpixels(f, 300, nil)
 	seen := map[int32]int{}
 	for i := range of {
 		if i == 0 || of[i] != of[i-1] {

@@ -50,14 +50,14 @@ func (c *compiler) regions() (*regions, error) {
 }
 
 func newRegions(f *planes, done raster.Done) *regions {
-	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount)}
+	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount, done)}
 	done.Check()
 	word := colourWords(f, wordCount)
 	texture := textureWords(f, done)
 	done.Check()
-	r.edge = mixtureEdges(f, word, wordCount)
+	r.edge = mixtureEdges(f, word, wordCount, done)
 	done.Check()
-	for i, e := range mixtureEdges(f, texture, textureWordCount) {
+	for i, e := range mixtureEdges(f, texture, textureWordCount, done) {
 		r.edge[i] = min(1, r.edge[i]+textureEdge*e)
 	}
 	// An edge counts by how much more than what is around it it is.
@@ -153,7 +153,7 @@ func unlike(a, b []float32) float32 {
 
 // superpixels parts a picture into about n small areas of like colours that keep to its edges (Achanta et al., SLIC
 // superpixels compared to state-of-the-art superpixel methods, 2012). Each is connected.
-func superpixels(f *planes, n int) []int32 {
+func superpixels(f *planes, n int, done raster.Done) []int32 {
 	w, h := f.w, f.h
 	side := max(2, int(math.Round(math.Sqrt(float64(w*h)/float64(n)))))
 	type centre struct{ l, a, b, x, y, n float32 }
@@ -170,6 +170,7 @@ func superpixels(f *planes, n int) []int32 {
 	const compact = 0.10 // colour difference that weighs as much as a side's length
 	kk := float32(compact*compact) / float32(side*side)
 	for range 6 {
+		done.Check()
 		for i := range best {
 			best[i] = never
 		}
@@ -280,13 +281,13 @@ func words(bin []int32, n int, scale [3]float64, at func(i int) [3]float64) []ui
 
 // mixtureEdges gives how much the mixtures of words on both sides of each pixel differ, upright or level, the mean of two
 // sizes of neighbourhood: chi-square, 0..1.
-func mixtureEdges(f *planes, word []uint8, count int) []float32 {
+func mixtureEdges(f *planes, word []uint8, count int, done raster.Done) []float32 {
 	w, h := f.w, f.h
 	out := make([]float32, w*h)
 	sizes := [2]int{max(2, (w+h)/160), max(4, (w+h)/64)}
 	planes := make([][]float32, 2*len(sizes))
 	raster.Parallel(len(planes), func(k int) {
-		planes[k] = mixtureEdge(word, count, w, h, sizes[k/2], k%2 == 1)
+		planes[k] = mixtureEdge(word, count, w, h, sizes[k/2], k%2 == 1, done)
 	})
 	for i := range out {
 		var x, y float32
@@ -300,7 +301,7 @@ func mixtureEdges(f *planes, word []uint8, count int) []float32 {
 }
 
 // mixtureEdge compares the boxes before and after each pixel, r deep and 2r+1 wide; across, above and below.
-func mixtureEdge(word []uint8, count, w, h, r int, upright bool) []float32 {
+func mixtureEdge(word []uint8, count, w, h, r int, upright bool, done raster.Done) []float32 {
 	out := make([]float32, w*h)
 	dx, dy := 1, w
 	if upright {
@@ -309,6 +310,7 @@ func mixtureEdge(word []uint8, count, w, h, r int, upright bool) []float32 {
 	at := func(x, y int) int { return y*dy + x*dx }
 	sum := make([]float32, (w+1)*(h+1))
 	for k := range count {
+		done.Check()
 		any := false
 		for y := range h {
 			row := float32(0)

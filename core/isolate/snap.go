@@ -123,7 +123,7 @@ type laying struct {
 // look works out how strong the edge is at each place: how far the mean colours on both sides of it differ.
 func (l *laying) look(pic *raster.RGB, box raster.Rect, done raster.Done) {
 	lab := make([]float32, len(pic.Pix))
-	raster.Parallel(pic.H, func(y int) {
+	done.Parallel(pic.H, func(y int) {
 		for i := y * pic.W; i < (y+1)*pic.W; i++ {
 			lab[3*i], lab[3*i+1], lab[3*i+2] = oklab.Oklab(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2])
 		}

@@ -21,7 +21,7 @@ const (
 // (the choice of quarter is Kuwahara's, 1976).
 func textureWords(f *planes, done raster.Done) []uint8 {
 	var strength [len(textureBands)][]float32
-	done.Parallel(len(textureBands), func(k int) { strength[k] = f.detail(textureBands[k]) })
+	done.Parallel(len(textureBands), func(k int) { strength[k] = f.detail(textureBands[k], done) })
 	done.Check()
 	// Logarithms, from the floor to 64 times it.
 	at := func(i int) (v [3]float64) {
@@ -48,7 +48,7 @@ func textureWords(f *planes, done raster.Done) []uint8 {
 }
 
 // detail gives the root mean square of the lightness between two Gaussians, in the calmest quarter around each pixel.
-func (f *planes) detail(band [2]float64) []float32 {
+func (f *planes) detail(band [2]float64, done raster.Done) []float32 {
 	w, h := f.w, f.h
 	fine, coarse := make([]float32, w*h), make([]float32, w*h)
 	for i := range fine {
@@ -61,6 +61,7 @@ func (f *planes) detail(band [2]float64) []float32 {
 	raster.Gauss(coarse, w, h, band[1])
 	sum := make([]float64, (w+1)*(h+1))
 	for y := range h {
+		done.Check()
 		row := 0.0
 		for x := range w {
 			d := float64(fine[y*w+x] - coarse[y*w+x])
@@ -70,6 +71,7 @@ func (f *planes) detail(band [2]float64) []float32 {
 	}
 	r := int(math.Round(2 + 2*band[1]))
 	for y := range h {
+		done.Check()
 		for x := range w {
 			best := math.Inf(1)
 			for _, q := range [4][2]int{{0, 0}, {0, r}, {r, 0}, {r, r}} {

@@ -28,7 +28,7 @@ func TestTheEdgeOfASmoothThingIsNoTexture(t *testing.T) {
 	})
 	for k, band := range textureBands {
 		most := float32(0)
-		for i, v := range f.detail(band) {
+		for i, v := range f.detail(band, nil) {
 			// The last pixels before an edge have no quarter of their own that is calm.
 			if x, y := i%f.w, i/f.w; math.Abs(float64(x)+float64(y)/3-50) > 1+3*band[1] {
 				most = max(most, v)
@@ -45,7 +45,7 @@ func TestDetailIsItsStrength(t *testing.T) {
 		f := lit(120, 120, func(x, _ int) float64 { return 0.5 + 0.1*math.Cos(2*math.Pi*float64(x)/length) })
 		most, at := float32(0), -1
 		for b, band := range textureBands {
-			d := f.detail(band)
+			d := f.detail(band, nil)
 			if v := d[60*f.w+60]; v > most {
 				most, at = v, b
 			}
@@ -54,5 +54,5 @@ func TestDetailIsItsStrength(t *testing.T) {
 	}
 	// A chequer of pixels is all in the finest: its amplitude is its root mean square.
 	f := lit(60, 60, func(x, y int) float64 { return 0.5 + 0.1*float64(1-2*((x+y)%2)) })
-	assert.InDelta(t, 0.1, f.detail(textureBands[0])[30*60+30], 0.002)
+	assert.InDelta(t, 0.1, f.detail(textureBands[0], nil)[30*60+30], 0.002)
 }
