@@ -1323,7 +1323,7 @@ type Point = []float64
 
 // Probe defines model for Probe.
 type Probe struct {
-	// CardDoubt What speaks against taking it for a grey card, a sentence; none where nothing does
+	// CardDoubt What speaks against taking it for a grey card, a sentence; none where nothing does, or where it was not asked
 	CardDoubt *string `json:"card_doubt,omitempty"`
 
 	// Distance CIEDE2000 to the target of the part at hand
@@ -1343,6 +1343,8 @@ type Probe struct {
 
 // ProbeRequest defines model for ProbeRequest.
 type ProbeRequest struct {
+	// Card Whether it is asked what speaks against taking it for a grey card
+	Card     *bool     `json:"card,omitempty"`
 	Document *Document `json:"document,omitempty"`
 
 	// Draft Instead of a document: the one of a revision, with changes. Answers 409 where the document of that revision can be had no more; then the document is sent whole

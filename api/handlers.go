@@ -391,8 +391,14 @@ func (s *Server) Probe(ctx context.Context, r ProbeRequestObject) (ProbeResponse
 	if p.Near != nil {
 		o.Near = ptr(round(*p.Near, 3))
 	}
-	if p.Doubt != "" {
-		o.CardDoubt = &p.Doubt
+	if r.Body.Card != nil && *r.Body.Card {
+		doubt, err := s.Studio.CardDoubt(ctx, r.Picture, r.Body.X, r.Body.Y)
+		if err != nil {
+			return nil, err
+		}
+		if doubt != "" {
+			o.CardDoubt = &doubt
+		}
 	}
 	return o, nil
 }

@@ -22,7 +22,6 @@ type Probe struct {
 	Share    float64  // of the part at hand
 	Distance *float64 // to the target of the part at hand
 	Near     *float64 // where there is a depth map, 0 far to 1 near
-	Doubt    string   // what speaks against taking it for a grey card
 }
 
 // Probe tells what a pixel of the full-size picture was and is.
@@ -53,9 +52,6 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 	}
 	o := Probe{Was: lab(r.Given), Is: lab(r.After)}
 	o.WasHex = colour.Hex(o.Was)
-	if o.Doubt, err = d.CardDoubt([2]float64{x, y}); err != nil {
-		return Probe{}, err
-	}
 	if d.Depth != nil {
 		near := isolate.Nearness(d.Depth, (x+0.5)/float64(pic.Width), (y+0.5)/float64(pic.Height))
 		o.Near = &near
@@ -73,6 +69,24 @@ func (s *Studio) Probe(ctx context.Context, id uuid.UUID, x, y float64, part str
 		}
 	}
 	return o, nil
+}
+
+// CardDoubt says what speaks against taking what lies at a point of the full-size picture for a grey card; empty where nothing does.
+func (s *Studio) CardDoubt(ctx context.Context, id uuid.UUID, x, y float64) (string, error) {
+	pic, _, err := s.picture(ctx, id, &document.Picture{})
+	if err != nil {
+		return "", err
+	}
+	p, release, err := s.derived.Pyramid(ctx, pic.SHA)
+	if err != nil {
+		return "", err
+	}
+	defer release()
+	d, err := s.develop(ctx, p, pic, document.Picture{}, isolate.Exact)
+	if err != nil {
+		return "", err
+	}
+	return d.CardDoubt([2]float64{x, y})
 }
 
 // Prove measures every part of a picture.

@@ -2067,6 +2067,8 @@ export interface components {
             /** Format: double */
             y: number;
             part?: string;
+            /** @description Whether it is asked what speaks against taking it for a grey card */
+            card?: boolean;
             document?: components["schemas"]["Document"];
             draft?: components["schemas"]["Draft"];
         };
@@ -2090,7 +2092,7 @@ export interface components {
              * @description 0 far to 1 near, where there is a depth map
              */
             near?: number;
-            /** @description What speaks against taking it for a grey card, a sentence; none where nothing does */
+            /** @description What speaks against taking it for a grey card, a sentence; none where nothing does, or where it was not asked */
             card_doubt?: string;
         };
         ProofRequest: {

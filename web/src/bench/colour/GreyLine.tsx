@@ -29,7 +29,7 @@ export function GreyLine({ picture, grey, tool, onTool, onGrey }: Props) {
     queryKey: ["grey card", picture, x, y],
     enabled: x !== undefined && y !== undefined,
     staleTime: Infinity,
-    queryFn: () => unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x: x ?? 0, y: y ?? 0, document: { parts: [] } } })),
+    queryFn: () => unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x: x ?? 0, y: y ?? 0, card: true, document: { parts: [] } } })),
   }).data?.card_doubt;
   return (
     <Box role="group" aria-label="Light of the picture">
