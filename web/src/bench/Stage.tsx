@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useImperativeHandle, useLayoutEffect, useRef, useState, type Ref } from "react";
+import { useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref } from "react";
 import { firstLookIsOver } from "../firstLook";
 import type { Document, Stroke, View } from "../api/client";
 import { Chip, Ground, Hint } from "./stageLook";
@@ -10,6 +10,7 @@ import type { Node } from "./isolate/nodes";
 import { clipBefore, dragged, drawCross, drawLine, drawLoupe, hit, loupe, type Compare, type SplitLine } from "./comparing";
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { answersWithMask, drawMask, masksShown } from "./quickMask";
+import { useSized } from "./useSized";
 import { StageLayer, overview, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
@@ -324,14 +325,6 @@ export function Stage(p: Props) {
     size: pane,
   }), [fit, zoomAt, middle, place, ask]);
 
-  // As large as it is shown before anything is asked for; the observer below has it to the device pixel.
-  useLayoutEffect(() => {
-    const c = canvas.current;
-    if (!c) return;
-    c.width = Math.round(c.clientWidth * devicePixelRatio);
-    c.height = Math.round(c.clientHeight * devicePixelRatio);
-  }, []);
-
   useEffect(() => {
     const problem = (m: string | undefined) => {
       if (m) firstLookIsOver();
@@ -360,23 +353,11 @@ export function Stage(p: Props) {
     };
   }, [p.picture.id, repaint, paint]);
 
-  useEffect(() => {
-    const c = canvas.current;
-    if (!c) return;
-    const size = new ResizeObserver(([e]) => {
-      const box = e?.devicePixelContentBoxSize?.[0];
-      const w = box?.inlineSize ?? Math.round(c.clientWidth * devicePixelRatio);
-      const h = box?.blockSize ?? Math.round(c.clientHeight * devicePixelRatio);
-      if (w === c.width && h === c.height) return;
-      c.width = w;
-      c.height = h;
-      if (view.current.fitted) fit();
-      else ask();
-      setTick((t) => t + 1);
-    });
-    size.observe(c);
-    return () => size.disconnect();
-  }, [fit, ask]);
+  useSized(canvas, useCallback(() => {
+    if (view.current.fitted) fit();
+    else ask();
+    setTick((t) => t + 1);
+  }, [fit, ask]));
 
   useEffect(() => {
     props.current = p;

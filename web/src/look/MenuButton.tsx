@@ -1,4 +1,4 @@
-import { useRef, useState, type CSSProperties, type ReactNode, type Ref } from "react";
+import { useRef, useState, type CSSProperties, type Ref } from "react";
 import { Button } from "./controls";
 import { later } from "./later";
 
@@ -23,9 +23,9 @@ const MenuList = later(() => import("./MenuList").then((m) => m.MenuList));
 
 /** A quiet button that opens a menu; the menu itself comes when it is first opened, or once the page has nothing else to do. */
 export function MenuButton(p: {
-  /** What the menu is called, where the button shows no words. */
+  /** What the menu is called, where what the button shows is no name. */
   label?: string;
-  children: ReactNode;
+  children: string;
   groups: MenuGroup[];
   placement?: "bottom start" | "bottom end" | "bottom";
   plain?: boolean;
@@ -59,7 +59,7 @@ export function MenuButton(p: {
         {p.children}
       </Button>
       {open && (
-        <MenuList label={p.label ?? own.current?.textContent ?? ""} groups={p.groups} placement={p.placement ?? "bottom end"} trigger={own} onClose={() => setOpen(false)} />
+        <MenuList label={p.label ?? p.children} groups={p.groups} placement={p.placement ?? "bottom end"} trigger={own} onClose={() => setOpen(false)} />
       )}
     </>
   );

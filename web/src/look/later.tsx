@@ -2,6 +2,9 @@ import { useEffect, useState, type ComponentType, type ReactNode } from "react";
 
 const waiting: (() => Promise<unknown>)[] = [];
 
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- a component of any props
+type Any = ComponentType<any>;
+
 /** A component that comes later; load fetches it, after which it is drawn at once. */
 export type Later<T> = T & { load: () => Promise<void> };
 
@@ -9,13 +12,11 @@ export type Later<T> = T & { load: () => Promise<void> };
  * A component that comes when it is first shown; until then its room is. (React's own lazy with Suspense shows nothing for 300 ms,
  * however soon it comes.) One that cannot be had goes to the page's Mishap, which offers to load the page again.
  */
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- any component
-export function whenShown<T extends ComponentType<any>>(get: () => Promise<T>, room?: ReactNode): Later<T> {
+export function whenShown<T extends Any>(get: () => Promise<T>, room?: ReactNode): Later<T> {
   let here: T | undefined;
   const load = async () => { here ??= await get(); };
   function Shown(props: object) {
-    // eslint-disable-next-line @typescript-eslint/no-explicit-any -- the props are T's
-    const [Now, setNow] = useState<ComponentType<any> | undefined>(() => here);
+    const [Now, setNow] = useState<Any | undefined>(() => here);
     const [failed, setFailed] = useState<Error>();
     useEffect(() => {
       if (!Now) load().then(() => setNow(() => here), (e: unknown) => setFailed(e instanceof Error ? e : new Error(String(e))));
@@ -27,8 +28,7 @@ export function whenShown<T extends ComponentType<any>>(get: () => Promise<T>, r
 }
 
 /** The same for what is not needed for the first picture: it comes at the latest once the page has nothing else to do. */
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- any component
-export function later<T extends ComponentType<any>>(get: () => Promise<T>, room?: ReactNode): Later<T> {
+export function later<T extends Any>(get: () => Promise<T>, room?: ReactNode): Later<T> {
   const c = whenShown(get, room);
   waiting.push(c.load);
   return c;
