@@ -37,106 +37,129 @@ const (
 	bands = 6 // of height, each of which is as soft as its height asks for
 	// lowest is how steep a shadow lies in the picture at least: one that falls to the side lies on the floor, which is seen from above.
 	lowest = 0.12
-	// hangs is how far above the foot of the thing, of its height, what is below a column of it counts as standing on the floor.
-	hangs = 0.2
 	// crisp is the spread of what is not soft at all, in pixels of the level.
 	crisp = 0.7
 )
 
 // Cast finds where a thing throws a shadow: mask is where it stands, at a level whose pixels are scale full-size pixels wide.
-// Every point of it is thrown away from the point on the floor below, by its height times the length. The result is the share of
-// the light that is taken away at full strength.
+// The thing is taken for a pile of slices that are as deep for their width as its foot (see solid): every slice is thrown on the floor
+// from above the foot, by its height times the length. The result is the share of the light that is taken away at full strength.
 func (s *Shadow) Cast(mask *raster.Mask, scale float64, done raster.Done) *Field {
-	base, box := footOf(mask)
-	height := float64(box.H() - 1)
-	if height <= 0 {
+	t := solidOf(mask)
+	if t.height() <= 0 {
 		return &Field{Scale: scale}
 	}
 	sin, cos := math.Sincos(s.Direction * math.Pi / 180)
 	if down := sin; math.Abs(down) < lowest {
 		sin = math.Copysign(lowest, down)
 	}
+	sin -= t.slant * cos // all is drawn where the floor lies level
 	softest := max(crisp, s.Softness/scale/2.5)
-	reach := s.Length * height
-	f := &Field{Scale: scale, Rect: raster.Rect{X0: box.X0 + int(math.Floor(min(0, cos*reach))), Y0: box.Y0 + int(math.Floor(min(0, sin*reach))), X1: box.X1 + int(math.Ceil(max(0, cos*reach))), Y1: box.Y1 + int(math.Ceil(max(0, sin*reach)))}.
-		Grow(int(math.Ceil(3*softest)) + 2).And(raster.Rect{X0: -mask.W, Y0: -mask.H, X1: 2 * mask.W, Y1: 2 * mask.H})}
+	reach := s.Length * t.height()
+	rise := int(math.Ceil(math.Abs(t.slant) * float64(mask.W)))
+	f := &Field{Scale: scale, Rect: raster.Rect{X0: t.box.X0 + int(math.Floor(min(0, cos*reach))), Y0: t.box.Y0 + int(math.Floor(min(0, sin*reach))), X1: t.box.X1 + int(math.Ceil(max(0, cos*reach))), Y1: t.box.Y1 + int(math.Ceil(max(0, sin*reach)))}.
+		Grow(int(math.Ceil(3*softest)) + 2 + rise).And(raster.Rect{X0: -mask.W, Y0: -mask.H, X1: 2 * mask.W, Y1: 2 * mask.H})}
 	w, h := f.Rect.W(), f.Rect.H()
 	f.Pix = make([]float32, w*h)
-	band := make([][]float32, bands)
+	var band [bands][]float32
 	for i := range band {
 		band[i] = make([]float32, w*h)
 	}
-	n := max(1, int(math.Ceil(s.Length))) // so that no gaps open between points that are thrown far apart
-	for x := box.X0; x < box.X1; x++ {
+	n := max(1, int(math.Ceil(s.Length))) // so that no gaps open between slices that are thrown far apart
+	for y := t.top; y <= t.foot; y++ {
 		done.Check()
-		if base[x] < 0 {
-			continue
-		}
-		for y := box.Y0; y < box.Y1; y++ {
-			v := float32(mask.Pix[y*mask.W+x]) / raster.Whole
-			if v == 0 {
-				continue
-			}
+		for _, slice := range t.slicesOf(y) {
+			slice.x, slice.y = slice.x-float64(f.Rect.X0), slice.y-float64(f.Rect.Y0)
 			for k := range n {
-				up := max(0, float64(base[x]-y)-float64(k)/float64(n))
-				tx, ty := float64(x-f.Rect.X0)+cos*s.Length*up, float64(base[x]-f.Rect.Y0)+sin*s.Length*up
-				high := up / height * (bands - 1)
+				up := max(0, float64(t.foot-y)-float64(k)/float64(n))
+				high := up / t.height() * (bands - 1)
 				i := min(bands-2, int(high))
 				part := float32(min(1, high-float64(i)))
-				splat(band[i], w, h, tx, ty, v*(1-part))
-				splat(band[i+1], w, h, tx, ty, v*part)
+				thrown := slice
+				thrown.x, thrown.y = slice.x+cos*s.Length*up, slice.y+sin*s.Length*up
+				thrown.draw(band[i], w, h, 1-part)
+				thrown.draw(band[i+1], w, h, part)
 			}
 		}
 	}
 	for i := range band {
 		done.Check()
-		for j, v := range band[i] {
-			band[i][j] = min(1, v) // where several points fall there is no more than shadow
-		}
+		summedRows(band[i], w)
 		raster.Gauss(band[i], w, h, max(crisp, softest*float64(i)/(bands-1)))
 		for j, v := range band[i] {
 			f.Pix[j] = min(1, f.Pix[j]+v)
 		}
 	}
+	if t.slant != 0 {
+		f.Pix = sheared(f.Pix, w, h, t.slant, t.middle-float64(f.Rect.X0))
+	}
 	return f
 }
 
-// footOf returns for each column where it stands on the floor (-1: there is nothing of the thing), and the thing's box. A column that
-// ends high above the foot of the thing hangs over the floor; the floor below it is where the thing's foot is.
-func footOf(mask *raster.Mask) (base []int, box raster.Rect) {
-	w, h := mask.W, mask.H
-	base, box = make([]int, w), raster.Rect{X0: w, Y0: h}
-	for x := range base {
-		base[x] = -1
+// ellipse is a slice of a thing where its shadow falls: its middle and half axes, in pixels.
+type ellipse struct{ x, y, across, down float64 }
+
+// draw adds an ellipse to the differences from pixel to pixel in the rows of a w x h plane.
+func (e ellipse) draw(p []float32, w, h int, v float32) {
+	if v == 0 {
+		return
 	}
-	for y := range h {
-		for x, v := range mask.Pix[y*w : (y+1)*w] {
-			if v >= raster.Whole/2 {
-				base[x] = y
-				box = raster.Rect{X0: min(box.X0, x), Y0: min(box.Y0, y), X1: max(box.X1, x+1), Y1: y + 1}
+	n := int(math.Ceil(e.down))
+	for k := -n; k <= n; k++ {
+		across, y := e.across, e.y
+		if n > 0 {
+			q := float64(k) / float64(n)
+			across, y = e.across*math.Sqrt(1-q*q), e.y+q*e.down
+		}
+		row := math.Floor(y - 0.5)
+		low := float32(y - 0.5 - row)
+		for i, a := range [2]float32{v * (1 - low), v * low} {
+			if j := int(row) + i; j >= 0 && j < h {
+				edge(p[j*w:(j+1)*w], e.x-across, a)
+				edge(p[j*w:(j+1)*w], e.x+across, -a)
 			}
 		}
 	}
-	for x, b := range base {
-		if b >= 0 && float64(box.Y1-1-b) > hangs*float64(box.H()) {
-			base[x] = box.Y1 - 1
-		}
-	}
-	return base, box
 }
 
-// splat adds a value to the four pixels around a place.
-func splat(p []float32, w, h int, x, y float64, v float32) {
-	x0, y0 := math.Floor(x), math.Floor(y)
-	u, t := float32(x-x0), float32(y-y0)
-	for _, q := range [4]struct {
-		dx, dy int
-		a      float32
-	}{{0, 0, (1 - u) * (1 - t)}, {1, 0, u * (1 - t)}, {0, 1, (1 - u) * t}, {1, 1, u * t}} {
-		if i, j := int(x0)+q.dx, int(y0)+q.dy; i >= 0 && j >= 0 && i < w && j < h {
-			p[j*w+i] += v * q.a
+// edge lets a row of differences rise by v from a place on.
+func edge(row []float32, x float64, v float32) {
+	x = max(0, min(float64(len(row)-1), x))
+	i := int(x)
+	part := float32(x - float64(i))
+	row[i] += v * (1 - part)
+	if i+1 < len(row) {
+		row[i+1] += v * part
+	}
+}
+
+// summedRows makes of the differences in rows of w values the values, none above 1: where several slices fall there is no more than
+// shadow.
+func summedRows(p []float32, w int) {
+	for y := 0; y < len(p); y += w {
+		sum := float32(0)
+		for x := y; x < y+w; x++ {
+			sum += p[x]
+			p[x] = max(0, min(1, sum))
 		}
 	}
+}
+
+// sheared returns a w x h plane whose columns are moved down by slant for each pixel that they lie to the right of middle.
+func sheared(p []float32, w, h int, slant, middle float64) []float32 {
+	out := make([]float32, len(p))
+	for x := range w {
+		by := slant * (float64(x) + 0.5 - middle)
+		for y := range h {
+			from := float64(y) - by
+			i := int(math.Floor(from))
+			k := float32(from - float64(i))
+			if i >= 0 && i+1 < h {
+				out[y*w+x] = (1-k)*p[i*w+x] + k*p[(i+1)*w+x]
+			}
+		}
+	}
+	return out
 }
 
 // Left returns what a shadow leaves of the light, for a share of it, 0..1, that it takes away at full strength.

@@ -12,6 +12,7 @@ import (
 	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
+	"episema/core/pattern"
 	"episema/core/raster"
 	"episema/core/recolour"
 	"episema/internal/scenes"
@@ -199,7 +200,7 @@ func TestTheLightOnACopyGoesWithItUnlessItIsTurned(t *testing.T) {
 // A shadow falls where it is told to, is darkest where the thing stands, and takes no more than its strength.
 func TestAShadowFallsWhereItIsToldTo(t *testing.T) {
 	pic, _ := stage(180, 75, 1)
-	for direction, side := range map[float64][2]int{0: {222, 101}, 180: {138, 101}, 90: {180, 118}} {
+	for direction, side := range map[float64][2]int{0: {218, 106}, 180: {142, 106}, 90: {180, 118}} {
 		c := copies.Copy{About: [2]float64{60, 80}, At: [2]float64{180, 75}, Shadow: &copies.Shadow{Direction: direction, Length: 0.7, Softness: 6, Strength: 60}}
 		r := shown(t, pic, withCopy(c))
 		left := func(q [2]int) float64 {
@@ -356,4 +357,44 @@ func TestAShadowOnAnotherCopyIsNotForgotten(t *testing.T) {
 	first := render(20, memo)
 	assert.NotEqual(t, first, render(95, memo))
 	assert.Equal(t, render(95, nil), render(95, memo))
+}
+
+// A pattern on a copy lies on the thing: moved and flipped with it, with the folds of the original. Where the copy stands changes nothing
+// of it.
+func TestAPatternGoesWithItsCopy(t *testing.T) {
+	pic, _ := stage(60, 80, 1)
+	stripes := func() *document.Pattern {
+		return &document.Pattern{Lay: pattern.Pattern{Tile: "stripes", Share: 40, Size: 14, Angle: 20, Offset: [2]float64{3, 5}, Folds: 60, Strength: 100,
+			Pushes: []pattern.Push{{Radius: 12, Points: [][2]float64{{50, 70}, {58, 78}}}}}, Colours: []document.Target{{CSS: "#203a80"}}}
+	}
+	for _, c := range []struct {
+		name   string
+		copy   copies.Copy
+		inCopy func(x, y int) (int, int)
+	}{
+		{"moved", copies.Copy{About: [2]float64{60, 80}, At: [2]float64{170, 85}}, func(x, y int) (int, int) { return x + 110, y + 5 }},
+		{"flipped", copies.Copy{About: [2]float64{60, 80}, At: [2]float64{170, 80}, Flip: true}, func(x, y int) (int, int) { return 229 - x, y }},
+	} {
+		doc := withCopy(c.copy)
+		for i := range doc.Parts {
+			doc.Parts[i].Pattern = stripes()
+		}
+		r := shown(t, pic, doc)
+		n := 0
+		for i, v := range r.Masks[0].Pix {
+			if v < raster.Whole {
+				continue
+			}
+			x, y := c.inCopy(i%pic.W, i/pic.W)
+			j := y*pic.W + x
+			require.InDelta(t, r.Before.Pix[3*i+2], r.Before.Pix[3*j+2], 0.01, "%s: the copy is the original", c.name)
+			for k := range 3 {
+				require.InDelta(t, r.After.Pix[3*i+k], r.After.Pix[3*j+k], 0.06, "%s, at %d", c.name, i)
+			}
+			if math.Abs(float64(r.After.Pix[3*i]-r.Before.Pix[3*i])) > 0.1 {
+				n++
+			}
+		}
+		assert.Greater(t, n, 500, "%s: figures are seen", c.name)
+	}
 }

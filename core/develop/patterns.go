@@ -25,11 +25,10 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 		}
 		var bend *pattern.Bend
 		if p.Pattern.Lay.Folds > 0 {
-			v, err := d.memo.Do(keyOf("bend", p.ID, d.claimed), func(raster.Done) (any, error) { return d.bend(p) })
-			if err != nil {
+			var err error
+			if bend, err = d.bend(p); err != nil {
 				return nil, err
 			}
-			bend = v.(*pattern.Bend)
 		}
 		var drawn *pattern.Drawn
 		if lay := p.Pattern.Lay; lay.Tile == pattern.TileDrawn {
@@ -52,6 +51,9 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 			pushed = v.(*pattern.Pushed)
 		}
 		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend, drawn, pushed)
+		if p.Copy != nil {
+			s.lays[i] = s.lays[i].Moved(p.Copy.Move()) // it lies on the thing, wherever that is set
+		}
 		found = true
 	}
 	if !found {
@@ -60,17 +62,50 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 	return s, nil
 }
 
-// bend tells from the shading of a part, as the picture came in, how its surface goes to and fro.
+// bend tells from the shading of a part, as the picture came in, how its surface goes to and fro. A copy has the folds of its original,
+// in the original's places.
 func (d *Developed) bend(p *Part) (*pattern.Bend, error) {
-	pic, err := d.seen(p)
+	if p.Copy != nil && p.Copy.Cut != nil {
+		thing, err := d.thing(p.Copy.Cut)
+		if err != nil {
+			return nil, err
+		}
+		return d.bendOf(keyOf("bend", p.Copy.Cut), func() (*raster.RGB, *raster.Mask, float64, error) {
+			pic, share, scale := thing.Small(learnAt)
+			return pic, share, scale, nil
+		})
+	}
+	if p.Copy != nil {
+		for i := range d.Parts {
+			if d.Parts[i].ID == p.Copy.Of {
+				p = &d.Parts[i]
+				break
+			}
+		}
+	}
+	return d.bendOf(keyOf("bend", p.ID, d.claimed), func() (*raster.RGB, *raster.Mask, float64, error) {
+		pic, err := d.LearningPicture(d.memo)
+		return pic, p.mask, float64(int(1) << d.LearnLevel()), err
+	})
+}
+
+// bendOf remembers the bend of what look finds: a picture, the mask of the thing in it, and how many full-size pixels one of its is wide.
+func (d *Developed) bendOf(key string, look func() (*raster.RGB, *raster.Mask, float64, error)) (*pattern.Bend, error) {
+	v, err := d.memo.Do(key, func(raster.Done) (any, error) {
+		pic, mask, scale, err := look()
+		if err != nil {
+			return nil, err
+		}
+		light := make([]float32, pic.W*pic.H)
+		for i := range light {
+			light[i] = 0.25*pic.Pix[3*i] + 0.6*pic.Pix[3*i+1] + 0.15*pic.Pix[3*i+2]
+		}
+		return pattern.FindBend(light, mask, scale), nil
+	})
 	if err != nil {
 		return nil, err
 	}
-	light := make([]float32, pic.W*pic.H)
-	for i := range light {
-		light[i] = 0.25*pic.Pix[3*i] + 0.6*pic.Pix[3*i+1] + 0.15*pic.Pix[3*i+2]
-	}
-	return pattern.FindBend(light, p.mask, float64(int(1)<<d.LearnLevel())), nil
+	return v.(*pattern.Bend), nil
 }
 
 func (*patterns) margin(float64) int { return 0 }

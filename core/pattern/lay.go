@@ -11,11 +11,12 @@ type Lay struct {
 	Pattern
 	colours  int
 	sin, cos float64
-	flat     *[9]float64 // from the picture to the square of cloth; nil: it is seen from the front
-	bend     *Bend       // nil: it does not bend
-	drawn    *Drawn      // of a tile that somebody drew
-	pushed   *Pushed     // nil: nobody pushed it
-	bulge    float64     // sine of the half angle that the cloth lies round
+	flat     *[9]float64  // from the picture to the square of cloth; nil: it is seen from the front
+	bend     *Bend        // nil: it does not bend
+	drawn    *Drawn       // of a tile that somebody drew
+	pushed   *Pushed      // nil: nobody pushed it
+	bulge    float64      // sine of the half angle that the cloth lies round
+	with     *raster.Move // the pattern goes with what was moved; nil: nothing was
 	dots     struct {
 		radius float64 // in cells
 		even   float64 // what one colour's take, from so far away that they are not seen
@@ -41,8 +42,18 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *L
 	return l
 }
 
+// Moved returns the same pattern on what was moved in the picture: its places, folds and pushes are those before the move.
+func (l *Lay) Moved(m raster.Move) *Lay {
+	o := *l
+	o.with = &m
+	return &o
+}
+
 // At returns the place of a pixel of the full size in the pattern, in repeats. ok is false for what lies past the horizon.
 func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
+	if l.with != nil {
+		x, y = l.with.Back(x, y)
+	}
 	atX, atY := x, y
 	if l.bend != nil {
 		dx, dy := l.bend.At(atX, atY, l.Lean)

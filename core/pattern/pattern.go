@@ -11,7 +11,7 @@ import (
 	"strings"
 )
 
-// Pattern is how a tile lies on a thing.
+// Pattern is how a tile lies on a thing; its places are those of the picture, and on a copy those of its original.
 type Pattern struct {
 	Tile string `json:"tile"` // one of Tiles, or TileDrawn
 	// File names the picture of a tile that somebody drew: the SHA-256 of a mask that has its figures one below the other.

@@ -71,6 +71,9 @@ var scenes = []scene{
 		{name: "one"}, {name: "two", declare: []string{"PAIR=1"}},
 		{name: "mask", mode: 1}, {name: "second-mask", mode: 1, declare: []string{"PAIR=1", "SECOND=1"}},
 	}},
+	{name: "tin", picture: "tin", gain: 4, variants: []variant{
+		{name: "plain"}, {name: "checks", declare: []string{"CHECKED=1"}}, {name: "mask", mode: 1}, {name: "places", mode: 3, linear: true},
+	}},
 	{name: "scarf", picture: "scarf-checked", gain: 4, nearness: 3, variants: []variant{
 		{name: "plain", declare: []string{"CHECKED=0"}}, {name: "checks", declare: []string{"CHECKED=1"}}, {name: "mask", mode: 1, declare: []string{"CHECKED=0"}},
 		{name: "places", mode: 3, declare: []string{"CHECKED=0"}, linear: true},

@@ -19,7 +19,7 @@ import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "
 import { isKind, kinds, type Kind } from "./isolate/kinds";
 import { reachSteps, subjects, type Gesture } from "./isolate/gestures";
 import { useIsolate } from "./isolate/useIsolate";
-import { cutPart } from "./copies/copies";
+import { cutPart, placed, unplaced, unplacedStroke } from "./copies/copies";
 import { useCopy } from "./copies/useCopy";
 import { follow, movedBy, onlyColours, pushedBy, relaid, takenOut } from "./pattern/patterns";
 import { sourceOf } from "./patch/patches";
@@ -177,9 +177,11 @@ export function BenchPage({ id }: { id: string }) {
 
   /** Moves the pattern of the part on the picture, or pushes what is under the tip. */
   const movePattern = (g: Gesture) => {
-    const [first, last] = g.kind === "stroke" ? [g.stroke.points[0], g.stroke.points.at(-1)] : [];
-    if (g.kind !== "stroke" || !first || !last || !part?.pattern) return;
-    const lay = tool === "push" ? pushedBy(part.pattern.lay, g.stroke) : movedBy(part.pattern.lay, first as [number, number], last as [number, number]);
+    if (g.kind !== "stroke" || !part?.pattern) return;
+    const stroke = unplacedStroke(part.copy, g.stroke); // the pattern of a copy lies on its original
+    const [first, last] = [stroke.points[0], stroke.points.at(-1)];
+    if (!first || !last) return;
+    const lay = tool === "push" ? pushedBy(part.pattern.lay, stroke) : movedBy(part.pattern.lay, first as [number, number], last as [number, number]);
     if (g.done) {
       preview();
       if (lay !== part.pattern.lay) edit(tool === "push" ? "push the pattern" : "move the pattern", (d) => relaid(d, part.id, lay));
@@ -187,7 +189,7 @@ export function BenchPage({ id }: { id: string }) {
   };
   const setCorners = (nodes: { p: number[] }[], done: boolean) => {
     if (!part?.pattern || nodes.length !== 4) return;
-    const lay = { ...part.pattern.lay, corners: nodes.map((n) => n.p) };
+    const lay = { ...part.pattern.lay, corners: nodes.map((n) => unplaced(part.copy, n.p as [number, number])) };
     setDraft(done ? undefined : relaid(doc.document, part.id, lay));
     if (done) edit("a corner of the pattern", (d) => relaid(d, part.id, lay));
   };
@@ -420,7 +422,7 @@ export function BenchPage({ id }: { id: string }) {
         quick={!!draft && roughly}
         moving={!!draft}
         overlay={{ ...(show === "tint" ? { tint: tint.colour, tint_strength: tint.strength / 100 } : {}), ...(show === "cutout" || show === "rest" ? { ground } : {}) }}
-        shapes={tool === "copy" ? { hands: copying.hands, drawing: false } : tool === "pattern" ? { pick: part?.pattern?.lay.corners && { kind: "outline", join: "add", nodes: part.pattern.lay.corners.map((p) => ({ p })) }, drawing: false } : tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
+        shapes={tool === "copy" ? { hands: copying.hands, drawing: false } : tool === "pattern" ? { pick: part?.pattern?.lay.corners && { kind: "outline", join: "add", nodes: part.pattern.lay.corners.map((p) => ({ p: part.copy ? placed(part.copy, p as [number, number]) : p })) }, drawing: false } : tool === "patch" ? { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false } : { pick: face === "isolate" ? (draft && part && how.at !== undefined ? part.picks[how.at] : how.pick) : undefined, nodes: how.nodes, ring: how.ring, drawing: how.drawing || !!how.nodes, area: area?.box }}
         onNodes={tool === "pattern" ? setCorners : tool === "patch" ? (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); } : how.setOutline}
         onCloseOutline={how.closeOutline}
         onHand={copying.hand}

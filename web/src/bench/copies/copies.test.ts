@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Areas, Copy, Document, Part } from "../../api/client";
 import { newPart } from "../parts";
-import { before, boxOf, copyOf, cutBox, cutPart, handled, handsOf, placed, reordered, wentTo, type Box } from "./copies";
+import { firstPattern } from "../pattern/patterns";
+import { before, boxOf, copyOf, cutBox, cutPart, handled, handsOf, placed, reordered, unplaced, unplacedStroke, wentTo, type Box } from "./copies";
 
 const area = (box: number[], pixels: number, hole = false) => ({ box, pixels, hole, at: [0, 0] });
 const areas = (list: ReturnType<typeof area>[]): Areas => ({ list, areas: list.length, holes: 0, specks: 0, pinholes: 0, speck_most: 0, pinhole_most: 0 });
@@ -23,6 +24,8 @@ describe("copies", () => {
     const wide = copyOf(d, mug, [20, 10, 380, 90], picture);
     expect(wide.copy?.at[0]).toBeLessThanOrEqual(picture.width);
     expect(wide.target.css).toBe("#123456");
+    const pattern = firstPattern("dots", 400, { css: "#fff" });
+    expect(copyOf(d, { ...mug, pattern }, [10, 10, 110, 90], picture).pattern).toEqual(pattern); // it lies on the copy as on the original
     expect(copyOf({ parts: [mug, wide] }, mug, [10, 10, 110, 90], picture).name).not.toBe(wide.name);
   });
 
@@ -40,6 +43,13 @@ describe("copies", () => {
   it("turns clockwise and scales about its middle, as the core does", () => {
     expect(placed(copy, [70, 80]).map(Math.round)).toEqual([200, 110]);
     expect(placed({ ...copy, turn: 0, flip: true }, [70, 80]).map(Math.round)).toEqual([180, 90]);
+  });
+
+  it("has its places in the original", () => {
+    for (const c of [copy, { ...copy, turn: 33, scale: undefined, flip: true }, undefined])
+      for (const p of [[70, 80], [12, 300]] as [number, number][]) unplaced(c, c ? placed(c, p) : p).forEach((v, i) => expect(v).toBeCloseTo(p[i] ?? NaN, 9));
+    const s = unplacedStroke(copy, { radius: 10, points: [[200, 110]] });
+    expect([s.radius, ...(s.points[0] ?? []).map(Math.round)]).toEqual([5, 70, 80]);
   });
 
   it("is scaled by a corner and turned by the point above it", () => {

@@ -43,6 +43,7 @@ export function copyOf(d: Document, of: Part, box: Box, picture: { width: number
     target: of.target,
     settings: of.settings,
     own: of.own,
+    pattern: of.pattern,
     copy: { of: of.id, about, at, shadow: { direction: 20, length: 0.3, softness: tidy(Math.max(2, h / 12)), strength: 45 } },
   };
 }
@@ -58,6 +59,17 @@ export function placed(c: Copy, [x, y]: Point): Point {
   const [dx, dy] = [flip * scale * (x - (c.about[0] ?? 0)), scale * (y - (c.about[1] ?? 0))];
   return [(c.at[0] ?? 0) + cos * dx - sin * dy, (c.at[1] ?? 0) + sin * dx + cos * dy];
 }
+
+/** Where a point of the copy lies in the original; what is no copy is its own original. */
+export function unplaced(c: Copy | undefined, [x, y]: Point): Point {
+  if (!c) return [x, y];
+  const { sin, cos, scale, flip } = turned(c);
+  const [dx, dy] = [x - (c.at[0] ?? 0), y - (c.at[1] ?? 0)];
+  return [(c.about[0] ?? 0) + (flip * (cos * dx + sin * dy)) / scale, (c.about[1] ?? 0) + (cos * dy - sin * dx) / scale];
+}
+
+/** A stroke of the copy as one of the original. */
+export const unplacedStroke = <S extends { radius: number; points: number[][] }>(c: Copy | undefined, s: S): S => (c ? { ...s, radius: s.radius / (c.scale || 1), points: s.points.map((p) => unplaced(c, p as Point)) } : s);
 
 /** What a hand can take a copy by: the corners of its box, clockwise, and a point above it that turns it. */
 export function handsOf(c: Copy, [x0, y0, x1, y1]: Box): { corners: Point[]; turn: Point } {

@@ -36,9 +36,10 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
   const [drawing, setDrawing] = useState(false);
   const [strokes, setStrokes] = useState<TileStroke[]>([]);
   const p = part.pattern;
+  const width = picture.width / (part.copy?.scale || 1); // a pattern on a copy is in pixels of the original
   const take = useMutation({
     mutationFn: (from: string) => unwrap(api.POST("/api/pictures/{picture}/tile", { params: { path: { picture: picture.id } }, body: { from } })),
-    onSuccess: (taken) => { setWhich(0); onRest("pattern from a picture", withTaken(p, taken, palette, picture.width)); },
+    onSuccess: (taken) => { setWhich(0); onRest("pattern from a picture", withTaken(p, taken, palette, width)); },
   });
   const others = pictures.filter((q) => q.id !== picture.id);
   const choose = (tile: Tile | "none") => {
@@ -47,7 +48,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
     if (tile === "none") {
       onTool("none");
       onRest("no pattern", undefined);
-    } else onRest(`pattern of ${tile}`, p ? withTile(p, tile) : firstPattern(tile, picture.width, { css: "#f2ece0" }));
+    } else onRest(`pattern of ${tile}`, p ? withTile(p, tile) : firstPattern(tile, width, { css: "#f2ece0" }));
   };
   const colours = drawnWith(p, palette, part.target);
   const hexOf = (t: Target) => palette.find((c) => c.id === t.palette_id)?.hex ?? (t.css && CSS.supports("color", t.css) ? t.css : (own ?? "#8a8a8a"));
@@ -75,7 +76,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
           hexes={colours.map(hexOf)}
           ground={hexOf(part.target)}
           picture={picture.id}
-          onTake={(file, c) => { setWhich(0); setDrawing(false); onRest("pattern drawn by hand", withDrawn(p, file, c, picture.width)); }}
+          onTake={(file, c) => { setWhich(0); setDrawing(false); onRest("pattern drawn by hand", withDrawn(p, file, c, width)); }}
           onClose={() => setDrawing(false)}
         />
       )}
@@ -115,14 +116,14 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
         <span />
       </Line>
       {p.lay.tile !== "checks" && p.lay.tile !== "drawn" && hand("Figures", p.lay.share, 1, 99, 50, (share) => ({ share }), { unit: "%" })}
-      {hand("Repeat", p.lay.size, 4, p.lay.corners ? 1000 : Math.round(picture.width / 2), p.lay.corners ? 150 : Math.round(picture.width / 20), (size) => ({ size }), p.lay.corners ? {} : { unit: "px" })}
+      {hand("Repeat", p.lay.size, 4, p.lay.corners ? 1000 : Math.round(width / 2), p.lay.corners ? 150 : Math.round(width / 20), (size) => ({ size }), p.lay.corners ? {} : { unit: "px" })}
       {hand("Turned", p.lay.angle ?? 0, -180, 180, 0, (angle) => ({ angle: angle || undefined }), { signed: true, unit: "°" })}
       {hand("Folds", p.lay.folds ?? 0, 0, 100, 25, (folds) => ({ folds: folds || undefined }), { unit: "%" })}
       {!!p.lay.folds && hand("Folds lean", p.lay.lean ?? 0, -100, 100, 0, (lean) => ({ lean: lean || undefined }), { signed: true, unit: "%" })}
       {hand("Pattern strength", p.lay.strength, 0, 100, 100, (strength) => ({ strength }), { unit: "%" })}
       <div><Segmented small label="How it repeats" value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(`repeat ${v}`, lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", "Straight"], ["half-drop", "Half-drop"], ["brick", "Brick"], ["mirrored", "Mirrored"]]} /></div>
       <div><Segmented small label="How it is made" value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? "printed" : "woven", lay({ print: v === "print" || undefined }))} options={[["woven", "Woven in"], ["print", "Printed over"]]} /></div>
-      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
+      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture, part.copy) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
       {p.lay.corners && hand("Round", p.lay.round ?? 0, 0, 100, 0, (round) => ({ round: round || undefined, ...(round ? {} : { above: undefined }) }), { unit: "%" })}
       {p.lay.corners && !!p.lay.round && hand("From above", p.lay.above ?? 0, -100, 100, 0, (above) => ({ above: above || undefined }), { signed: true, unit: "%" })}
       <Buttons>

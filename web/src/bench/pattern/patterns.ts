@@ -1,4 +1,5 @@
-import type { Document, Part, Pattern, PatternLay, Swatch, Tile as Taken } from "../../api/client";
+import type { Copy, Document, Part, Pattern, PatternLay, Swatch, Tile as Taken } from "../../api/client";
+import { unplaced } from "../copies/copies";
 import { thinned, type Point } from "../isolate/gestures";
 
 export type Tile = PatternLay["tile"];
@@ -42,8 +43,8 @@ export function movedBy(lay: PatternLay, from: Point, to: Point): PatternLay {
   return { ...lay, offset: [tidy((lay.offset[0] ?? 0) + k * (to[0] - from[0])), tidy((lay.offset[1] ?? 0) + k * (to[1] - from[1]))] };
 }
 
-/** The pattern put into perspective, a square of cloth in the middle of the picture, or taken out of it; its repeats stay as large. */
-export function inPerspective(lay: PatternLay, on: boolean, picture: { width: number; height: number }): PatternLay {
+/** The pattern put into perspective, a square of cloth in the middle of the picture (of a copy: as that lies there), or taken out of it; its repeats stay as large. */
+export function inPerspective(lay: PatternLay, on: boolean, picture: { width: number; height: number }, copy?: Copy): PatternLay {
   const side = 0.5 * Math.min(picture.width, picture.height);
   if (!on) {
     const { corners, ...rest } = lay;
@@ -54,7 +55,7 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
     return { ...rest, size: Math.max(2, tidy((lay.size * was) / 1000)), offset: [0, 0] };
   }
   const [x, y] = [(picture.width - side) / 2, (picture.height - side) / 2];
-  return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => p.map(tidy)), size: Math.max(2, tidy((1000 * lay.size) / side)), offset: [0, 0] };
+  return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => unplaced(copy, p as Point).map(tidy)), size: Math.max(2, tidy((1000 * lay.size * (copy?.scale || 1)) / side)), offset: [0, 0] };
 }
 
 /** The pattern pushed by a hand: what lies under the tip goes along. A tip that does not move pushes nothing. */
