@@ -93,9 +93,10 @@ func main() {
 	step("dismiss", b.Click("Dismiss"))
 	buildUp(b, step, shot)
 	hardship(b, step, shot)
+	second(b, step, shot)
 }
 
-// buildUp shows the picture shelf, a pattern on cloth, a patch, the stage in ink, and a copy.
+// buildUp shows the picture shelf, a pattern on cloth, a patch, and the stage in ink.
 func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	const w, h = 1800, 1200
 	ready := func(what, picture string) {
@@ -156,23 +157,6 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	shot("patch")
 	step("gone", b.Do(chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent(kb.Escape)))
 	step("job", b.Click("Lisk Street Tramway shop"))
-	ready("cap", "Conductor’s cap")
-	step("new part", b.Click("New part"))
-	step("subject", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("u")))
-	step("found", b.Click("Find the subject"))
-	step("stage", b.Settled())
-	step("more", b.Click("More for Part 1"))
-	step("copy", b.Click("Set a copy beside it"))
-	step("hands", b.Until(`!!document.querySelector('[aria-label="Turns the copy"]')`))
-	step("size", b.Do(chromedp.Focus(`input[aria-label="Size, typed"]`, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("55"+kb.Enter)))
-	step("stage", b.Settled())
-	step("flip", b.Click("Flip"))
-	step("stage", b.Settled())
-	step("moved", b.Stroke(w, h, 0, [2]float64{900, 600}, [2]float64{850, 640}, [2]float64{800, 690}))
-	step("stage", b.Settled())
-	step("drawn", b.Drawn())
-	shot("copy")
-	step("job", b.Click("Lisk Street Tramway shop"))
 }
 
 // hardship shows what is said while the line is gone.
@@ -187,6 +171,46 @@ func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 	shot("offline")
 	step("back again", b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 	step("saved", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
+}
+
+// second sets a second mug beside the first: smaller, in amber, with its shadow.
+func second(b *drive.Browser, step func(string, error), shot func(string)) {
+	const w, h = 1800, 1200
+	typed := func(field, value string) {
+		step(field, b.Do(chromedp.Focus(fmt.Sprintf("input[aria-label=%q]", field), chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(value+kb.Enter)))
+		step("stage", b.Settled())
+	}
+	step("new part", b.Click("New part"))
+	step("isolate", b.Click("Isolate"))
+	for i, s := range [][][2]float64{
+		{{620, 600}, {1000, 640}, {900, 880}},
+		{{700, 280}, {900, 300}, {1100, 290}},
+		{{570, 350}, {700, 400}, {900, 415}, {1100, 400}, {1240, 330}},
+		{{1230, 385}, {1310, 430}, {1350, 520}, {1335, 640}, {1250, 765}},
+	} {
+		if i == 3 { // a smaller tip for the handle
+			step("smaller", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("[[[[")))
+		}
+		step("sweep", b.Stroke(w, h, 0, s...))
+		step("stage", b.Settled())
+	}
+	step("away", b.Stroke(w, h, input.ModifierAlt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
+	step("stage", b.Settled())
+	step("more", b.Click("More for Part 2"))
+	step("copy", b.Click("Set a copy beside it"))
+	step("hands", b.Until(`!!document.querySelector('[aria-label="Turns the copy"]')`))
+	typed("Size, typed", "55")
+	typed("Across, typed", "330")
+	typed("Down, typed", "890")
+	typed("Turned, typed", "-4")
+	step("colour", b.Click("Colour"))
+	step("amber", b.Click("Lamp amber"))
+	step("isolate", b.Click("Isolate"))
+	step("picture", b.Click("Picture"))
+	step("by hand", b.Click("Move it on the picture"))
+	step("stage", b.Settled())
+	step("drawn", b.Drawn())
+	shot("copy")
 }
 
 // colourways fills a matrix, shows its sheet and the pictures of a part beside each other, and orders everything.
