@@ -34,40 +34,82 @@ const maxFiles = 20000
 // OrderFiles puts an order into the queue as one batch. The names must differ from each other; where they would not, the
 // error says which.
 func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], job uuid.UUID, o Order) ([]store.Delivery, error) {
-	if o.Quality < 1 || o.Quality > 100 {
-		return nil, problem.New("quality runs from 1 to 100")
-	}
-	ending := export.Ending(o.Format)
-	if ending == "" {
-		return nil, problem.Inputf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)
-	}
-	if len(o.Colourways) == 0 || o.Format == "masks" { // masks are the same in every colourway
-		o.Colourways = []string{""}
-	}
-	if n := len(o.Pictures) * len(o.Colourways); n == 0 || n > maxFiles {
-		return nil, problem.Inputf("an order has 1 to %d files; this one has %d", maxFiles, n)
+	if err := o.validate(); err != nil {
+		return nil, err
 	}
 	j, err := s.Store.Job(ctx, job)
 	if err != nil {
 		return nil, err
 	}
-	if o.Options.Profile == "inks" { // those that the job has now: the file is as it was ordered
-		var c document.Content
-		if err := json.Unmarshal(j.Content, &c); err != nil {
-			return nil, err
-		}
-		if c.Inks != nil {
-			o.Options.Inks = c.Inks.Profile
-		}
+	if err := o.withInks(j); err != nil {
+		return nil, err
 	}
 	if err := o.Options.ValidateFor(o.Format); err != nil {
 		return nil, err
 	}
+	list, err := s.filesOf(ctx, j, o)
+	if err != nil {
+		return nil, err
+	}
+	if err := distinct(list, export.Ending(o.Format)); err != nil {
+		return nil, err
+	}
+	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
+		jobs := make([]river.InsertManyParams, len(list))
+		for i, d := range list {
+			if err := s.Store.AddDelivery(ctx, tx, d); err != nil {
+				return err
+			}
+			jobs[i] = river.InsertManyParams{Args: deliverArgs{d.ID}}
+		}
+		_, err := queue.InsertManyTx(ctx, tx, jobs)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return list, nil
+}
+
+// validate checks an order by itself, and lets one without colourways ask for the pictures as they are set.
+func (o *Order) validate() error {
+	if o.Quality < 1 || o.Quality > 100 {
+		return problem.New("quality runs from 1 to 100")
+	}
+	if export.Ending(o.Format) == "" {
+		return problem.Inputf("the format %q is not delivered; png, png8, jpeg, webp, tiff, tiff8, avif, ora, masks, svg and pdf are", o.Format)
+	}
+	if len(o.Colourways) == 0 || o.Format == "masks" { // masks are the same in every colourway
+		o.Colourways = []string{""}
+	}
+	if n := len(o.Pictures) * len(o.Colourways); n == 0 || n > maxFiles {
+		return problem.Inputf("an order has 1 to %d files; this one has %d", maxFiles, n)
+	}
+	return nil
+}
+
+// withInks names the inks that the job has now: the file is as it was ordered.
+func (o *Order) withInks(j store.Job) error {
+	if o.Options.Profile != "inks" {
+		return nil
+	}
+	var c document.Content
+	if err := json.Unmarshal(j.Content, &c); err != nil {
+		return err
+	}
+	if c.Inks != nil {
+		o.Options.Inks = c.Inks.Profile
+	}
+	return nil
+}
+
+// filesOf lists what an order asks for: each of its pictures in each of its colourways.
+func (s *Studio) filesOf(ctx context.Context, j store.Job, o Order) ([]store.Delivery, error) {
 	options, err := json.Marshal(o.Options)
 	if err != nil {
 		return nil, err
 	}
-	sources, err := s.Store.Sources(ctx, job)
+	sources, err := s.Store.Sources(ctx, j.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -77,7 +119,6 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 	}
 	batch := uuid.New()
 	var list []store.Delivery
-	names := map[string]int{}
 	for _, id := range o.Pictures {
 		pic, ok := byID[id]
 		if !ok {
@@ -104,30 +145,25 @@ func (s *Studio) OrderFiles(ctx context.Context, queue *river.Client[pgx.Tx], jo
 				return nil, err
 			}
 			name := export.Name(o.Pattern, pic.Name, colourway, len(list)+1)
-			names[strings.ToLower(name)]++
-			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + ending, Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway, Options: options})
+			list = append(list, store.Delivery{ID: uuid.New(), Picture: id, Name: name + export.Ending(o.Format), Document: b, Format: o.Format, Quality: o.Quality, Batch: &batch, Colourway: colourway, Options: options})
 		}
-	}
-	for _, d := range list {
-		if name := strings.TrimSuffix(d.Name, ending); names[strings.ToLower(name)] > 1 {
-			return nil, problem.Inputf("%d files would be called %q; put {picture}, {colourway} or {number} into the pattern", names[strings.ToLower(name)], d.Name)
-		}
-	}
-	err = pgx.BeginFunc(ctx, s.Store.Pool, func(tx pgx.Tx) error {
-		jobs := make([]river.InsertManyParams, len(list))
-		for i, d := range list {
-			if err := s.Store.AddDelivery(ctx, tx, d); err != nil {
-				return err
-			}
-			jobs[i] = river.InsertManyParams{Args: deliverArgs{d.ID}}
-		}
-		_, err := queue.InsertManyTx(ctx, tx, jobs)
-		return err
-	})
-	if err != nil {
-		return nil, err
 	}
 	return list, nil
+}
+
+// distinct says which of the files of an order would have one name.
+func distinct(list []store.Delivery, ending string) error {
+	plain := func(d store.Delivery) string { return strings.ToLower(strings.TrimSuffix(d.Name, ending)) }
+	names := map[string]int{}
+	for _, d := range list {
+		names[plain(d)]++
+	}
+	for _, d := range list {
+		if n := names[plain(d)]; n > 1 {
+			return problem.Inputf("%d files would be called %q; put {picture}, {colourway} or {number} into the pattern", n, d.Name)
+		}
+	}
+	return nil
 }
 
 // DeliverAgain puts a failed or cancelled delivery back into the queue.

@@ -18,6 +18,7 @@ import (
 	"episema/core/raster"
 	"episema/imagefile"
 	"episema/internal/problem"
+	"episema/store"
 )
 
 // Areas lists the separate areas of a part's mask and the holes in it, largest first, over the whole picture.
@@ -252,62 +253,71 @@ func (s *Studio) Band(ctx context.Context, id uuid.UUID, of string, points [][2]
 		return 0, 0, 0, err
 	}
 	defer release()
-	var near *raster.Mask
+	points = slices.DeleteFunc(slices.Clone(points[:min(len(points), 500)]), func(q [2]float64) bool {
+		return !(q[0] >= 0 && q[1] >= 0 && q[0] < float64(pic.Width) && q[1] < float64(pic.Height)) // true for what is no number
+	})
+	if len(points) == 0 {
+		return 0, 0, 0, problem.New("that is outside the picture")
+	}
 	if of == "depth" {
-		if pic.Depth == nil {
-			return 0, 0, 0, problem.New("this picture has no depth map")
-		}
-		if near, err = s.storedMask(ctx, pic.Depth); err != nil {
-			return 0, 0, 0, err
-		}
+		return s.depths(ctx, pic, points)
+	}
+	return tonesOrHues(p, of == "hues", points)
+}
+
+// depths returns the band of depths that points have.
+func (s *Studio) depths(ctx context.Context, pic store.Picture, points [][2]float64) (from, to, soft float64, err error) {
+	if pic.Depth == nil {
+		return 0, 0, 0, problem.New("this picture has no depth map")
+	}
+	near, err := s.storedMask(ctx, pic.Depth)
+	if err != nil {
+		return 0, 0, 0, err
 	}
 	from, to = math.Inf(1), math.Inf(-1)
+	for _, q := range points {
+		v := isolate.Nearness(near, (q[0]+0.5)/float64(pic.Width), (q[1]+0.5)/float64(pic.Height))
+		from, to = math.Min(from, v), math.Max(to, v)
+	}
+	return math.Round(100*math.Max(0, from-0.03)) / 100, math.Round(100*math.Min(1, to+0.03)) / 100, 0.03, nil
+}
+
+// tonesOrHues returns the band of lightness, or of hues, that the pixels around points have.
+func tonesOrHues(p *imagefile.Pyramid, hues bool, points [][2]float64) (from, to, soft float64, err error) {
+	from, to = math.Inf(1), math.Inf(-1)
 	first := math.NaN() // the first hue: the others are told by their turn from it
-	for _, q := range points[:min(len(points), 500)] {
+	w, h := p.Size(0)
+	for _, q := range points {
 		x, y := int(q[0]), int(q[1])
-		r := raster.Rect{X0: x - 2, Y0: y - 2, X1: x + 3, Y1: y + 3}.And(raster.Rect{X1: pic.Width, Y1: pic.Height})
-		if x < 0 || y < 0 || x >= pic.Width || y >= pic.Height {
-			continue
+		px, err := p.Linear(0, raster.Rect{X0: x - 2, Y0: y - 2, X1: x + 3, Y1: y + 3}.And(raster.Rect{X1: w, Y1: h}))
+		if err != nil {
+			return 0, 0, 0, err
 		}
-		v := 0.0
-		if of == "depth" {
-			v = isolate.Nearness(near, (q[0]+0.5)/float64(pic.Width), (q[1]+0.5)/float64(pic.Height))
-		} else {
-			px, err := p.Linear(0, r)
-			if err != nil {
-				return 0, 0, 0, err
+		var mean colour.RGB
+		for i, l := range px.Pix {
+			mean[i%3] += float64(l) / float64(len(px.Pix)/3)
+		}
+		lab := p.Space.Lab(mean)
+		v := lab[0]
+		if hues {
+			if lab.Chroma() < 4 {
+				continue // grey has no hue
 			}
-			var mean colour.RGB
-			for i, l := range px.Pix {
-				mean[i%3] += float64(l) / float64(len(px.Pix)/3)
+			v = math.Atan2(lab[2], lab[1]) * 180 / math.Pi
+			if math.IsNaN(first) {
+				first = v
 			}
-			lab := p.Space.Lab(mean)
-			if v = lab[0]; of == "hues" {
-				if lab.Chroma() < 4 {
-					continue // grey has no hue
-				}
-				v = math.Atan2(lab[2], lab[1]) * 180 / math.Pi
-				if math.IsNaN(first) {
-					first = v
-				}
-				v = first + math.Remainder(v-first, 360)
-			}
+			v = first + math.Remainder(v-first, 360)
 		}
 		from, to = math.Min(from, v), math.Max(to, v)
 	}
 	if from > to {
-		if of == "hues" {
-			return 0, 0, 0, problem.New("what was dragged over is grey and has no hue; use tones")
-		}
-		return 0, 0, 0, problem.New("that is outside the picture")
+		return 0, 0, 0, problem.New("what was dragged over is grey and has no hue; use tones")
 	}
-	switch of {
-	case "hues":
+	if hues {
 		from, to = from-3, math.Min(to+3, from-3+360)
 		turn := math.Floor(from/360) * 360
 		return math.Round(from - turn), math.Round(math.Mod(to-turn, 360)), 12, nil
-	case "tones":
-		return math.Round(math.Max(0, from-2)), math.Round(math.Min(100, to+2)), 8, nil
 	}
-	return math.Round(100*math.Max(0, from-0.03)) / 100, math.Round(100*math.Min(1, to+0.03)) / 100, 0.03, nil
+	return math.Round(math.Max(0, from-2)), math.Round(math.Min(100, to+2)), 8, nil
 }

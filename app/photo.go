@@ -2,9 +2,11 @@ package app
 
 import (
 	"context"
+	"slices"
 
 	"episema/app/export"
 	"episema/core/artwork"
+	"episema/core/develop"
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/palette"
@@ -43,28 +45,12 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	masks := make([]*raster.Mask, len(d.Parts))
 	maskGrid := g
 	if v.Draft && g.level < p.Levels()-1 {
 		maskGrid = g.coarser() // a quick mask is no finer
 	}
-	at := -1
-	for i := range d.Parts {
-		if d.Parts[i].ID == v.Part {
-			at = i
-		}
-		if d.Parts[i].Selection.Empty() {
-			continue
-		}
-		if masks[i], err = s.mask(ctx, pic.SHA, &d.Parts[i], maskGrid); err != nil {
-			return nil, err
-		}
-	}
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	masks = d.Settle(masks)
-	if err := ctx.Err(); err != nil {
+	masks, err := s.masks(ctx, d, maskGrid)
+	if err != nil {
 		return nil, err
 	}
 	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
@@ -80,13 +66,14 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		return nil, err
 	}
 	var part *raster.Mask
-	if at >= 0 {
-		part = masks[at]
-		if v.Show == "cast" {
-			part = d.Parts[at].CastMask(g.place(), src.W, src.H)
-		}
-		if v.Show == "changed" {
-			part = d.Parts[at].ChangedMask(was, part)
+	if at := slices.IndexFunc(d.Parts, func(q develop.Part) bool { return q.ID == v.Part }); at >= 0 {
+		switch q := &d.Parts[at]; v.Show {
+		case "cast":
+			part = q.CastMask(g.place(), src.W, src.H)
+		case "changed":
+			part = q.ChangedMask(was, masks[at])
+		default:
+			part = masks[at]
 		}
 	}
 	if v.Stage && !v.Draft {
@@ -94,6 +81,25 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	}
 	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
+}
+
+// masks returns the masks of all parts on a grid, settled among each other; nil for a part without picks.
+func (s photo) masks(ctx context.Context, d *develop.Developed, g grid) ([]*raster.Mask, error) {
+	masks := make([]*raster.Mask, len(d.Parts))
+	for i := range d.Parts {
+		if d.Parts[i].Selection.Empty() {
+			continue
+		}
+		var err error
+		if masks[i], err = s.mask(ctx, s.pic.SHA, &d.Parts[i], g); err != nil {
+			return nil, err
+		}
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	masks = d.Settle(masks)
+	return masks, ctx.Err()
 }
 
 func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {

@@ -42,17 +42,27 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	if !ok {
 		return nil, problem.New("shares are given of drawings that are made of shapes")
 	}
-	d, w, err := of.drawing(ctx)
-	if err != nil {
-		return nil, err
-	}
 	at := slices.IndexFunc(doc.Parts, func(p document.Part) bool { return p.ID == part })
 	if at < 0 {
 		return nil, problem.New("the document has no such part")
 	}
-	// Three colours of the list in the primaries of light, all else black: what is then seen is the shares, but for embedded
-	// pictures, which are taken away.
-	full := make([][]byte, sheets+1)
+	full, none, err := s.inPrimaries(ctx, of, at, colours, sheets, v)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, sharesOf(full, none, v.Width, v.Height))
+	return b.Bytes(), err
+}
+
+// inPrimaries renders a drawing once for each sheet of three colours of a part, these in the primaries of light and all else black: what is
+// then seen is the shares, but for embedded pictures, which none has alone; it is nil where there are none.
+func (s *Studio) inPrimaries(ctx context.Context, of shapes, part int, colours []string, sheets int, v View) (full [][]byte, none []byte, err error) {
+	d, w, err := of.drawing(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	full = make([][]byte, sheets+1)
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for n := range full {
@@ -65,7 +75,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 			}
 			r := d.Apply(func(i int) *colour.Lab {
 				k := slices.Index(colours, d.Colours[d.Items[i].Colour].Key) - 3*n
-				if w.At[i] != at || k < 0 || k >= 3 {
+				if w.At[i] != part || k < 0 || k >= 3 {
 					return &black
 				}
 				return &primaries[k]
@@ -74,17 +84,19 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 			return err
 		})
 	}
-	if err := g.Wait(); err != nil {
-		return nil, err
-	}
-	none := full[sheets]
-	out := image.NewRGBA(image.Rect(0, 0, v.Width, v.Height*sheets))
-	for n := range sheets {
-		to := out.Pix[4*n*v.Width*v.Height:]
-		for i := 0; i < len(full[n]); i += 4 {
-			a := int(full[n][i+3])
+	err = g.Wait() // before they are looked at
+	return full[:sheets], full[sheets], err
+}
+
+// sharesOf lays sheets of w x h RGBA pixels below each other, each without what none has, over black.
+func sharesOf(full [][]byte, none []byte, w, h int) image.Image {
+	out := image.NewRGBA(image.Rect(0, 0, w, h*len(full)))
+	for n, sheet := range full {
+		to := out.Pix[4*n*w*h:]
+		for i := 0; i < len(sheet); i += 4 {
+			a := int(sheet[i+3])
 			for c := range 3 {
-				is := int(full[n][i+c])
+				is := int(sheet[i+c])
 				if none != nil {
 					is = max(0, is-int(none[i+c]))
 				}
@@ -93,9 +105,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 			to[i+3] = 255
 		}
 	}
-	var b bytes.Buffer
-	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, out)
-	return b.Bytes(), err
+	return out
 }
 
 var (

@@ -185,16 +185,9 @@ func serveCommand(args []string, out io.Writer) error {
 	if err := parse(fset, args); err != nil {
 		return err
 	}
-	if *port < 0 || *port > 65535 {
-		return usagef("--port %d is no port; they run from 1 to 65535", *port)
-	}
-	addr := net.JoinHostPort(*host, strconv.Itoa(*port))
-	listener, err := net.Listen("tcp", addr)
-	if errors.Is(err, syscall.EADDRINUSE) {
-		return usagef("port %d is in use, perhaps by an Episema that is running already; end that one or choose another with --port", *port)
-	}
+	listener, err := listenAt(*host, *port)
 	if err != nil {
-		return usagef("cannot listen on %s: %v", addr, err)
+		return err
 	}
 	defer listener.Close()
 	ctx, stop := interrupted()
@@ -205,32 +198,11 @@ func serveCommand(args []string, out io.Writer) error {
 	}
 	defer closeAll()
 	path := "/"
+	s.Reader, s.Shelf = swatchreader.Reader(*readerAt), pictureshelf.Shelf(*shelfAt)
 	if *seed != "" {
-		job, err := demo.Seed(ctx, s, *seed)
-		if err != nil {
-			return fmt.Errorf("the demo job: %w", err)
-		}
-		path = "/jobs/" + job.String()
-	}
-	s.Reader = swatchreader.Reader(*readerAt)
-	if *seed != "" && *readerAt == "" { // the demo has a stand-in on its desk
-		l, err := net.Listen("tcp", "127.0.0.1:0")
-		if err != nil {
-			return fmt.Errorf("the stand-in for a swatch reader: %w", err)
-		}
-		s.Reader = swatchreader.Reader(l.Addr().String())
-		go serveReader(ctx, l, s.Log)
-	}
-	s.Shelf = pictureshelf.Shelf(*shelfAt)
-	if *seed != "" && *shelfAt == "" { // and a shelf beside it
-		if s.Shelf, err = shelfBeside(ctx, *seed, s.Log); err != nil {
+		if path, err = seeded(ctx, s, *seed); err != nil {
 			return err
 		}
-	}
-	hosts := []string{"localhost", "127.0.0.1", "::1", *host}
-	if ip := net.ParseIP(*host); ip == nil && *host != "localhost" || ip != nil && !ip.IsLoopback() {
-		hosts = append(hosts, namesOf(ip)...)
-		s.Log.Warn("LISTENING BEYOND THIS MACHINE: whoever reaches this address can see and change every job; there is no log-in", "address", addr)
 	}
 	workers := deliveriesAtOnce()
 	if *noWorker {
@@ -240,42 +212,97 @@ func serveCommand(args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	var stopWork func(context.Context) error
 	if workers > 0 {
-		if stopWork, err = s.Work(ctx, queue); err != nil {
+		stopWork, err := s.Work(ctx, queue)
+		if err != nil {
 			return err
 		}
+		defer func() {
+			end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+			defer cancel()
+			if err := stopWork(end); err != nil {
+				s.Log.Warn("the worker did not stop in time", "error", err)
+			}
+		}()
 	}
 	go s.Revisions.Listen(ctx)
 	front, err := fs.Sub(web.Dist, "dist")
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: (&api.Server{Studio: s, Queue: queue, Log: s.Log, Hosts: hosts}).Handler(front),
+	server := &http.Server{Handler: (&api.Server{Studio: s, Queue: queue, Log: s.Log, Hosts: hostsOf(*host, s.Log)}).Handler(front),
 		ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, BaseContext: func(net.Listener) context.Context { return ctx }}
-	failed := make(chan error, 1)
-	go func() { failed <- server.Serve(listener) }()
 	fmt.Fprintf(out, "Episema is at http://%s%s (ctrl-C ends it)\n", listener.Addr(), path)
 	if *show {
 		if err := exec.Command("xdg-open", fmt.Sprintf("http://%s%s", listener.Addr(), path)).Start(); err != nil {
 			s.Log.Warn("no browser could be opened", "error", err)
 		}
 	}
+	return serveUntil(ctx, stop, server, listener, out)
+}
+
+// listenAt listens on an address; an error says what to do about it.
+func listenAt(host string, port int) (net.Listener, error) {
+	if port < 0 || port > 65535 {
+		return nil, usagef("--port %d is no port; they run from 1 to 65535", port)
+	}
+	addr := net.JoinHostPort(host, strconv.Itoa(port))
+	listener, err := net.Listen("tcp", addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, usagef("port %d is in use, perhaps by an Episema that is running already; end that one or choose another with --port", port)
+	}
+	if err != nil {
+		return nil, usagef("cannot listen on %s: %v", addr, err)
+	}
+	return listener, nil
+}
+
+// seeded makes a demo job, with stand-ins for a reader on its desk and a shelf beside it where there are no others, and returns its page.
+func seeded(ctx context.Context, s *app.Studio, seed string) (path string, err error) {
+	job, err := demo.Seed(ctx, s, seed)
+	if err != nil {
+		return "", fmt.Errorf("the demo job: %w", err)
+	}
+	if s.Reader == "" {
+		l, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			return "", fmt.Errorf("the stand-in for a swatch reader: %w", err)
+		}
+		s.Reader = swatchreader.Reader(l.Addr().String())
+		go serveReader(ctx, l, s.Log)
+	}
+	if s.Shelf == "" {
+		if s.Shelf, err = shelfBeside(ctx, seed, s.Log); err != nil {
+			return "", err
+		}
+	}
+	return "/jobs/" + job.String(), nil
+}
+
+// hostsOf lists the names under which the server answers, and warns where others than this machine can reach it.
+func hostsOf(host string, log *slog.Logger) []string {
+	hosts := []string{"localhost", "127.0.0.1", "::1", host}
+	if ip := net.ParseIP(host); ip == nil && host != "localhost" || ip != nil && !ip.IsLoopback() {
+		hosts = append(hosts, namesOf(ip)...)
+		log.Warn("LISTENING BEYOND THIS MACHINE: whoever reaches this address can see and change every job; there is no log-in", "address", host)
+	}
+	return hosts
+}
+
+// serveUntil serves until the context ends or the server fails. Who asked for something is answered still; stop lets a second ctrl-C end it
+// at once.
+func serveUntil(ctx context.Context, stop func(), server *http.Server, listener net.Listener, out io.Writer) error {
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	var err error
 	select {
 	case err = <-failed:
 	case <-ctx.Done():
-		stop() // a second ctrl-C ends it at once
+		stop()
 		fmt.Fprintln(out, "ending")
 		end, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 		defer cancel()
 		err = server.Shutdown(end)
-	}
-	if workers > 0 {
-		end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
-		defer cancel()
-		if stopErr := stopWork(end); stopErr != nil {
-			s.Log.Warn("the worker did not stop in time", "error", stopErr)
-		}
 	}
 	if errors.Is(err, http.ErrServerClosed) || errors.Is(err, context.DeadlineExceeded) {
 		return nil

@@ -290,7 +290,7 @@ type merge struct {
 	at   float64
 }
 
-// cluster groups colours by average linkage.
+// cluster groups colours by average linkage: into n groups, or as many as is natural for 0.
 func cluster(list []Colour, n int) [][]int {
 	rank := make([]int, len(list))
 	for i := range rank {
@@ -303,21 +303,42 @@ func cluster(list []Colour, n int) [][]int {
 		ok[i] = oklab(list[i].paint.lab)
 	}
 	m := len(lead)
+	merges := linked(m, func(i, j int) float64 { return apart(ok[lead[i]], ok[lead[j]]) })
+	if n == 0 {
+		n = natural(heights(merges), m)
+	}
+	out := joined(merges[:m-min(n, m)], m)
+	for _, g := range out {
+		for i, at := range g {
+			g[i] = lead[at]
+		}
+	}
+	for _, i := range rank[m:] { // the rarest
+		best, least := 0, math.Inf(1)
+		for k, g := range out {
+			if d := apart(ok[i], ok[g[0]]); d < least {
+				best, least = k, d
+			}
+		}
+		out[best] = append(out[best], i)
+	}
+	return out
+}
+
+// linked merges m things two by two, always the two groups that are the least apart on average, until one is left.
+func linked(m int, apart func(i, j int) float64) []merge {
 	dist := make([][]float64, m)
 	for i := range dist {
 		dist[i] = make([]float64, m)
 		for j := range dist[i] {
-			dist[i][j] = apart(ok[lead[i]], ok[lead[j]])
+			dist[i][j] = apart(i, j)
 		}
 	}
-	groups := make([][]int, m)
-	for i := range groups {
-		groups[i] = []int{i}
-	}
+	size := make([]float64, m)
 	alive := make([]bool, m)
 	near := make([]int, m) // nearest living group of each
 	for i := range alive {
-		alive[i] = true
+		alive[i], size[i] = true, 1
 	}
 	nearest := func(i int) int {
 		best := -1
@@ -341,14 +362,13 @@ func cluster(list []Colour, n int) [][]int {
 		}
 		b := near[a]
 		merges = append(merges, merge{a, b, dist[a][b]})
-		na, nb := float64(len(groups[a])), float64(len(groups[b]))
 		for j := range m {
 			if alive[j] && j != a && j != b {
-				dist[a][j] = (na*dist[a][j] + nb*dist[b][j]) / (na + nb)
+				dist[a][j] = (size[a]*dist[a][j] + size[b]*dist[b][j]) / (size[a] + size[b])
 				dist[j][a] = dist[a][j]
 			}
 		}
-		groups[a] = append(groups[a], groups[b]...)
+		size[a] += size[b]
 		alive[b] = false
 		for i := range m {
 			if alive[i] && (i == a || near[i] == a || near[i] == b) {
@@ -356,37 +376,23 @@ func cluster(list []Colour, n int) [][]int {
 			}
 		}
 	}
-	if n == 0 {
-		n = natural(heights(merges), m)
+	return merges
+}
+
+// joined returns the groups that merges leave of m things.
+func joined(merges []merge, m int) (out [][]int) {
+	groups := make([][]int, m)
+	for i := range groups {
+		groups[i] = []int{i}
 	}
-	// Merged again, only so far.
-	part := make([][]int, m)
-	for i := range part {
-		part[i] = []int{i}
+	for _, v := range merges {
+		groups[v.a] = append(groups[v.a], groups[v.b]...)
+		groups[v.b] = nil
 	}
-	for k := 0; k < m-min(n, m); k++ {
-		part[merges[k].a] = append(part[merges[k].a], part[merges[k].b]...)
-		part[merges[k].b] = nil
-	}
-	var out [][]int
-	for _, p := range part {
-		if p == nil {
-			continue
+	for _, g := range groups {
+		if g != nil {
+			out = append(out, g)
 		}
-		g := make([]int, len(p))
-		for i, at := range p {
-			g[i] = lead[at]
-		}
-		out = append(out, g)
-	}
-	for _, i := range rank[m:] { // the rarest
-		best, least := 0, math.Inf(1)
-		for k, g := range out {
-			if d := apart(ok[i], ok[g[0]]); d < least {
-				best, least = k, d
-			}
-		}
-		out[best] = append(out[best], i)
 	}
 	return out
 }

@@ -41,8 +41,34 @@ func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 	if n == 0 || n > MostFlat || len(pix) != 4*n {
 		return nil, false
 	}
-	count, solid := map[uint32]int{}, map[uint32]int{}
-	seen := 0
+	t, ok := tallied(pix, w, h)
+	if !ok || t.seen == 0 {
+		return nil, false
+	}
+	f := &Flat{W: w, H: h, pix: pix, index: make([]int16, n)}
+	list := t.colours()
+	if !f.settle(list, t.count) {
+		return nil, false
+	}
+	if more := f.unexplained(t.count); len(more) > 0 && !f.settle(append(list, more...), t.count) {
+		return nil, false
+	}
+	exact := 0
+	for k := range f.Colours {
+		exact += f.Colours[k].Count
+	}
+	return f, float64(exact) >= flatShare*float64(t.seen)
+}
+
+// tally says how often pixels have each colour, and how often in the middle of others of it.
+type tally struct {
+	seen         int // pixels that are not clear
+	count, solid map[uint32]int
+}
+
+// tallied counts the colours of pixels; ok is false for a photo, which has too many.
+func tallied(pix []byte, w, h int) (t tally, ok bool) {
+	t.count, t.solid = map[uint32]int{}, map[uint32]int{}
 	for y := range h {
 		for x := range w {
 			i := y*w + x
@@ -50,51 +76,37 @@ func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 			if p[3] == 0 {
 				continue
 			}
-			seen++
+			t.seen++
 			c := rgb(p)
-			if len(count) > 1<<18 {
-				return nil, false // a photo
+			if len(t.count) > 1<<18 {
+				return t, false
 			}
-			count[c]++
+			t.count[c]++
 			if x > 0 && x < w-1 && y > 0 && y < h-1 && c == rgb(pix[4*i-4:]) && c == rgb(pix[4*i+4:]) && c == rgb(pix[4*(i-w):]) && c == rgb(pix[4*(i+w):]) {
-				solid[c]++
+				t.solid[c]++
 			}
 		}
 	}
-	if seen == 0 {
-		return nil, false
-	}
+	return t, true
+}
+
+// colours lists those of a drawing: what is solid somewhere, or, where these are few of its pixels, all.
+func (t *tally) colours() []uint32 {
 	var list []uint32
 	covered := 0
-	for c, k := range solid {
+	for c, k := range t.solid {
 		if k >= leastSolid {
 			list = append(list, c)
-			covered += count[c]
+			covered += t.count[c]
 		}
 	}
-	if float64(covered) < flatShare*float64(seen) && len(count) <= mostColours { // lines and dots a pixel wide: all are colours
+	if float64(covered) < flatShare*float64(t.seen) && len(t.count) <= mostColours { // lines and dots a pixel wide: all are colours
 		list = list[:0]
-		for c := range count {
+		for c := range t.count {
 			list = append(list, c)
 		}
 	}
-	f := &Flat{W: w, H: h, pix: pix, index: make([]int16, n)}
-	if !f.settle(list, count) {
-		return nil, false
-	}
-	if more := f.unexplained(count); len(more) > 0 {
-		if !f.settle(append(list, more...), count) {
-			return nil, false
-		}
-	}
-	exact := 0
-	for k := range f.Colours {
-		exact += f.Colours[k].Count
-	}
-	if float64(exact) < flatShare*float64(seen) {
-		return nil, false
-	}
-	return f, true
+	return list
 }
 
 // settle takes the colours and says of each pixel which it is.

@@ -45,37 +45,37 @@ func bounded(v float64) float64 {
 	return math.Max(-1e9, math.Min(1e9, v))
 }
 
+// numberEnd returns where a number that begins at i ends (SVG 1.1, 4.2: as in CSS, with an exponent); i where there is none.
 func numberEnd(s string, i int) int {
-	j := i
-	if j < len(s) && (s[j] == '-' || s[j] == '+') {
-		j++
-	}
-	digits := false
-	for j < len(s) && s[j] >= '0' && s[j] <= '9' {
-		j, digits = j+1, true
-	}
+	whole := digitsEnd(s, signEnd(s, i))
+	j, digits := whole, whole > signEnd(s, i)
 	if j < len(s) && s[j] == '.' {
-		j++
-		for j < len(s) && s[j] >= '0' && s[j] <= '9' {
-			j, digits = j+1, true
-		}
+		fraction := digitsEnd(s, j+1)
+		j, digits = fraction, digits || fraction > j+1
 	}
 	if !digits {
 		return i
 	}
 	if j < len(s) && (s[j] == 'e' || s[j] == 'E') {
-		k := j + 1
-		if k < len(s) && (s[k] == '-' || s[k] == '+') {
-			k++
-		}
-		if k < len(s) && s[k] >= '0' && s[k] <= '9' {
-			for k < len(s) && s[k] >= '0' && s[k] <= '9' {
-				k++
-			}
-			j = k
+		if k := signEnd(s, j+1); digitsEnd(s, k) > k {
+			return digitsEnd(s, k)
 		}
 	}
 	return j
+}
+
+func signEnd(s string, i int) int {
+	if i < len(s) && (s[i] == '-' || s[i] == '+') {
+		i++
+	}
+	return i
+}
+
+func digitsEnd(s string, i int) int {
+	for i < len(s) && s[i] >= '0' && s[i] <= '9' {
+		i++
+	}
+	return i
 }
 
 func transform(s string) matrix {

@@ -233,48 +233,12 @@ func (s *scanner) startTag() error {
 	if full == "" {
 		return s.fail(e.Start, "a < stands alone; written as text it is &lt;")
 	}
-	if len(s.stack) > 0 {
-		e.Parent = s.stack[len(s.stack)-1]
-	} else if len(s.elements) > 0 {
-		return s.fail(e.Start, "there is a second root element")
+	if err := s.place(&e); err != nil {
+		return err
 	}
-	if len(s.elements) >= maxElements {
-		return s.fail(e.Start, "the drawing has over %d elements", maxElements)
-	}
-	if len(s.stack) >= maxDepth {
-		return s.fail(e.Start, "elements are nested over %d deep", maxDepth)
-	}
-	var spaces map[string]string
-	if n := len(s.spaces); n > 0 {
-		spaces = s.spaces[n-1]
-	}
-	own := false
-	for {
-		s.space()
-		if s.pos >= len(s.src) {
-			return s.fail(e.Start, "the tag of %s is never closed; the file is cut off or damaged", full)
-		}
-		if c := s.src[s.pos]; c == '>' || c == '/' {
-			break
-		}
-		a, err := s.attr()
-		if err != nil {
-			return err
-		}
-		if prefix, ok := strings.CutPrefix(a.Name, "xmlns"); ok && (prefix == "" || prefix[0] == ':') {
-			if !own {
-				c := map[string]string{}
-				for k, v := range spaces {
-					c[k] = v
-				}
-				spaces, own = c, true
-			}
-			spaces[strings.TrimPrefix(prefix, ":")] = a.Value
-		}
-		if e.Attrs == nil {
-			e.Attrs = make([]Attr, 0, 6)
-		}
-		e.Attrs = append(e.Attrs, a)
+	spaces, err := s.attrs(&e, full)
+	if err != nil {
+		return err
 	}
 	prefix, local, ok := strings.Cut(full, ":")
 	if !ok {
@@ -297,6 +261,57 @@ func (s *scanner) startTag() error {
 		s.spaces = append(s.spaces, spaces)
 	}
 	return nil
+}
+
+// place finds the parent of an element.
+func (s *scanner) place(e *Element) error {
+	if len(s.stack) > 0 {
+		e.Parent = s.stack[len(s.stack)-1]
+	} else if len(s.elements) > 0 {
+		return s.fail(e.Start, "there is a second root element")
+	}
+	if len(s.elements) >= maxElements {
+		return s.fail(e.Start, "the drawing has over %d elements", maxElements)
+	}
+	if len(s.stack) >= maxDepth {
+		return s.fail(e.Start, "elements are nested over %d deep", maxDepth)
+	}
+	return nil
+}
+
+// attrs reads the attributes of an element up to the end of its tag, and returns the namespaces that hold in it by their prefixes.
+func (s *scanner) attrs(e *Element, full string) (spaces map[string]string, err error) {
+	if n := len(s.spaces); n > 0 {
+		spaces = s.spaces[n-1]
+	}
+	own := false // spaces are not the parent's any more
+	for {
+		s.space()
+		if s.pos >= len(s.src) {
+			return nil, s.fail(e.Start, "the tag of %s is never closed; the file is cut off or damaged", full)
+		}
+		if c := s.src[s.pos]; c == '>' || c == '/' {
+			return spaces, nil
+		}
+		a, err := s.attr()
+		if err != nil {
+			return nil, err
+		}
+		if prefix, ok := strings.CutPrefix(a.Name, "xmlns"); ok && (prefix == "" || prefix[0] == ':') {
+			if !own {
+				c := map[string]string{}
+				for k, v := range spaces {
+					c[k] = v
+				}
+				spaces, own = c, true
+			}
+			spaces[strings.TrimPrefix(prefix, ":")] = a.Value
+		}
+		if e.Attrs == nil {
+			e.Attrs = make([]Attr, 0, 6)
+		}
+		e.Attrs = append(e.Attrs, a)
+	}
 }
 
 func (s *scanner) attr() (Attr, error) {

@@ -78,36 +78,50 @@ func (c *Content) Validate() error {
 	ids := map[string]bool{}
 	for i, w := range c.Colourways {
 		where := fmt.Sprintf("colourway %d", i+1)
-		switch {
-		case w.ID == "" || len(w.ID) > 64 || ids[w.ID]:
+		if w.ID == "" || len(w.ID) > 64 || ids[w.ID] {
 			return &Error{where, "its id is missing, too long or used twice"}
-		case strings.TrimSpace(w.Name) == "" || len(w.Name) > MaxName:
-			return &Error{where, "its name is empty or too long"}
-		case w.Mark != "" && w.Mark != MarkChosen && w.Mark != MarkDropped:
-			return &Error{where, "its mark is neither chosen nor dropped"}
-		case len(w.Remark) > 2000:
-			return &Error{where, "its remark is longer than 2000 characters"}
-		case len(w.Cells) > MaxParts:
-			return &Error{where, fmt.Sprintf("it has over %d cells", MaxParts)}
 		}
 		ids[w.ID] = true
-		for part, cell := range w.Cells {
-			where := fmt.Sprintf("colourway %q, part %q", w.Name, part)
-			if strings.TrimSpace(part) == "" || len(part) > MaxName {
-				return &Error{where, "a cell names a part of 1 to 200 characters"}
-			}
-			if err := cell.Target.validate(); err != nil {
-				return &Error{where, err.Error()}
-			}
-			if err := validatePatternColours(cell.Pattern, 0); err != nil {
-				return &Error{where, err.Error()}
-			}
-			if cell.Settings != nil {
-				if err := cell.Settings.Validate(); err != nil {
-					return &Error{where, err.Error()}
-				}
-			}
+		if err := w.validate(where); err != nil {
+			return err
 		}
+	}
+	return nil
+}
+
+// validate says what is wrong with a colourway beside its id.
+func (w *Colourway) validate(where string) error {
+	switch {
+	case strings.TrimSpace(w.Name) == "" || len(w.Name) > MaxName:
+		return &Error{where, "its name is empty or too long"}
+	case w.Mark != "" && w.Mark != MarkChosen && w.Mark != MarkDropped:
+		return &Error{where, "its mark is neither chosen nor dropped"}
+	case len(w.Remark) > 2000:
+		return &Error{where, "its remark is longer than 2000 characters"}
+	case len(w.Cells) > MaxParts:
+		return &Error{where, fmt.Sprintf("it has over %d cells", MaxParts)}
+	}
+	for part, cell := range w.Cells {
+		where := fmt.Sprintf("colourway %q, part %q", w.Name, part)
+		if strings.TrimSpace(part) == "" || len(part) > MaxName {
+			return &Error{where, "a cell names a part of 1 to 200 characters"}
+		}
+		if err := cell.validate(); err != nil {
+			return &Error{where, err.Error()}
+		}
+	}
+	return nil
+}
+
+func (c *Cell) validate() error {
+	if err := c.Target.validate(); err != nil {
+		return err
+	}
+	if err := validatePatternColours(c.Pattern, 0); err != nil {
+		return err
+	}
+	if c.Settings != nil {
+		return c.Settings.Validate()
 	}
 	return nil
 }

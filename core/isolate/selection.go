@@ -120,50 +120,14 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 			on = append(on, i)
 		}
 	}
-	for n := 0; n < len(on); n++ {
-		i := on[n]
-		pick := &picks[i]
+	for len(on) > 0 {
+		i := on[0]
 		var cover coverage
-		var err error
-		switch pick.Kind {
-		case "sweep":
-			var strokes []seeded
-			reach := pick.Reach
-			add := func(q *Pick, inside bool) {
-				if q.Reach != nil {
-					reach = q.Reach // of sweeps that are solved together the last says
-				}
-				for _, st := range q.Strokes {
-					strokes = append(strokes, seeded{st, inside})
-				}
-			}
-			// A sweep that takes away, with none before it, grows by itself and is then taken away.
-			add(pick, true)
-			if pick.Join == "add" {
-				for n+1 < len(on) && picks[on[n+1]].Kind == "sweep" && picks[on[n+1]].Join != "intersect" {
-					n++
-					add(&picks[on[n]], picks[on[n]].Join == "add")
-				}
-			}
-			cover, err = c.sweep(strokes, reach)
-		case "brush":
-			cover = c.brush(pick)
-		case "like":
-			cover, err = c.like(pick)
-		case "outline":
-			cover, err = c.outline(pick)
-		case "marks":
-			cover, err = c.marks(pick)
-		case "subject":
-			cover, err = c.subject(pick.Candidate)
-		case "depth":
-			cover, err = c.depth(pick)
-		case "hues", "tones":
-			cover = c.band(pick)
-		case "mask":
-			cover, err = c.maskFile(pick)
-		case "part":
-			cover, err = c.part(pick)
+		if picks[i].Kind == "sweep" {
+			cover, on, err = c.sweeps(picks, on)
+		} else {
+			cover, err = c.cover(&picks[i])
+			on = on[1:]
 		}
 		if err != nil {
 			if problem, ok := err.(problem); ok {
@@ -171,11 +135,58 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 			}
 			return nil, err
 		}
-		s.groups = append(s.groups, group{pick.Join, cover})
+		s.groups = append(s.groups, group{picks[i].Join, cover})
 	}
 	err = s.finishWith(c, picks, edge)
 	s.pyramid = bare(p)
 	return s, err
+}
+
+// sweeps solves the first of the picks at on, a sweep, together with those right behind it that grow with it, and returns which picks are
+// left. A sweep that takes away, with none before it, grows by itself and is then taken away.
+func (c *compiler) sweeps(picks []Pick, on []int) (coverage, []int, error) {
+	first := &picks[on[0]]
+	reach := first.Reach
+	var strokes []seeded
+	add := func(q *Pick, inside bool) {
+		if q.Reach != nil {
+			reach = q.Reach // of sweeps that are solved together the last says
+		}
+		for _, st := range q.Strokes {
+			strokes = append(strokes, seeded{st, inside})
+		}
+	}
+	add(first, true)
+	on = on[1:]
+	for first.Join == "add" && len(on) > 0 && picks[on[0]].Kind == "sweep" && picks[on[0]].Join != "intersect" {
+		add(&picks[on[0]], picks[on[0]].Join == "add")
+		on = on[1:]
+	}
+	cover, err := c.sweep(strokes, reach)
+	return cover, on, err
+}
+
+// cover solves a pick that is no sweep.
+func (c *compiler) cover(pick *Pick) (coverage, error) {
+	switch pick.Kind {
+	case "brush":
+		return c.brush(pick), nil
+	case "like":
+		return c.like(pick)
+	case "outline":
+		return c.outline(pick)
+	case "marks":
+		return c.marks(pick)
+	case "subject":
+		return c.subject(pick.Candidate)
+	case "depth":
+		return c.depth(pick)
+	case "hues", "tones":
+		return c.band(pick), nil
+	case "mask":
+		return c.maskFile(pick)
+	}
+	return c.part(pick)
 }
 
 // problem is what a kind finds wrong with its pick once it sees the picture.

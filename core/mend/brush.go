@@ -59,76 +59,93 @@ func (s Stroke) Apply(dst *raster.RGB, parts *raster.Mask, place raster.Place, s
 		return
 	}
 	r := box.Grow(max(2*reach, int(2.8*s.Radius/step)) + 10).And(raster.Rect{X1: dst.W, Y1: dst.H})
-	w, h := r.W(), r.H()
-	under := s.cover(r, place)
-	near, soft := [4][]float32{}, [4][]float32{} // colours beside the stroke: widely around, and without their grain
-	for c := range near {
-		near[c], soft[c] = make([]float32, w*h), make([]float32, w*h)
-	}
-	free := make([]float32, w*h)
-	for y := range h {
-		for x := range w {
-			i, j := y*w+x, (y+r.Y0)*dst.W+x+r.X0
-			free[i] = 1
-			if parts != nil && !s.Into {
-				free[i] = 1 - float32(parts.Pix[j])/raster.Whole
-			}
-			beside := free[i] * free[i] * max(0, 1-4*under[i])
-			for c := range 3 {
-				near[c][i] = beside * dst.Pix[3*j+c]
-				soft[c][i] = beside * dst.Pix[3*j+c]
-			}
-			near[3][i], soft[3][i] = beside, beside
-		}
-	}
-	raster.Parallel(4, func(c int) {
-		raster.BoxSum(near[c], w, h, reach)
-		raster.BoxSum(near[c], w, h, reach)
-		raster.Gauss(soft[c], w, h, fine/step)
-	})
-	// The grain is taken from beside the stroke too, so that nothing of what lay under it stays.
-	was := append([]float32(nil), dst.Pix[3*r.Y0*dst.W:3*r.Y1*dst.W]...)
-	lift := func(x, y int) (at int, ok bool) {
-		for n := 1; n <= 3; n++ {
-			far := s.Radius / step * (0.9 + 0.6*float64(n))
-			for k := range 8 {
-				sin, cos := math.Sincos(float64(k)*math.Pi/4 + math.Pi/8)
-				xx, yy := x+int(math.Round(far*cos)), y+int(math.Round(far*sin))
-				if xx < r.X0 || yy < r.Y0 || xx >= r.X1 || yy >= r.Y1 {
-					continue
-				}
-				if i := (yy-r.Y0)*w + xx - r.X0; under[i] == 0 && free[i] == 1 && soft[3][i] > 0.5 {
-					return i, true
-				}
-			}
-		}
-		return 0, false
-	}
+	b := s.look(dst, parts, place, r, reach)
 	for y := box.Y0; y < box.Y1; y++ {
 		for x := box.X0; x < box.X1; x++ {
-			i, j := (y-r.Y0)*w+x-r.X0, y*dst.W+x
-			k := under[i] * free[i] * float32(s.Strength)
+			i, j := (y-r.Y0)*r.W()+x-r.X0, y*dst.W+x
+			k := b.under[i] * b.free[i] * float32(s.Strength)
 			if k == 0 {
 				continue
 			}
-			q, ok := lift(x, y)
+			grain := b.grainFor(x, y, s.Radius/step)
 			for c := range 3 {
 				to := float32(0)
 				switch {
 				case sample != nil:
 					to = float32(sample[c])
-				case near[3][i] > 1e-3:
-					to = near[c][i] / near[3][i]
+				case b.near[3][i] > 1e-3:
+					to = b.near[c][i] / b.near[3][i]
 				default:
 					continue // nothing beside it to take
 				}
-				if ok {
-					to += was[3*((q/w)*dst.W+q%w+r.X0)+c] - soft[c][q]/soft[3][q]
-				}
-				dst.Pix[3*j+c] = max(0, dst.Pix[3*j+c]+k*(to-dst.Pix[3*j+c]))
+				dst.Pix[3*j+c] = max(0, dst.Pix[3*j+c]+k*(to+grain[c]-dst.Pix[3*j+c]))
 			}
 		}
 	}
+}
+
+// besideStroke is what lies around a stroke, in a rectangle of a plane.
+type besideStroke struct {
+	r           raster.Rect
+	under, free []float32    // how much of each pixel the tip covered, and how much of it may be mended
+	near, soft  [4][]float32 // colours beside the stroke, and what they count for: widely around, and without their grain
+	was         [3][]float32 // the pixels before anything was mended
+}
+
+// look gathers what lies around a stroke.
+func (s Stroke) look(pic *raster.RGB, parts *raster.Mask, place raster.Place, r raster.Rect, reach int) *besideStroke {
+	w, h := r.W(), r.H()
+	b := &besideStroke{r: r, under: s.cover(r, place), free: make([]float32, w*h)}
+	for c := range b.near {
+		b.near[c], b.soft[c] = make([]float32, w*h), make([]float32, w*h)
+	}
+	for c := range b.was {
+		b.was[c] = make([]float32, w*h)
+	}
+	for y := range h {
+		for x := range w {
+			i, j := y*w+x, (y+r.Y0)*pic.W+x+r.X0
+			b.free[i] = 1
+			if parts != nil && !s.Into {
+				b.free[i] = 1 - float32(parts.Pix[j])/raster.Whole
+			}
+			beside := b.free[i] * b.free[i] * max(0, 1-4*b.under[i])
+			for c := range 3 {
+				b.was[c][i] = pic.Pix[3*j+c]
+				b.near[c][i] = beside * pic.Pix[3*j+c]
+				b.soft[c][i] = beside * pic.Pix[3*j+c]
+			}
+			b.near[3][i], b.soft[3][i] = beside, beside
+		}
+	}
+	raster.Parallel(4, func(c int) {
+		raster.BoxSum(b.near[c], w, h, reach)
+		raster.BoxSum(b.near[c], w, h, reach)
+		raster.Gauss(b.soft[c], w, h, fine/place.Scale())
+	})
+	return b
+}
+
+// grainFor returns the grain of a pixel beside the stroke, the nearest of some around, so that nothing of what lay under it stays; none
+// where there is no such pixel. radius is the stroke's, in pixels of the plane.
+func (b *besideStroke) grainFor(x, y int, radius float64) (grain [3]float32) {
+	for n := 1; n <= 3; n++ {
+		far := radius * (0.9 + 0.6*float64(n))
+		for k := range 8 {
+			sin, cos := math.Sincos(float64(k)*math.Pi/4 + math.Pi/8)
+			xx, yy := x+int(math.Round(far*cos)), y+int(math.Round(far*sin))
+			if xx < b.r.X0 || yy < b.r.Y0 || xx >= b.r.X1 || yy >= b.r.Y1 {
+				continue
+			}
+			if i := (yy-b.r.Y0)*b.r.W() + xx - b.r.X0; b.under[i] == 0 && b.free[i] == 1 && b.soft[3][i] > 0.5 {
+				for c := range grain {
+					grain[c] = b.was[c][i] - b.soft[c][i]/b.soft[3][i]
+				}
+				return grain
+			}
+		}
+	}
+	return grain
 }
 
 // box is the rectangle of a plane that the stroke can touch.

@@ -105,7 +105,15 @@ func Write(format string, list []Entry) ([]byte, error) {
 	return nil, &Error{0, fmt.Sprintf("the format %q is not known; use one of %s", format, strings.Join(Formats, ", "))}
 }
 
-// token is a design token or a group of them (Design Tokens Format Module of the W3C Design Tokens Community Group).
+// tokens are the design tokens of a file by their dotted names (Design Tokens Format Module of the W3C Design Tokens Community Group).
+type tokens struct {
+	text   string
+	places map[string]int64 // where each string stands first
+	at     map[string]map[string]any
+	kinds  map[string]string // the token's own type, or that of a group around it
+	order  []string          // as the file has them
+}
+
 func readTokens(text string) ([]Entry, error) {
 	var root map[string]any
 	d := json.NewDecoder(strings.NewReader(text))
@@ -119,82 +127,94 @@ func readTokens(text string) ([]Entry, error) {
 		}
 		return nil, &Error{line, "it is not JSON: " + err.Error()}
 	}
-	places := placesOf(text)
-	tokens := map[string]map[string]any{}
-	types := map[string]string{}
-	var order []string
-	var walk func(at map[string]any, path []string, kind string) error
-	walk = func(at map[string]any, path []string, kind string) error {
-		if len(path) > 32 {
-			return &Error{0, "its groups are nested over 32 deep"}
-		}
-		if t, ok := at["$type"].(string); ok {
-			kind = t
-		}
-		if _, ok := at["$value"]; ok {
-			name := strings.Join(path, ".")
-			tokens[name], types[name] = at, kind
-			order = append(order, name)
-			return nil
-		}
-		keys := make([]string, 0, len(at))
-		for k := range at {
-			if !strings.HasPrefix(k, "$") {
-				keys = append(keys, k)
-			}
-		}
-		// As the file has them: JSON objects lose it, their places in the text tell.
-		sort.Slice(keys, func(a, b int) bool { return places[keys[a]] < places[keys[b]] })
-		for _, k := range keys {
-			if g, ok := at[k].(map[string]any); ok {
-				if err := walk(g, append(path[:len(path):len(path)], k), kind); err != nil {
-					return err
-				}
-			}
-		}
-		return nil
-	}
-	if err := walk(root, nil, ""); err != nil {
+	t := &tokens{text: text, places: placesOf(text), at: map[string]map[string]any{}, kinds: map[string]string{}}
+	if err := t.walk(root, nil, ""); err != nil {
 		return nil, err
 	}
 	var out []Entry
-	for _, name := range order {
-		t := tokens[name]
-		value := t["$value"]
-		kind := types[name]
-		for n := 0; ; n++ { // an alias names another token
-			s, ok := value.(string)
-			if !ok || !strings.HasPrefix(s, "{") || !strings.HasSuffix(s, "}") {
-				break
-			}
-			to := tokens[s[1:len(s)-1]]
-			if to == nil || n > 32 {
-				return nil, &Error{lineOf(text, s), fmt.Sprintf("the token %q points to %s, which is not there", name, s)}
-			}
-			if kind == "" {
-				kind = types[s[1:len(s)-1]]
-			}
-			value = to["$value"]
-		}
-		if kind != "color" {
-			continue // sizes, fonts and the like
-		}
-		css, err := tokenColour(value)
+	for _, name := range t.order {
+		e, ok, err := t.entry(name)
 		if err != nil {
-			return nil, &Error{lineOf(text, strconv.Quote(name[strings.LastIndex(name, ".")+1:])), fmt.Sprintf("the token %q: %v", name, err)}
+			return nil, err
 		}
-		e := Entry{Name: strings.ReplaceAll(name, ".", " "), CSS: css}
-		if ext, ok := t["$extensions"].(map[string]any); ok {
-			if own, ok := ext["episema"].(map[string]any); ok {
-				e.Tolerance, _ = own["tolerance"].(float64)
-				if n, ok := own["name"].(string); ok {
-					e.Name = n
-				}
-			}
+		if ok {
+			out = append(out, e)
 		}
-		out = append(out, e)
 	}
 	return out, nil
+}
+
+// walk gathers the tokens of a group.
+func (t *tokens) walk(group map[string]any, path []string, kind string) error {
+	if len(path) > 32 {
+		return &Error{0, "its groups are nested over 32 deep"}
+	}
+	if own, ok := group["$type"].(string); ok {
+		kind = own
+	}
+	if _, ok := group["$value"]; ok {
+		name := strings.Join(path, ".")
+		t.at[name], t.kinds[name] = group, kind
+		t.order = append(t.order, name)
+		return nil
+	}
+	keys := make([]string, 0, len(group))
+	for k := range group {
+		if !strings.HasPrefix(k, "$") {
+			keys = append(keys, k)
+		}
+	}
+	// As the file has them: JSON objects lose it, their places in the text tell.
+	sort.Slice(keys, func(a, b int) bool { return t.places[keys[a]] < t.places[keys[b]] })
+	for _, k := range keys {
+		if g, ok := group[k].(map[string]any); ok {
+			if err := t.walk(g, append(path[:len(path):len(path)], k), kind); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// value returns what a token is, and its type, where it names others from there.
+func (t *tokens) value(name string) (value any, kind string, err error) {
+	value, kind = t.at[name]["$value"], t.kinds[name]
+	for n := 0; ; n++ {
+		s, ok := value.(string)
+		if !ok || !strings.HasPrefix(s, "{") || !strings.HasSuffix(s, "}") {
+			return value, kind, nil
+		}
+		to := s[1 : len(s)-1]
+		if t.at[to] == nil || n > 32 {
+			return nil, "", &Error{lineOf(t.text, s), fmt.Sprintf("the token %q points to %s, which is not there", name, s)}
+		}
+		if kind == "" {
+			kind = t.kinds[to]
+		}
+		value = t.at[to]["$value"]
+	}
+}
+
+// entry makes a colour of a token; ok is false for sizes, fonts and the like.
+func (t *tokens) entry(name string) (e Entry, ok bool, err error) {
+	value, kind, err := t.value(name)
+	if err != nil || kind != "color" {
+		return e, false, err
+	}
+	css, err := tokenColour(value)
+	if err != nil {
+		return e, false, &Error{lineOf(t.text, strconv.Quote(name[strings.LastIndex(name, ".")+1:])), fmt.Sprintf("the token %q: %v", name, err)}
+	}
+	e = Entry{Name: strings.ReplaceAll(name, ".", " "), CSS: css}
+	if ext, ok := t.at[name]["$extensions"].(map[string]any); ok {
+		if own, ok := ext["episema"].(map[string]any); ok {
+			e.Tolerance, _ = own["tolerance"].(float64)
+			if n, ok := own["name"].(string); ok {
+				e.Name = n
+			}
+		}
+	}
+	return e, true, nil
 }
 
 // placesOf gives where each string of a JSON text stands first.
@@ -422,20 +442,8 @@ func readCSV(text string) ([]Entry, error) {
 	if err != nil {
 		return nil, &Error{1, "a heading line is missing: name,colour,tolerance"}
 	}
-	col := map[string]int{}
-	for i, h := range head {
-		switch strings.ToLower(strings.TrimSpace(h)) {
-		case "name":
-			col["name"] = i
-		case "colour", "color", "css", "value", "hex":
-			col["colour"] = i
-		case "tolerance":
-			col["tolerance"] = i
-		}
-	}
-	at, ok1 := col["name"]
-	value, ok2 := col["colour"]
-	if !ok1 || !ok2 {
+	col := columnsOf(head)
+	if col.name < 0 || col.colour < 0 {
 		return nil, &Error{1, "the heading line names no columns name and colour; begin with name,colour,tolerance"}
 	}
 	var out []Entry
@@ -451,24 +459,51 @@ func readCSV(text string) ([]Entry, error) {
 			}
 			return nil, &Error{0, err.Error()}
 		}
-		line, _ := r.FieldPos(0)
-		if len(rec) <= max(at, value) {
-			return nil, &Error{line, "it has too few columns"}
-		}
-		e := Entry{Name: strings.TrimSpace(rec[at]), CSS: strings.TrimSpace(rec[value])}
-		if e.Name == "" {
-			return nil, &Error{line, "the name is missing"}
-		}
-		if _, err := colour.ParseCSS(e.CSS); err != nil {
+		e, err := col.entry(rec)
+		if err != nil {
+			line, _ := r.FieldPos(0)
 			return nil, &Error{line, err.Error()}
-		}
-		if i, ok := col["tolerance"]; ok && i < len(rec) && strings.TrimSpace(rec[i]) != "" {
-			if e.Tolerance, err = strconv.ParseFloat(strings.TrimSpace(rec[i]), 64); err != nil || !(e.Tolerance >= 0 && e.Tolerance <= 100) {
-				return nil, &Error{line, fmt.Sprintf("the tolerance %q is no number from 0 to 100", rec[i])}
-			}
 		}
 		out = append(out, e)
 	}
+}
+
+// columns are the indices of a table's columns; -1 for one that is not there.
+type columns struct{ name, colour, tolerance int }
+
+func columnsOf(head []string) columns {
+	c := columns{-1, -1, -1}
+	for i, h := range head {
+		switch strings.ToLower(strings.TrimSpace(h)) {
+		case "name":
+			c.name = i
+		case "colour", "color", "css", "value", "hex":
+			c.colour = i
+		case "tolerance":
+			c.tolerance = i
+		}
+	}
+	return c
+}
+
+// entry makes a colour of a line.
+func (c columns) entry(rec []string) (e Entry, err error) {
+	if len(rec) <= max(c.name, c.colour) {
+		return e, errors.New("it has too few columns")
+	}
+	e = Entry{Name: strings.TrimSpace(rec[c.name]), CSS: strings.TrimSpace(rec[c.colour])}
+	if e.Name == "" {
+		return e, errors.New("the name is missing")
+	}
+	if _, err := colour.ParseCSS(e.CSS); err != nil {
+		return e, err
+	}
+	if i := c.tolerance; i >= 0 && i < len(rec) && strings.TrimSpace(rec[i]) != "" {
+		if e.Tolerance, err = strconv.ParseFloat(strings.TrimSpace(rec[i]), 64); err != nil || !(e.Tolerance >= 0 && e.Tolerance <= 100) {
+			return e, fmt.Errorf("the tolerance %q is no number from 0 to 100", rec[i])
+		}
+	}
+	return e, nil
 }
 
 func writeCSV(list []Entry) ([]byte, error) {

@@ -66,15 +66,7 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 
 func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
 	w := src.W
-	any, mixed := false, 0
-	for y := r.Y0; y < r.Y1; y++ {
-		for _, v := range mask.Pix[y*w+r.X0 : y*w+r.X1] {
-			any = any || v != 0
-			if v-1 < sureIn-1 { // 0 is no share
-				mixed++
-			}
-		}
-	}
+	any, mixed := shares(mask, r)
 	if !any || p.where != nil && !p.wanted(w, r) {
 		return
 	}
@@ -97,50 +89,69 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			in := src.Pix[3*i : 3*i+3 : 3*i+3]
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
 			var cr, cg, cb float32 // the change
-			if m >= sureIn {
+			switch {
+			case m >= sureIn:
 				cr, cg, cb = p.paintPlaced(in, place, x, y, &around, r.X0)
 				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 				if p.member != nil {
-					k := p.member.of(in[0], in[1], in[2])
-					if k < 1 && near != nil {
-						k = max(k, near.membership(p.member, x, y))
-					}
+					k := p.belongs(in, near, x, y)
 					cr, cg, cb = k*cr, k*cg, k*cb
 				}
-			} else {
+			case p.codedRims:
+				p.paintRim(near.solid(x, y, in), float32(m)/raster.Whole, out)
+				continue
+			default:
 				a := float32(m) / raster.Whole
-				if p.codedRims {
-					p.paintRim(near.solid(x, y, in), a, out)
-					continue
-				}
 				f := near.inside(x, y, in, a)
 				cr, cg, cb = p.paintPlaced(f[:], place, x, y, &around, r.X0)
 				k := a
 				if p.member != nil {
-					own := p.member.of(f[0], f[1], f[2])
-					if own < 1 {
-						own = max(own, near.membership(p.member, x, y))
-					}
-					k *= own
+					k *= p.belongs(f[:], near, x, y)
 				}
-				cr, cg, cb = k*(cr-f[0]), k*(cg-f[1]), k*(cb-f[2])
 				// What is left of the background cannot be darker than nothing.
-				cr, cg, cb = max(cr, -out[0]), max(cg, -out[1]), max(cb, -out[2])
+				cr, cg, cb = max(k*(cr-f[0]), -out[0]), max(k*(cg-f[1]), -out[1]), max(k*(cb-f[2]), -out[2])
 			}
 			o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
 			if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
-				const e = 0.001
-				if o0 > 1 && o1 > 1 && o2 > 1 {
-					st.Clipped++
-				} else if o0 < -e || o1 < -e || o2 < -e || o0 > 1+e || o1 > 1+e || o2 > 1+e {
-					st.OutOfGamut++
-				}
-				c := p.space.MapToGamut(colour.RGB{float64(o0), float64(o1), float64(o2)})
-				o0, o1, o2 = float32(c[0]), float32(c[1]), float32(c[2])
+				o0, o1, o2 = p.mapped(o0, o1, o2, st)
 			}
 			out[0], out[1], out[2] = o0, o1, o2
 		}
 	}
+}
+
+// shares reports whether a rectangle of a mask has any share, and how many pixels of it are mixed.
+func shares(mask *raster.Mask, r raster.Rect) (any bool, mixed int) {
+	for y := r.Y0; y < r.Y1; y++ {
+		for _, v := range mask.Pix[y*mask.W+r.X0 : y*mask.W+r.X1] {
+			any = any || v != 0
+			if v-1 < sureIn-1 { // 0 is no share
+				mixed++
+			}
+		}
+	}
+	return any, mixed
+}
+
+// belongs returns how much of a colour is the part's, 0..1; near is nil where no mixed pixel is.
+func (p *Plan) belongs(c []float32, near *neighbours, x, y int) float32 {
+	k := p.member.of(c[0], c[1], c[2])
+	if k < 1 && near != nil {
+		k = max(k, near.membership(p.member, x, y))
+	}
+	return k
+}
+
+// mapped brings a colour back into the space, and counts it.
+func (p *Plan) mapped(r, g, b float32, st *Stats) (float32, float32, float32) {
+	const e = 0.001
+	if r > 1 && g > 1 && b > 1 {
+		st.Clipped++
+	} else if r < -e || g < -e || b < -e || r > 1+e || g > 1+e || b > 1+e {
+		st.OutOfGamut++
+	}
+	c := p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
+	return float32(c[0]), float32(c[1]), float32(c[2])
 }
 
 // wanted tells whether any pixel of a block is to be changed.
