@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -271,6 +272,29 @@ func TestMasksAndPartsGoOn(t *testing.T) {
 	require.NoError(t, json.Unmarshal(pic.Document, &doc))
 	require.NoError(t, s.WriteMask(ctx, id, doc.Parts[0].ID, &alone))
 	assert.Equal(t, alone.Bytes(), zipped)
+
+	// Two parts of one name are two files, each with its own mask.
+	two := doc
+	two.Parts = append(slices.Clone(doc.Parts), document.Part{ID: "lower", Name: strings.ToUpper(doc.Parts[0].Name), Settings: doc.Parts[0].Settings, Overlap: true,
+		Picks: []isolate.Pick{{Kind: "outline", Join: "add", Nodes: []isolate.Node{{P: [2]float64{10, 10}}, {P: [2]float64{90, 10}}, {P: [2]float64{90, 80}}}}}})
+	_, err = s.Edit(ctx, id, pic.Revision, "two", two)
+	require.NoError(t, err)
+	b, _ = delivered(t, s, pic.Job, id, "", "masks", imagefile.Options{})
+	z, err = zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	require.Len(t, z.File, 2)
+	assert.NotEqual(t, strings.ToLower(z.File[0].Name), strings.ToLower(z.File[1].Name))
+	for i, f := range z.File {
+		r, err := f.Open()
+		require.NoError(t, err)
+		is, err := io.ReadAll(r)
+		require.NoError(t, err)
+		alone.Reset()
+		require.NoError(t, s.WriteMask(ctx, id, two.Parts[i].ID, &alone))
+		assert.Equal(t, alone.Bytes(), is, f.Name)
+	}
+	pic, err = s.Store.Move(ctx, id, -1)
+	require.NoError(t, err)
 
 	list, err := s.Carry(ctx, id)
 	require.NoError(t, err)

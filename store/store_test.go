@@ -333,3 +333,28 @@ func TestPicturesStandWhereTheyWerePut(t *testing.T) {
 	stranger := addPicture(t, s)
 	assert.ErrorIs(t, s.PlacePicture(ctx, first, &stranger), store.ErrNotFound, "not before a picture of another job")
 }
+
+// What was removed takes neither edits nor undo, is not listed, and is all there once it is brought back.
+func TestWhatWasRemovedIsLeftAsItWas(t *testing.T) {
+	s, ctx := testdb.Store(t), context.Background()
+	id := addPicture(t, s)
+	p, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	p, err = s.Edit(ctx, id, p.Revision, "one", doc(1))
+	require.NoError(t, err)
+	require.NoError(t, s.RemovePicture(ctx, id))
+	require.ErrorIs(t, s.RemovePicture(ctx, id), store.ErrNotFound, "it is removed once")
+	_, err = s.Edit(ctx, id, p.Revision, "two", doc(2))
+	require.ErrorIs(t, err, store.ErrNotFound)
+	_, err = s.Move(ctx, id, -1)
+	require.ErrorIs(t, err, store.ErrNotFound)
+	require.ErrorIs(t, s.RenamePicture(ctx, id, "Other"), store.ErrNotFound)
+	list, err := s.Pictures(ctx, p.Job)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	require.NoError(t, s.BringBackPicture(ctx, id))
+	q, err := s.Picture(ctx, id)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(doc(1)), string(q.Document))
+	assert.Equal(t, []any{p.Revision, p.Name, "one"}, []any{q.Revision, q.Name, q.Undo})
+}

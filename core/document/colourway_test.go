@@ -99,3 +99,14 @@ func TestOnlyWhatSomebodyNamedIsOneRow(t *testing.T) {
 	in := way.In(doc)
 	assert.Equal(t, []string{"#111111", "#222222", ""}, []string{in.Parts[0].Target.CSS, in.Parts[1].Target.CSS, in.Parts[2].Target.CSS})
 }
+
+// Every colour that a document names is read through the job's inks: targets, own colours, those of patterns, and Two-tone's dark one.
+func TestEveryColourOfADocumentIsReadThroughTheInks(t *testing.T) {
+	two := &recolour.TwoTone{Dark: "cmyk(1 2 3 4)"}
+	p := Picture{Parts: []Part{{Target: Target{CSS: "cmyk(1 1 1 1)"}, Own: "cmyk(2 2 2 2)", Pattern: &Pattern{Colours: []Target{{CSS: "cmyk(3 3 3 3)"}}}, Settings: recolour.Settings{TwoTone: two}}}}
+	p.Read(func(css string) string { return "read " + css })
+	q := p.Parts[0]
+	assert.Equal(t, []string{"read cmyk(1 1 1 1)", "read cmyk(2 2 2 2)", "read cmyk(3 3 3 3)", "read cmyk(1 2 3 4)"},
+		[]string{q.Target.CSS, q.Own, q.Pattern.Colours[0].CSS, q.Settings.TwoTone.Dark})
+	assert.Equal(t, "cmyk(1 2 3 4)", two.Dark, "nobody else's document changes")
+}

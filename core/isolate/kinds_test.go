@@ -102,6 +102,17 @@ func TestBandsHaveSoftEndsAndHuesWrap(t *testing.T) {
 	for h, want := range map[float64]float64{0: 1, 350: 1, 19: 1, 25: 0.5, 335: 0.5, 180: 0, -5: 1} {
 		assert.InDelta(t, want, red.hueShare(h), 1e-9, "hue %g", h)
 	}
+	// Grey has no hue: it comes in with the chroma, from none at 2 to all at 6.
+	pic := raster.NewRGB(5, 1)
+	for i, chroma := range []float64{0, 1.9, 4, 6.1, 20} {
+		for k, v := range colour.SRGB.Linear(colour.Lab{50, chroma, 0}) {
+			pic.Pix[3*i+k] = float32(v)
+		}
+	}
+	m := whole(t, &flat{[]*raster.RGB{pic}}, nil, Inputs{}, Pick{Kind: "hues", Join: "add", From: 340, To: 20, Soft: 10})
+	for i, want := range []float64{0, 0, 0.5, 1, 1} {
+		assert.InDelta(t, want, float64(m.Pix[i])/raster.Whole, 0.02, "pixel %d", i)
+	}
 	// Single precision stays near the double one.
 	o := newLabOf(colour.SRGB)
 	for i := range 200 {
@@ -147,7 +158,24 @@ func TestEdgeMovesByFractionsAndKeepsStraightEdges(t *testing.T) {
 	assert.Less(t, row(402), 0.06)
 	assert.Greater(t, row(397), 0.94)
 	assert.InDelta(t, 0.5, (row(399)+row(400))/2, 0.03)
-	assert.InDelta(t, 100, radius(whole(t, p, &Edge{Smooth: 4}, in, pick)), 0.25)
+	even := whole(t, p, &Edge{Smooth: 4}, in, pick)
+	assert.InDelta(t, 100, radius(even), 0.25)
+	assert.Greater(t, even.Pix[200*600+397], uint16(raster.Whole*98/100), "smoothing keeps an edge as sharp as it was")
+	assert.Less(t, even.Pix[200*600+402], uint16(raster.Whole*2/100))
+	// A feather is as wide at every level of the picture.
+	wide, err := Compile(p, []Pick{pick}, &Edge{Feather: 12}, in, nil, Exact)
+	require.NoError(t, err)
+	full, err := wide.Render(0, raster.Rect{X1: 600, Y1: 400})
+	require.NoError(t, err)
+	half, err := wide.Render(1, raster.Rect{X1: 300, Y1: 200})
+	require.NoError(t, err)
+	for x := range 300 {
+		mean := 0.0
+		for _, i := range [4]int{0, 1, 600, 601} {
+			mean += float64(full.Pix[200*600+2*x+i]) / 4 / raster.Whole
+		}
+		require.InDelta(t, mean, float64(half.Pix[100*300+x])/raster.Whole, 0.02, "at %d of the half", x)
+	}
 	// Rectangles meet without a seam.
 	s, err := Compile(p, []Pick{pick}, &Edge{Feather: 3, Grow: 1.5, Smooth: 2}, in, nil, Exact)
 	require.NoError(t, err)
@@ -176,6 +204,12 @@ func TestTidyFindsTheEdgeNearby(t *testing.T) {
 	pick := Pick{Kind: "mask", Join: "add", File: "m"}
 	assert.Greater(t, iou(whole(t, p, &Edge{Tidy: 8}, in, pick), truth), 0.985)
 	assert.Less(t, iou(loose, truth), 0.97)
+	for x := range 60 { // a ramp that is soft on purpose, far from any edge
+		for y := range 60 {
+			loose.Pix[(y+20)*600+x+20] = uint16((x + 1) * raster.Whole / 200)
+		}
+	}
+	assert.Equal(t, loose.Pix[50*600+50], whole(t, p, &Edge{Tidy: 8}, in, pick).Pix[50*600+50], "what is soft on purpose stays")
 }
 
 func TestAreasAreDroppedAndFilledBySizeAndByPlace(t *testing.T) {
@@ -285,7 +319,8 @@ func TestDepthIsReadBetweenItsPixels(t *testing.T) {
 	m := whole(t, p, nil, Inputs{Depth: near}, Pick{Kind: "depth", Join: "add", From: 0.5, To: 1, Soft: 0.2})
 	assert.Zero(t, m.Pix[100*400+20])
 	assert.EqualValues(t, raster.Whole, m.Pix[100*400+380])
-	assert.InDelta(t, 0.5*raster.Whole, m.Pix[100*400+169], 1500, "half a ramp below the end")
+	// The map's pixels have their middles at 50, 150, 250 and 350: 0.4, the middle of the ramp, lies 20 beyond the second.
+	assert.InDelta(t, 0.5*raster.Whole, m.Pix[100*400+169]/2+m.Pix[100*400+170]/2, 60, "half a ramp below the end")
 	_, err := compile(p, Pick{Kind: "depth", Join: "add", To: 1})
 	assert.ErrorContains(t, err, "no depth map")
 }
