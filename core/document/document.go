@@ -171,38 +171,7 @@ func (p *Picture) Validate() error {
 			return &Error{fmt.Sprintf("part %d", i+1), fmt.Sprintf("its name is longer than %d characters", MaxName)}
 		}
 		ids[q.ID] = true
-		for _, k := range q.Picks {
-			if k.Kind == "mask" && !storedFile.MatchString(k.File) {
-				return &Error{where, "a mask pick names a mask that was brought into the picture; bring it in first"}
-			}
-		}
-		if err := q.Edge.Validate(); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := isolate.Validate(q.Picks); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := q.Family.validate(q); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := q.Cast.Validate(); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := q.Pattern.validate(); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := q.validateCopy(p); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if err := q.Settings.Validate(); err != nil {
-			return &Error{where, err.Error()}
-		}
-		if q.Own != "" {
-			if _, err := colour.ParseCSS(q.Own); err != nil {
-				return &Error{where, err.Error()}
-			}
-		}
-		if err := q.Target.validate(); err != nil {
+		if err := q.validate(p); err != nil {
 			return &Error{where, err.Error()}
 		}
 	}
@@ -213,6 +182,34 @@ func (p *Picture) Validate() error {
 		return err
 	}
 	_, err := p.Order()
+	return err
+}
+
+// validate says what is wrong with a part of a picture, beside its id and name.
+func (q *Part) validate(p *Picture) error {
+	for _, k := range q.Picks {
+		if k.Kind == "mask" && !storedFile.MatchString(k.File) {
+			return errors.New("a mask pick names a mask that was brought into the picture; bring it in first")
+		}
+	}
+	for _, check := range []func() error{
+		q.Edge.Validate,
+		func() error { return isolate.Validate(q.Picks) },
+		func() error { return q.Family.validate(q) },
+		q.Cast.Validate,
+		q.Pattern.validate,
+		func() error { return q.validateCopy(p) },
+		q.Settings.Validate,
+		q.Target.validate,
+	} {
+		if err := check(); err != nil {
+			return err
+		}
+	}
+	if q.Own == "" {
+		return nil
+	}
+	_, err := colour.ParseCSS(q.Own)
 	return err
 }
 
