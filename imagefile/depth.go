@@ -136,51 +136,8 @@ type fileSpan struct{ start, length int64 }
 
 // depthItem finds the depth map among the pictures a packet lists: they stand at the end of the file.
 func depthItem(xmp []byte, size int64) (fileSpan, bool) {
-	type item struct {
-		uri             string
-		length, padding int64
-	}
-	var items []item
-	uri := ""
-	d := xml.NewDecoder(bytes.NewReader(xmp))
-	for {
-		t, err := d.Token()
-		if err != nil {
-			break // the end, or a packet that is not well-formed: what was read counts
-		}
-		e, ok := t.(xml.StartElement)
-		if !ok {
-			continue
-		}
-		var it item
-		for _, a := range e.Attr {
-			n, _ := strconv.ParseInt(strings.TrimSpace(a.Value), 10, 64)
-			switch a.Name.Local {
-			case "DepthURI":
-				uri = a.Value
-			case "DataURI":
-				it.uri = a.Value
-			case "Length":
-				it.length = n
-			case "Padding":
-				it.padding = n
-			}
-		}
-		if e.Name.Local == "Item" {
-			items = append(items, it)
-		}
-		if e.Name.Local == "DepthURI" {
-			if t, err := d.Token(); err == nil {
-				if s, ok := t.(xml.CharData); ok {
-					uri = strings.TrimSpace(string(s))
-				}
-			}
-		}
-		if len(items) > 1000 {
-			return fileSpan{}, false
-		}
-	}
-	if uri == "" || len(items) < 2 {
+	items, uri := packetItems(xmp)
+	if uri == "" || len(items) < 2 || len(items) > mostItems {
 		return fileSpan{}, false
 	}
 	// From the last item backwards; the first is the picture itself.
@@ -200,6 +157,55 @@ func depthItem(xmp []byte, size int64) (fileSpan, bool) {
 		}
 	}
 	return fileSpan{}, false
+}
+
+// packetItem is a picture that an XMP packet lists.
+type packetItem struct {
+	uri             string
+	length, padding int64
+}
+
+// mostItems is how many pictures a packet lists at most.
+const mostItems = 1000
+
+// packetItems lists the pictures of a packet, a few too many where there are more than mostItems, and says which is the depth map.
+func packetItems(xmp []byte) (items []packetItem, depthURI string) {
+	d := xml.NewDecoder(bytes.NewReader(xmp))
+	for len(items) <= mostItems {
+		t, err := d.Token()
+		if err != nil {
+			break // the end, or a packet that is not well-formed: what was read counts
+		}
+		e, ok := t.(xml.StartElement)
+		if !ok {
+			continue
+		}
+		var it packetItem
+		for _, a := range e.Attr {
+			n, _ := strconv.ParseInt(strings.TrimSpace(a.Value), 10, 64)
+			switch a.Name.Local {
+			case "DepthURI":
+				depthURI = a.Value
+			case "DataURI":
+				it.uri = a.Value
+			case "Length":
+				it.length = n
+			case "Padding":
+				it.padding = n
+			}
+		}
+		switch e.Name.Local {
+		case "Item":
+			items = append(items, it)
+		case "DepthURI":
+			if t, err := d.Token(); err == nil {
+				if s, ok := t.(xml.CharData); ok {
+					depthURI = strings.TrimSpace(string(s))
+				}
+			}
+		}
+	}
+	return items, depthURI
 }
 
 // SameProportions says whether a map fits a picture of w x h but for rounding.

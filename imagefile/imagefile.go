@@ -146,42 +146,62 @@ func Inspect(path string, lim Limits) (Info, error) {
 		return Info{}, rejected("the %s file is damaged: %s", name(format), lastError())
 	}
 	info := Info{Format: format, Width: int(c.width), Height: int(c.height), Bands: int(c.bands), Bits: int(c.bits)}
-	switch {
-	case int64(info.Width)*int64(info.Height) > lim.Pixels:
-		return Info{}, rejected("the picture has %d megapixels; at most %d are taken", int64(info.Width)*int64(info.Height)/1_000_000, lim.Pixels/1_000_000)
-	case format == "jpeg" && st.Size()*8 < int64(info.Width)*int64(info.Height)/64:
-		// A block of 8 x 8 pixels takes at least one bit (ITU-T T.81, F.1.2); what is missing would be read as grey.
-		return Info{}, rejected("the JPEG file is damaged: it says %d x %d pixels, and holds too little for so many", info.Width, info.Height)
-	case c.pages > 1 && format == "webp":
-		return Info{}, rejected("the picture is animated (%d frames); save the frame you want as a picture of its own", int(c.pages))
-	case c.pages > 1:
-		return Info{}, rejected("the file holds %d pages; save the one you want as a picture of its own", int(c.pages))
-	case c.interpretation == C.VIPS_INTERPRETATION_CMYK:
-		return Info{}, rejected("the picture is CMYK; convert it to RGB with the profile it was made for, then bring it in")
-	case c.interpretation == C.VIPS_INTERPRETATION_LAB || c.interpretation == C.VIPS_INTERPRETATION_LABS:
-		return Info{}, rejected("the picture is CIELAB; convert it to RGB, then bring it in")
-	case info.Bits == 0:
-		return Info{}, rejected("the samples are neither 8 nor 16 bit; save the picture with 8 or 16 bits a channel")
-	case c.loaded_bands > 4:
-		return Info{}, rejected("the picture has %d channels; RGB with or without transparency is taken", int(c.loaded_bands))
+	if err := info.acceptable(&c, st.Size(), lim); err != nil {
+		return Info{}, err
 	}
-	var data unsafe.Pointer
-	var size C.size_t
-	if C.ep_profile(p, &data, &size) != 0 {
-		return Info{}, rejected("the %s file is damaged: %s", name(format), lastError())
+	if info.Profile, err = profileOf(p, format); err != nil {
+		return Info{}, err
 	}
-	if data != nil {
-		info.Profile = C.GoBytes(data, C.int(size))
-		C.g_free(C.gpointer(data))
-		if c.loaded_bands < 3 {
-			info.Profile = nil // a grey profile says nothing about three channels
-		} else if _, err := colour.ParseICC(info.Profile); errors.Is(err, colour.ErrNotMatrix) {
-			info.ToSRGB = true
-		} else if err != nil {
-			info.Profile = nil
-		}
+	if info.Profile == nil {
+		return info, nil
+	}
+	if c.loaded_bands < 3 {
+		info.Profile = nil // a grey profile says nothing about three channels
+	} else if _, err := colour.ParseICC(info.Profile); errors.Is(err, colour.ErrNotMatrix) {
+		info.ToSRGB = true
+	} else if err != nil {
+		info.Profile = nil
 	}
 	return info, nil
+}
+
+// acceptable says why a picture is not taken, whose file has so many bytes.
+func (i Info) acceptable(c *C.EpInfo, size int64, lim Limits) error {
+	pixels := int64(i.Width) * int64(i.Height)
+	switch {
+	case pixels > lim.Pixels:
+		return rejected("the picture has %d megapixels; at most %d are taken", pixels/1_000_000, lim.Pixels/1_000_000)
+	case i.Format == "jpeg" && size*8 < pixels/64:
+		// A block of 8 x 8 pixels takes at least one bit (ITU-T T.81, F.1.2); what is missing would be read as grey.
+		return rejected("the JPEG file is damaged: it says %d x %d pixels, and holds too little for so many", i.Width, i.Height)
+	case c.pages > 1 && i.Format == "webp":
+		return rejected("the picture is animated (%d frames); save the frame you want as a picture of its own", int(c.pages))
+	case c.pages > 1:
+		return rejected("the file holds %d pages; save the one you want as a picture of its own", int(c.pages))
+	case c.interpretation == C.VIPS_INTERPRETATION_CMYK:
+		return rejected("the picture is CMYK; convert it to RGB with the profile it was made for, then bring it in")
+	case c.interpretation == C.VIPS_INTERPRETATION_LAB || c.interpretation == C.VIPS_INTERPRETATION_LABS:
+		return rejected("the picture is CIELAB; convert it to RGB, then bring it in")
+	case i.Bits == 0:
+		return rejected("the samples are neither 8 nor 16 bit; save the picture with 8 or 16 bits a channel")
+	case c.loaded_bands > 4:
+		return rejected("the picture has %d channels; RGB with or without transparency is taken", int(c.loaded_bands))
+	}
+	return nil
+}
+
+// profileOf reads the profile inside of a file; nil for none.
+func profileOf(path *C.char, format string) ([]byte, error) {
+	var data unsafe.Pointer
+	var size C.size_t
+	if C.ep_profile(path, &data, &size) != 0 {
+		return nil, rejected("the %s file is damaged: %s", name(format), lastError())
+	}
+	if data == nil {
+		return nil, nil
+	}
+	defer C.g_free(C.gpointer(data))
+	return C.GoBytes(data, C.int(size)), nil
 }
 
 func name(format string) string {

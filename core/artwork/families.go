@@ -327,56 +327,62 @@ func cluster(list []Colour, n int) [][]int {
 
 // linked merges m things two by two, always the two groups that are the least apart on average, until one is left.
 func linked(m int, apart func(i, j int) float64) []merge {
-	dist := make([][]float64, m)
-	for i := range dist {
-		dist[i] = make([]float64, m)
-		for j := range dist[i] {
-			dist[i][j] = apart(i, j)
+	l := &linkage{dist: make([][]float64, m), size: make([]float64, m), near: make([]int, m)}
+	for i := range l.dist {
+		l.size[i] = 1
+		l.dist[i] = make([]float64, m)
+		for j := range l.dist[i] {
+			l.dist[i][j] = apart(i, j)
 		}
 	}
-	size := make([]float64, m)
-	alive := make([]bool, m)
-	near := make([]int, m) // nearest living group of each
-	for i := range alive {
-		alive[i], size[i] = true, 1
-	}
-	nearest := func(i int) int {
-		best := -1
-		for j := range m {
-			if j != i && alive[j] && (best < 0 || dist[i][j] < dist[i][best]) {
-				best = j
-			}
-		}
-		return best
-	}
-	for i := range near {
-		near[i] = nearest(i)
+	for i := range l.near {
+		l.near[i] = l.nearest(i)
 	}
 	var merges []merge
-	for left := m; left > 1; left-- {
+	for len(merges) < m-1 {
 		a := -1
-		for i := range m {
-			if alive[i] && (a < 0 || dist[i][near[i]] < dist[a][near[a]]) {
+		for i, s := range l.size {
+			if s > 0 && (a < 0 || l.dist[i][l.near[i]] < l.dist[a][l.near[a]]) {
 				a = i
 			}
 		}
-		b := near[a]
-		merges = append(merges, merge{a, b, dist[a][b]})
-		for j := range m {
-			if alive[j] && j != a && j != b {
-				dist[a][j] = (size[a]*dist[a][j] + size[b]*dist[b][j]) / (size[a] + size[b])
-				dist[j][a] = dist[a][j]
-			}
-		}
-		size[a] += size[b]
-		alive[b] = false
-		for i := range m {
-			if alive[i] && (i == a || near[i] == a || near[i] == b) {
-				near[i] = nearest(i)
-			}
-		}
+		merges = append(merges, merge{a, l.near[a], l.dist[a][l.near[a]]})
+		l.merge(a, l.near[a])
 	}
 	return merges
+}
+
+// linkage is groups on their way into one.
+type linkage struct {
+	dist [][]float64 // of two groups: the mean over their members
+	size []float64   // of each; 0 for one that went into another
+	near []int       // nearest group of each; -1 for none
+}
+
+func (l *linkage) nearest(i int) int {
+	best := -1
+	for j, s := range l.size {
+		if j != i && s > 0 && (best < 0 || l.dist[i][j] < l.dist[i][best]) {
+			best = j
+		}
+	}
+	return best
+}
+
+// merge lets group b go into a.
+func (l *linkage) merge(a, b int) {
+	for j, s := range l.size {
+		if s > 0 && j != a && j != b {
+			l.dist[a][j] = (l.size[a]*l.dist[a][j] + l.size[b]*l.dist[b][j]) / (l.size[a] + l.size[b])
+			l.dist[j][a] = l.dist[a][j]
+		}
+	}
+	l.size[a], l.size[b] = l.size[a]+l.size[b], 0
+	for i, s := range l.size {
+		if s > 0 && (i == a || l.near[i] == a || l.near[i] == b) {
+			l.near[i] = l.nearest(i)
+		}
+	}
 }
 
 // joined returns the groups that merges leave of m things.

@@ -1,6 +1,7 @@
 package document
 
 import (
+	"errors"
 	"fmt"
 
 	"episema/core/mend"
@@ -32,48 +33,56 @@ func (p *Picture) validateMends() error {
 		ids[p.Parts[i].ID] = true
 	}
 	patches := 0
-	for i, m := range p.Mends {
+	for i := range p.Mends {
 		where := fmt.Sprintf("mend %d", i+1)
-		if m.Patch != nil && m.Kind != "patch" {
-			return &Error{where, "it has a patch and is of another kind; make a mend of the kind patch for it"}
-		}
-		switch m.Kind {
-		case "brush":
-			for _, s := range m.Strokes {
-				if err := s.Validate(); err != nil {
-					return &Error{where, err.Error()}
-				}
-			}
-		case "edge":
-			switch {
-			case !ids[m.Part]:
-				return &Error{where, "it mends a part that is not in this picture; take it out"}
-			case len(m.Strokes) > 0:
-				return &Error{where, "it mends an edge and has strokes; make a mend of the kind brush for these"}
-			}
-			if m.Box != nil {
-				for _, v := range m.Box {
-					if !(v >= -1e6 && v <= 1e6) {
-						return &Error{where, "its box is not made of numbers within a million"}
-					}
-				}
-			}
-		case "patch":
-			switch {
-			case m.Patch == nil:
-				return &Error{where, "it is of the kind patch and has none; give its outline and its shift"}
-			case len(m.Strokes) > 0:
-				return &Error{where, "it is a patch and has strokes; make a mend of the kind brush for these"}
-			}
+		if p.Mends[i].Kind == "patch" {
 			if patches++; patches > MaxPatches {
 				return &Error{where, fmt.Sprintf("the picture has over %d patches", MaxPatches)}
 			}
-			if err := m.Patch.Validate(); err != nil {
-				return &Error{where, err.Error()}
-			}
-		default:
-			return &Error{where, fmt.Sprintf("the kind %q is not known; use brush, edge or patch", m.Kind)}
+		}
+		if err := p.Mends[i].validate(ids); err != nil {
+			return &Error{where, err.Error()}
 		}
 	}
 	return nil
+}
+
+// validate says what is wrong with a mend of a picture whose parts have these ids.
+func (m *Mend) validate(parts map[string]bool) error {
+	if m.Patch != nil && m.Kind != "patch" {
+		return errors.New("it has a patch and is of another kind; make a mend of the kind patch for it")
+	}
+	switch m.Kind {
+	case "brush":
+		for _, s := range m.Strokes {
+			if err := s.Validate(); err != nil {
+				return err
+			}
+		}
+		return nil
+	case "edge":
+		switch {
+		case !parts[m.Part]:
+			return errors.New("it mends a part that is not in this picture; take it out")
+		case len(m.Strokes) > 0:
+			return errors.New("it mends an edge and has strokes; make a mend of the kind brush for these")
+		}
+		if m.Box != nil {
+			for _, v := range m.Box {
+				if !(v >= -1e6 && v <= 1e6) {
+					return errors.New("its box is not made of numbers within a million")
+				}
+			}
+		}
+		return nil
+	case "patch":
+		switch {
+		case m.Patch == nil:
+			return errors.New("it is of the kind patch and has none; give its outline and its shift")
+		case len(m.Strokes) > 0:
+			return errors.New("it is a patch and has strokes; make a mend of the kind brush for these")
+		}
+		return m.Patch.Validate()
+	}
+	return fmt.Errorf("the kind %q is not known; use brush, edge or patch", m.Kind)
 }

@@ -411,8 +411,7 @@ func keepReached(labels, seeds []uint8, w, h int) []uint8 {
 // fillHoles closes enclosed areas that are specks or the light's reflection on the part: brighter than
 // what surrounds them and not tinted otherwise. A hole that looks like the rest (inside a handle) stays.
 func fillHoles(f *planes, m *models, labels, seeds []uint8) {
-	w, h := f.w, f.h
-	seen := make([]bool, w*h)
+	seen := make([]bool, len(labels))
 	area := 0
 	for _, l := range labels {
 		area += int(l)
@@ -422,43 +421,55 @@ func fillHoles(f *planes, m *models, labels, seeds []uint8) {
 		if labels[start] == 1 || seen[start] {
 			continue
 		}
-		hole := []int{start}
-		seen[start] = true
-		open := false
-		var inL, rimL, rimN, holePull float64
-		for k := 0; k < len(hole); k++ {
-			i := hole[k]
-			x, y := i%w, i/w
-			if x == 0 || y == 0 || x == w-1 || y == h-1 || seeds[i] == seedOut {
-				open = true
-			}
-			inL += float64(f.lab[3*i])
-			holePull += float64(pull[f.bin[i]])
-			for d := 0; d < 8; d += 2 {
-				xx, yy := x+dirX[d], y+dirY[d]
-				if xx < 0 || yy < 0 || xx >= w || yy >= h {
-					continue
-				}
-				j := yy*w + xx
-				if labels[j] == 1 {
-					rimL += float64(f.lab[3*j])
-					rimN++
-				} else if !seen[j] {
-					seen[j] = true
-					hole = append(hole, j)
-				}
-			}
-		}
-		n := float64(len(hole))
-		if open || rimN == 0 {
+		q := f.holeAt(start, labels, seeds, pull, seen)
+		n := float64(len(q.pixels))
+		if q.open || q.rim == 0 {
 			continue
 		}
 		speck := n <= math.Max(4, 0.0006*float64(area))
-		glint := inL/n > rimL/rimN+0.06 && n < 0.08*float64(area) && holePull/n > -0.6*maxPull
+		glint := q.light/n > q.rimLight/q.rim+0.06 && n < 0.08*float64(area) && q.pull/n > -0.6*maxPull
 		if speck || glint {
-			for _, i := range hole {
+			for _, i := range q.pixels {
 				labels[i] = 1
 			}
 		}
 	}
+}
+
+// hole is an area of what is not labelled, with sums over it and over the labelled pixels beside it.
+type hole struct {
+	pixels        []int
+	open          bool // it reaches the frame, or what was marked as outside
+	light, pull   float64
+	rimLight, rim float64
+}
+
+// holeAt gathers the area around a pixel, and marks it as seen.
+func (f *planes) holeAt(start int, labels, seeds []uint8, pull []float32, seen []bool) *hole {
+	q := &hole{pixels: []int{start}}
+	seen[start] = true
+	for k := 0; k < len(q.pixels); k++ {
+		i := q.pixels[k]
+		x, y := i%f.w, i/f.w
+		if x == 0 || y == 0 || x == f.w-1 || y == f.h-1 || seeds[i] == seedOut {
+			q.open = true
+		}
+		q.light += float64(f.lab[3*i])
+		q.pull += float64(pull[f.bin[i]])
+		for d := 0; d < 8; d += 2 {
+			xx, yy := x+dirX[d], y+dirY[d]
+			if xx < 0 || yy < 0 || xx >= f.w || yy >= f.h {
+				continue
+			}
+			j := yy*f.w + xx
+			if labels[j] == 1 {
+				q.rimLight += float64(f.lab[3*j])
+				q.rim++
+			} else if !seen[j] {
+				seen[j] = true
+				q.pixels = append(q.pixels, j)
+			}
+		}
+	}
+	return q
 }

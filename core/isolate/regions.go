@@ -53,38 +53,57 @@ func newRegions(f *planes, done raster.Done) *regions {
 	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount, done)}
 	done.Check()
 	word := colourWords(f, wordCount)
+	r.edge = edgesOf(f, word, done)
+	own := r.measure(word)
+	r.meet()
+	r.mix(own)
+	return r
+}
+
+// edgesOf returns the boundary strength of each pixel, 0..1, from the mixtures of colours and of textures around it.
+func edgesOf(f *planes, word []uint8, done raster.Done) []float32 {
 	texture := textureWords(f, done)
 	done.Check()
-	r.edge = mixtureEdges(f, word, wordCount, done)
+	edge := mixtureEdges(f, word, wordCount, done)
 	done.Check()
 	for i, e := range mixtureEdges(f, texture, textureWordCount, done) {
-		r.edge[i] = min(1, r.edge[i]+textureEdge*e)
+		edge[i] = min(1, edge[i]+textureEdge*e)
 	}
 	// An edge counts by how much more than what is around it it is.
 	done.Check()
-	soft := slices.Clone(r.edge)
+	soft := slices.Clone(edge)
 	raster.Gauss(soft, f.w, f.h, float64(f.w+f.h)/50)
-	for i, e := range r.edge {
-		r.edge[i] = min(1, 2*e*e/(e+soft[i]+0.01))
+	for i, e := range edge {
+		edge[i] = min(1, 2*e*e/(e+soft[i]+0.01))
 	}
+	return edge
+}
+
+// measure finds how large the regions are and how much of them lies on the frame, and returns the words of each.
+func (r *regions) measure(word []uint8) (own [][]float32) {
 	n := 0
 	for _, o := range r.of {
 		n = max(n, int(o)+1)
 	}
 	r.area, r.atRim = make([]float32, n), make([]float32, n)
-	own := make([][]float32, n)
+	own = make([][]float32, n)
 	for i := range own {
 		own[i] = make([]float32, wordCount)
 	}
 	for i, o := range r.of {
 		r.area[o]++
 		own[o][word[i]]++
-		if x, y := i%f.w, i/f.w; x == 0 || y == 0 || x == f.w-1 || y == f.h-1 {
+		if x, y := i%r.w, i/r.w; x == 0 || y == 0 || x == r.w-1 || y == r.h-1 {
 			r.atRim[o]++
 		}
 	}
+	return own
+}
+
+// meet finds which regions are neighbours, and how strong the boundary between them is.
+func (r *regions) meet() {
 	pair := map[[2]int32]int{}
-	sum := []float64{}
+	var sum []float64
 	meet := func(i, j int) {
 		a, b := r.of[i], r.of[j]
 		if a == b {
@@ -101,22 +120,25 @@ func newRegions(f *planes, done raster.Done) *regions {
 		r.near[k].length++
 		sum[k] += float64(max(r.edge[i], r.edge[j]))
 	}
-	for y := range f.h {
-		for x := range f.w {
-			i := y*f.w + x
-			if x+1 < f.w {
+	for y := range r.h {
+		for x := range r.w {
+			i := y*r.w + x
+			if x+1 < r.w {
 				meet(i, i+1)
 			}
-			if y+1 < f.h {
-				meet(i, i+f.w)
+			if y+1 < r.h {
+				meet(i, i+r.w)
 			}
 		}
 	}
 	for k := range r.near {
 		r.near[k].strength = float32(sum[k]) / r.near[k].length
 	}
-	// The words in a region and around it.
-	r.words = make([][]float32, n)
+}
+
+// mix finds the shares of the words in each region and around it: a neighbour's count as far as no boundary lies between.
+func (r *regions) mix(own [][]float32) {
+	r.words = make([][]float32, len(own))
 	for i := range r.words {
 		r.words[i] = slices.Clone(own[i])
 	}
@@ -136,7 +158,6 @@ func newRegions(f *planes, done raster.Done) *regions {
 			h[w] /= max(t, 1)
 		}
 	}
-	return r
 }
 
 // unlike is the chi-square distance of two mixtures of colour words, 0..1.
