@@ -130,6 +130,12 @@ func TestOtherNamesAndSitesAreTurnedAway(t *testing.T) {
 	csp := res.Header.Get("Content-Security-Policy")
 	assert.Contains(t, csp, "default-src 'none'")
 	assert.NotContains(t, csp, "http", "no other host is named")
+	for _, closed := range []string{"frame-ancestors", "form-action", "base-uri"} {
+		assert.Contains(t, csp, closed+" 'none'")
+	}
+	assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
+	assert.Equal(t, "same-origin", res.Header.Get("Cross-Origin-Resource-Policy"))
+	assert.Equal(t, "no-referrer", res.Header.Get("Referrer-Policy"), "what a job is called goes nowhere")
 }
 
 func TestWrongCallsSayWhatToDo(t *testing.T) {

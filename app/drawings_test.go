@@ -300,6 +300,7 @@ func TestMasksAndPartsGoOn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, list, "strokes stay where they are")
 	doc.Parts[0].Picks = append([]isolate.Pick{{Kind: "like", Join: "add", Samples: [][2]float64{{900, 640}}, Not: [][2]float64{{100, 100}}, Tolerance: 20, Connected: true}, {Kind: "tones", Join: "intersect", From: 0, To: 70}}, doc.Parts[0].Picks...)
+	doc.Parts[0].Edge = &isolate.Edge{Grow: 1.5, DropSpecksUnder: 20, DropAt: [][2]float64{{20, 30}}, FillAt: [][2]float64{{900, 640}}}
 	_, err = s.Edit(ctx, id, pic.Revision, "like", doc)
 	require.NoError(t, err)
 	list, err = s.Carry(ctx, id)
@@ -312,6 +313,7 @@ func TestMasksAndPartsGoOn(t *testing.T) {
 	assert.Empty(t, q.Part.Picks[0].Samples)
 	require.Len(t, q.Part.Picks[0].Colours, 1)
 	assert.Len(t, q.Part.Picks[0].NotLike, 1)
+	assert.Equal(t, &isolate.Edge{Grow: 1.5, DropSpecksUnder: 20}, q.Part.Edge, "what was dropped or filled at a place is of that picture")
 	// In the picture it came from it takes what it took.
 	carried := document.Picture{Parts: []document.Part{q.Part}}
 	areas, err := s.Areas(ctx, id, q.Part.ID, &carried)

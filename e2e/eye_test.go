@@ -87,7 +87,7 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	// By hue, saturation and brightness: a key on React Aria's own area.
 	chosen := css()
 	e.click("Saturation, brightness")
-	e.do("area", e.b.Do(chromedp.Focus(`[role=dialog] input[type=range]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowLeft)))
+	e.do("area", e.b.Do(chromedp.Focus(`[role=dialog] input[type=range][aria-label^="Saturation and brightness"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowLeft)))
 	require.Eventually(t, func() bool { return css() != chosen }, 10*time.Second, 50*time.Millisecond)
 	assert.Regexp(t, "^#[0-9A-Fa-f]{6}$", css())
 	e.typed(`input[aria-label="Saturation, typed"]`, "40"+kb.Enter)
@@ -120,6 +120,56 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	open()
 	e.click(chosen)
 	require.Eventually(t, func() bool { return css() == chosen }, 10*time.Second, 50*time.Millisecond, "what was chosen last")
+}
+
+// A finger chooses on the plane, and on the ring of hues: the stage follows, and each touch is one step.
+func TestAColourIsChosenByTouch(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
+	target := func() (l, c float64) {
+		is, err := colour.ParseCSS(e.parts()[0].Target.CSS)
+		require.NoError(t, err)
+		l, c, _ = colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
+		return l, c
+	}
+	// touch goes from one place of an element to others, in shares of its box, and lifts.
+	touch := func(selector string, at ...[2]float64) {
+		t.Helper()
+		e.do("drawn", e.b.Drawn())
+		box, err := drive.Eval[[4]float64](e.b, `(() => { const r = document.querySelector('`+selector+`').getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
+		require.NoError(t, err)
+		for i, p := range at {
+			kind := input.TouchMove
+			if i == 0 {
+				kind = input.TouchStart
+			}
+			e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, []*input.TouchPoint{{X: box[0] + p[0]*box[2], Y: box[1] + p[1]*box[3], ID: 1}})))
+		}
+		e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
+	}
+	e.click("Choose by eye: Target colour")
+	e.do("plane", e.b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))
+	before := revision()
+	touch("[data-plane]", [2]float64{0.1, 0.6}, [2]float64{0.2, 0.5}, [2]float64{0.3, 0.3})
+	require.Eventually(t, func() bool { return revision() == before+1 }, 10*time.Second, 50*time.Millisecond, "one touch is one step")
+	l, c := target()
+	assert.InDelta(t, 0.7, l, 0.02)
+	assert.InDelta(t, 0.3*colour.PlaneChroma, c, 0.01)
+	// The ring has red at its right and goes on clockwise: a quarter on, at its foot, lies what HSB calls 90 degrees.
+	e.click("Saturation, brightness")
+	ring := ".react-aria-ColorWheel"
+	e.do("ring", e.b.Until(`!!document.querySelector("`+ring+`")`))
+	touch(ring, [2]float64{0.955, 0.5}, [2]float64{0.82, 0.82}, [2]float64{0.5, 0.955})
+	require.Eventually(t, func() bool { return revision() == before+2 }, 10*time.Second, 50*time.Millisecond)
+	var r, g, b int
+	_, err := fmt.Sscanf(e.parts()[0].Target.CSS, "#%02x%02x%02x", &r, &g, &b)
+	require.NoError(t, err, e.parts()[0].Target.CSS)
+	assert.Greater(t, g, r, "green before red")
+	assert.Greater(t, r, b)
+	assert.InDelta(t, (g+b)/2, r, 6, "half way between: 90 degrees")
+	e.axe("the ring")
 }
 
 func fmtFloat(v float64) string { return strconv.FormatFloat(v, 'f', 2, 64) }

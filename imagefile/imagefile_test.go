@@ -104,6 +104,27 @@ func cmyk() []byte {
 	return append(b, 0xff, 0xda, 0, 14, 4, 1, 0, 2, 0, 3, 0, 4, 0, 0, 63, 0, 0, 0xff, 0xd9)
 }
 
+// pages makes a TIFF of so many pages, each of one grey pixel (TIFF 6.0, section 3).
+func pages(n int) []byte {
+	b := []byte("II*\x00\x08\x00\x00\x00")
+	for i := range n {
+		tags := [][3]uint32{{256, 4, 1}, {257, 4, 1}, {258, 3, 8}, {259, 3, 1}, {262, 3, 1}, {273, 4, 4}, {277, 3, 1}, {278, 4, 1}, {279, 4, 1}}
+		b = binary.LittleEndian.AppendUint16(b, uint16(len(tags)))
+		for _, t := range tags {
+			b = binary.LittleEndian.AppendUint16(b, uint16(t[0]))
+			b = binary.LittleEndian.AppendUint16(b, uint16(t[1]))
+			b = binary.LittleEndian.AppendUint32(b, 1)
+			b = binary.LittleEndian.AppendUint32(b, t[2])
+		}
+		next := uint32(0)
+		if i < n-1 {
+			next = uint32(len(b)) + 4
+		}
+		b = binary.LittleEndian.AppendUint32(b, next)
+	}
+	return b
+}
+
 func TestBadFilesAreRejectedWithAReason(t *testing.T) {
 	good := encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, ramp8(400, 300)) })
 	jpg := encoded(t, func(b *bytes.Buffer) error { return jpeg.Encode(b, ramp8(400, 300), nil) })
@@ -113,6 +134,10 @@ func TestBadFilesAreRejectedWithAReason(t *testing.T) {
 		f := image.NewPaletted(image.Rect(0, 0, 9, 9), color.Palette{color.Black, color.White})
 		return gif.EncodeAll(b, &gif.GIF{Image: []*image.Paletted{f, f}, Delay: []int{1, 1}})
 	})
+	// A small JPEG whose frame header says that it is 12000 x 10000 (ITU-T T.81, B.2.2).
+	hollow := bytes.Clone(jpg)
+	at := bytes.Index(hollow, []byte{0xff, 0xc0})
+	copy(hollow[at+5:], []byte{10000 >> 8, 10000 & 255, 12000 >> 8, 12000 & 255})
 	for name, c := range map[string]struct {
 		data []byte
 		want string
@@ -126,6 +151,8 @@ func TestBadFilesAreRejectedWithAReason(t *testing.T) {
 		"gif":            {anim, "GIF"},
 		"svg":            {[]byte("<svg xmlns='http://www.w3.org/2000/svg'/>"), "drawing"},
 		"cmyk":           {cmyk(), "CMYK"},
+		"hollow jpeg":    {hollow, "holds too little"},
+		"two pages":      {pages(2), "2 pages"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			dir := filepath.Join(t.TempDir(), "p")

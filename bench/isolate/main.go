@@ -129,7 +129,7 @@ func sameHue() {
 		alone, _ := scenes.Compare(render(p, nil, subject), t)
 		only, _ := scenes.Compare(render(p, nil, c.like), t)
 		subject.Join = "intersect"
-		both, _ := scenes.Compare(render(p, &isolate.Edge{FillHolesUnder: 2000, DropSpecksU: 2000}, c.like, subject), t)
+		both, _ := scenes.Compare(render(p, &isolate.Edge{FillHolesUnder: 2000, DropSpecksUnder: 2000}, c.like, subject), t)
 		fmt.Printf("  %-10s subject %.3f, like colours %.3f, both %.3f\n", c.name, alone, only, both)
 	}
 }

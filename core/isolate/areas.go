@@ -192,7 +192,7 @@ func (m *areaMap) edits(e *Edge) *areaEdits {
 		switch {
 		case a.Hole && !m.open[q.area] && (named[q.area] || float64(a.Pixels) < e.FillHolesUnder):
 			o.fill = append(o.fill, q)
-		case !a.Hole && (named[q.area] || float64(a.Pixels) < e.DropSpecksU):
+		case !a.Hole && (named[q.area] || float64(a.Pixels) < e.DropSpecksUnder):
 			o.drop = append(o.drop, q)
 		}
 	}

@@ -236,7 +236,7 @@ func TestAreasAreDroppedAndFilledBySizeAndByPlace(t *testing.T) {
 	require.Len(t, all, 5)
 	assert.Equal(t, []int{200*150 - 430, 900, 400, 30, 30}, []int{all[0].Pixels, all[1].Pixels, all[2].Pixels, all[3].Pixels, all[4].Pixels})
 	assert.Equal(t, raster.Rect{X0: 350, Y0: 20, X1: 380, Y1: 50}, all[1].Box)
-	got := whole(t, p, &Edge{DropSpecksU: 31, FillHolesUnder: 31}, in, pick)
+	got := whole(t, p, &Edge{DropSpecksUnder: 31, FillHolesUnder: 31}, in, pick)
 	assert.EqualValues(t, 200*150-400+900, area(got))
 	got = whole(t, p, &Edge{DropAt: [][2]float64{all[1].At}, FillAt: [][2]float64{{210, 160}}}, in, pick)
 	assert.EqualValues(t, 200*150-30+30, area(got))

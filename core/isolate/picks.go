@@ -67,14 +67,14 @@ type Node struct {
 
 // Edge is what is done to a mask after its picks. Lengths are pixels of the full size, areas their count.
 type Edge struct {
-	Feather        float64      `json:"feather,omitempty"` // the edge runs from none to whole over twice this
-	Grow           float64      `json:"grow,omitempty"`    // below 0 shrinks
-	Smooth         float64      `json:"smooth,omitempty"`  // what is smaller than this along the edge is evened out
-	Tidy           float64      `json:"tidy,omitempty"`    // the edge is looked for again this near
-	DropSpecksU    float64      `json:"drop_specks_under,omitempty"`
-	FillHolesUnder float64      `json:"fill_holes_under,omitempty"`
-	DropAt         [][2]float64 `json:"drop_at,omitempty"` // the separate area at each point is dropped
-	FillAt         [][2]float64 `json:"fill_at,omitempty"` // the hole at each point is filled
+	Feather         float64      `json:"feather,omitempty"` // the edge runs from none to whole over twice this
+	Grow            float64      `json:"grow,omitempty"`    // below 0 shrinks
+	Smooth          float64      `json:"smooth,omitempty"`  // what is smaller than this along the edge is evened out
+	Tidy            float64      `json:"tidy,omitempty"`    // the edge is looked for again this near
+	DropSpecksUnder float64      `json:"drop_specks_under,omitempty"`
+	FillHolesUnder  float64      `json:"fill_holes_under,omitempty"`
+	DropAt          [][2]float64 `json:"drop_at,omitempty"` // the separate area at each point is dropped
+	FillAt          [][2]float64 `json:"fill_at,omitempty"` // the hole at each point is filled
 }
 
 // None says whether nothing is done.
@@ -83,7 +83,7 @@ func (e *Edge) None() bool {
 }
 
 func (e *Edge) areas() bool {
-	return e != nil && (e.DropSpecksU > 0 || e.FillHolesUnder > 0 || len(e.DropAt) > 0 || len(e.FillAt) > 0)
+	return e != nil && (e.DropSpecksUnder > 0 || e.FillHolesUnder > 0 || len(e.DropAt) > 0 || len(e.FillAt) > 0)
 }
 
 // Validate checks the ranges.
@@ -95,7 +95,7 @@ func (e *Edge) Validate() error {
 		name      string
 		v, lo, hi float64
 	}{{"feather", e.Feather, 0, 250}, {"grow", e.Grow, -100, 100}, {"smooth", e.Smooth, 0, 100}, {"tidy", e.Tidy, 0, 50},
-		{"drop_specks_under", e.DropSpecksU, 0, 1e8}, {"fill_holes_under", e.FillHolesUnder, 0, 1e8}} {
+		{"drop_specks_under", e.DropSpecksUnder, 0, 1e8}, {"fill_holes_under", e.FillHolesUnder, 0, 1e8}} {
 		if !(c.v >= c.lo && c.v <= c.hi) {
 			return &InputError{0, fmt.Sprintf("edge: %s is %g; it runs from %g to %g", c.name, c.v, c.lo, c.hi)}
 		}

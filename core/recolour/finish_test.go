@@ -331,4 +331,10 @@ func TestTurnsControlsTurnTheRightWay(t *testing.T) {
 	assert.InDelta(t, l+0.5*(1-l), light, 1e-3)
 	dark, _, _ := at(Turn{Lightness: -50})
 	assert.InDelta(t, 0.5*l, dark, 1e-3)
+	// Grey has no hue to turn from or to: what is turned is no more than was asked for.
+	grey, other := colour.RGB{0.2, 0.2, 0.21}, colour.RGB{0.02, 0.1, 0.3}
+	for _, c := range [][2]colour.RGB{{own, grey}, {grey, other}} {
+		r, g, b := newTurn(colour.SRGB, c[0], c[1], nil)(float32(own[0]), float32(own[1]), float32(own[2]))
+		assert.InDeltaSlice(t, []float64{own[0], own[1], own[2]}, []float64{float64(r), float64(g), float64(b)}, 1e-4)
+	}
 }

@@ -98,6 +98,14 @@ func TestTwoToneGovernsBothEnds(t *testing.T) {
 	near(goal, lit)
 	near(colour.SRGB.Linear(dark), colour.RGB{})
 	near(colour.RGB{1, 1, 1}, colour.RGB{1, 1, 1})
+	// Linked, the dark end is the target's hue, deep: Oklab's hue, less light and half as vivid.
+	p, err = newTwoTone(colour.SRGB, lit, goal, nil)
+	require.NoError(t, err)
+	r, g, b := p(0, 0, 0)
+	deep, top := colour.SRGB.Oklab(colour.RGB{float64(r), float64(g), float64(b)}), colour.SRGB.Oklab(goal)
+	assert.Less(t, deep[0], 0.7*top[0])
+	assert.InDelta(t, math.Atan2(top[2], top[1]), math.Atan2(deep[2], deep[1]), 0.01)
+	assert.InDelta(t, 0.5*math.Hypot(top[1], top[2]), math.Hypot(deep[1], deep[2]), 0.002)
 }
 
 func TestFastOklabIsOklab(t *testing.T) {

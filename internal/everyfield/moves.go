@@ -302,7 +302,7 @@ func Moves(stored string) []Move {
 		with("Edge.Grow", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.Grow = -3 }),
 		with("Edge.Smooth", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.Smooth = 4 }),
 		with("Edge.Tidy", edged(isolate.Edge{Grow: 2}), func(q *document.Part) { q.Edge.Tidy = 4 }),
-		with("Edge.DropSpecksU", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.DropSpecksU = 80 }),
+		with("Edge.DropSpecksUnder", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.DropSpecksUnder = 80 }),
 		with("Edge.FillHolesUnder", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.FillHolesUnder = 120 }),
 		with("Edge.DropAt", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.DropAt = [][2]float64{{245, 60}} }),
 		with("Edge.FillAt", edged(isolate.Edge{}), func(q *document.Part) { q.Edge.FillAt = [][2]float64{{150, 100}} }),

@@ -42,6 +42,13 @@ describe("rows", () => {
     expect(taken?.cells.Body?.target.css).toBe("#222222");
   });
 
+  it("keep a pattern's colours where a cell is set anew without any, and not where it is cleared", () => {
+    const w = way({ a: { ...cell("#111111"), pattern: [{ css: "#abcdef" }] } });
+    expect(withCell(w, "a", cell("#222222")).cells.a).toEqual({ target: { css: "#222222" }, pattern: [{ css: "#abcdef" }] });
+    expect(withCell(w, "a", { ...cell("#222222"), pattern: [{ css: "#000000" }] }).cells.a?.pattern).toEqual([{ css: "#000000" }]);
+    expect(withCell(withCell(w, "a", undefined), "a", cell("#222222")).cells.a?.pattern).toBeUndefined();
+  });
+
   it("lose a cell that is cleared, and nothing else", () => {
     const w = way({ a: cell("#111111"), b: cell("#222222") });
     expect(Object.keys(withCell(w, "a", undefined).cells)).toEqual(["b"]);

@@ -1,5 +1,5 @@
 import { useContext, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { ColorArea, ColorSlider, ColorThumb, parseColor, SliderTrack, type Color } from "react-aria-components";
+import { ColorArea, ColorThumb, ColorWheel, ColorWheelTrack, parseColor, type Color } from "react-aria-components";
 import styled from "styled-components";
 import { Button, NumberRow, Segmented } from "../../look/controls";
 import { Disc } from "../../look/Disc";
@@ -96,10 +96,13 @@ export default function Planes(p: Eye) {
         </>
       ) : (
         <>
-          <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={restHSB}><Thumb /></Area>
-          <ColorSlider aria-label="Hue" channel="hue" colorSpace="hsb" value={hsb} onChange={dragHSB} onChangeEnd={restHSB}>
-            <HueTrack><Thumb style={{ top: "50%" }} /></HueTrack>
-          </ColorSlider>
+          <Round>
+            <ColorWheel aria-label="Hue" outerRadius={ring.outer} innerRadius={ring.inner} value={hsb} onChange={dragHSB} onChangeEnd={restHSB}>
+              <ColorWheelTrack />
+              <Thumb />
+            </ColorWheel>
+            <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={restHSB}><Thumb /></Area>
+          </Round>
           {channels.map(([name, channel, max, unit]) => (
             <NumberRow key={channel} label={name} value={Math.round(hsb.getChannelValue(channel) * 10) / 10} min={0} max={max} step={0.5} unit={unit} initial={Math.round((startHSB ?? hsb).getChannelValue(channel) * 10) / 10} onDrag={(v) => dragHSB(hsb.withChannelValue(channel, v))} onRest={(v) => restHSB(hsb.withChannelValue(channel, v))} />
           ))}
@@ -268,10 +271,17 @@ const Bar = styled.div`
   border: 1px solid #1c1c1c;
   pointer-events: none;
 `;
+/** Radii of the ring of hues, in CSS pixels; the square of its hue lies in it. */
+const ring = { outer: 100, inner: 82, square: 112 };
+const Round = styled.div`
+  display: grid;
+  place-items: center;
+  > * { grid-area: 1 / 1; }
+`;
 const Area = styled(ColorArea)`
-  width: 100%;
-  height: ${height}px;
-  border: 1px solid var(--edge);
+  width: ${ring.square}px;
+  height: ${ring.square}px;
+  outline: 1px solid var(--edge);
 `;
 const Thumb = styled(ColorThumb)`
   width: 14px;
@@ -280,11 +290,6 @@ const Thumb = styled(ColorThumb)`
   border-radius: 50%;
   box-shadow: 0 0 0 1.5px #1c1c1c, inset 0 0 0 1.5px #1c1c1c;
   &[data-focus-visible] { outline: 2px solid var(--ink); outline-offset: 3px; }
-`;
-const HueTrack = styled(SliderTrack)`
-  width: 100%;
-  height: 16px;
-  border-radius: 8px;
 `;
 const Press = styled(Button)`
   padding: 0;
