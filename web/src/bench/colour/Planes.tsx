@@ -272,7 +272,7 @@ const Bar = styled.div`
   pointer-events: none;
 `;
 /** Radii of the ring of hues, in CSS pixels; the square of its hue lies in it. */
-const ring = { outer: 100, inner: 82, square: 112 };
+const ring = { outer: 88, inner: 72, square: 98 };
 const Round = styled.div`
   display: grid;
   place-items: center;
