@@ -2,6 +2,7 @@ package develop
 
 import (
 	"errors"
+	"sync"
 
 	"episema/core/document"
 	"episema/core/pattern"
@@ -115,16 +116,81 @@ func (s *patterns) apply(c *canvas, area raster.Rect) {
 		if lay == nil || c.Masks[i] == nil {
 			continue
 		}
-		s.lay(c, area, lay, &s.d.Parts[i], c.Masks[i])
+		if c.err = s.lay(c, area, lay, &s.d.Parts[i], c.Masks[i]); c.err != nil {
+			return
+		}
 	}
+}
+
+// lay paints the figures of a part's pattern over its ground.
+func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) error {
+	cover, err := s.cover(c, area, lay, p, mask)
+	if err != nil {
+		return err
+	}
+	w := c.Before.W
+	c.done.Parallel(area.H(), func(row int) {
+		for i := (area.Y0+row)*w + area.X0; i < (area.Y0+row)*w+area.X1; i++ {
+			ground := float32(1)
+			for k := range cover {
+				ground -= cover[k][i]
+			}
+			if ground == 1 {
+				continue
+			}
+			for q := range 3 {
+				c.After.Pix[3*i+q] *= ground
+			}
+		}
+	})
+	for k, plan := range p.figures {
+		plan.Until(c.done).Adding(cover[k]).Apply(c.Before, c.After, mask, c.place, area)
+	}
+	return nil
+}
+
+// lastCover is how much of each pixel of what was rendered last the figures of a part's pattern covered. While a hand changes a colour, or
+// how it is painted, that stays.
+type lastCover struct {
+	mu    sync.Mutex
+	key   string
+	cover [][]float32 // of each figure
+}
+
+// mostCover is what a part's last cover takes at most, in bytes; what takes more is not remembered.
+const mostCover = 12 << 20
+
+// Bytes returns what it takes in memory at most.
+func (*lastCover) Bytes() int { return mostCover }
+
+// cover returns how much of each pixel of an area the figures cover.
+func (s *patterns) cover(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) ([][]float32, error) {
+	if 4*len(mask.Pix)*len(p.figures) > mostCover {
+		return coverOf(c, area, lay, len(p.figures), mask), nil
+	}
+	v, err := s.d.memo.Do(keyOf("last cover", p.ID), func(raster.Done) (any, error) { return &lastCover{}, nil })
+	if err != nil {
+		return nil, err
+	}
+	last := v.(*lastCover)
+	key := keyOf("cover", p.Pattern.Lay, len(p.figures), p.Copy, s.d.claimed, c.place, area, mask.W, mask.H)
+	last.mu.Lock()
+	defer last.mu.Unlock()
+	if last.key != key {
+		last.cover = coverOf(c, area, lay, len(p.figures), mask)
+		last.key = key
+	}
+	return last.cover, nil
 }
 
 // laidRows is how many rows are laid together: each row's places are those below the row above it.
 const laidRows = 16
 
-func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) {
-	w := c.Before.W
-	cover := make([][pattern.MostColours]float32, area.W()*area.H())
+func coverOf(c *canvas, area raster.Rect, lay *pattern.Lay, figures int, mask *raster.Mask) [][]float32 {
+	cover := make([][]float32, figures)
+	for k := range cover {
+		cover[k] = make([]float32, len(mask.Pix))
+	}
 	c.done.Parallel((area.H()+laidRows-1)/laidRows, func(n int) {
 		rows := raster.Rect{X0: area.X0, X1: area.X1, Y0: area.Y0 + n*laidRows, Y1: min(area.Y1, area.Y0+(n+1)*laidRows)}
 		x0, x1 := span(mask, rows)
@@ -135,44 +201,19 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 		for y := rows.Y0; y < rows.Y1; y++ {
 			next := lay.Line(c.place, x0, x1+1, y+1)
 			for x := x0; x <= x1; x++ {
-				i := y*w + x
+				i := y*mask.W + x
 				if mask.Pix[i] == 0 {
 					continue
 				}
-				k := lay.CoverOf(line[x-x0], line[x-x0+1], next[x-x0])
-				cover[(y-area.Y0)*area.W()+x-area.X0] = k
-				ground := 1 - k[0] - k[1] - k[2] - k[3]
-				for q := range 3 {
-					c.After.Pix[3*i+q] *= ground
+				all := lay.CoverOf(line[x-x0], line[x-x0+1], next[x-x0])
+				for k := range cover {
+					cover[k][i] = all[k]
 				}
 			}
 			line = next
 		}
 	})
-	figure := &raster.RGB{W: w, H: c.Before.H, Pix: make([]float32, len(c.Before.Pix))}
-	where := make([]bool, len(mask.Pix)) // the figure covers any of a pixel
-	for k, plan := range p.figures {
-		for y := area.Y0; y < area.Y1; y++ {
-			row := cover[(y-area.Y0)*area.W() : (y-area.Y0+1)*area.W()]
-			for x := range row {
-				where[y*w+area.X0+x] = row[x][k] > 0
-			}
-		}
-		copy(figure.Pix[3*w*area.Y0:3*w*area.Y1], c.Before.Pix[3*w*area.Y0:]) // figures are laid nowhere else
-		plan.Until(c.done).Only(where).Apply(c.Before, figure, mask, c.place, area)
-		c.done.Parallel(area.H(), func(row int) {
-			for x := area.X0; x < area.X1; x++ {
-				v := cover[row*area.W()+x-area.X0][k]
-				if v == 0 {
-					continue
-				}
-				i := 3 * ((area.Y0+row)*w + x)
-				for q := range 3 {
-					c.After.Pix[i+q] += v * figure.Pix[i+q]
-				}
-			}
-		})
-	}
+	return cover
 }
 
 // span returns the first and the last column of a rectangle in which a mask has any share.

@@ -109,3 +109,37 @@ func TestAPatternHasColoursOfItsOwn(t *testing.T) {
 	_, is := rendered(t, in, 0)
 	assert.NotEqual(t, with.After.Pix, is.After.Pix)
 }
+
+// How much a pattern covers is remembered while its colours change, and found anew once anything moves: the pattern, the part's edge, who has
+// the pixels, or what is looked at.
+func TestARememberedCoverIsTheRightOne(t *testing.T) {
+	memo := remembering{}
+	src := develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}
+	render := func(doc document.Picture, level int, r raster.Rect, memo develop.Memo) []float32 {
+		d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		out, err := d.Render(level, r)
+		require.NoError(t, err)
+		return out.After.Pix
+	}
+	whole, part := raster.Rect{X1: 240, Y1: 160}, raster.Rect{X0: 40, Y0: 30, X1: 200, Y1: 130}
+	for _, c := range []struct {
+		name  string
+		set   func(q *document.Part)
+		level int
+		r     raster.Rect
+	}{
+		{"first", func(*document.Part) {}, 0, whole},
+		{"another colour", func(q *document.Part) { q.Pattern.Colours[0].CSS = "#206030" }, 0, whole},
+		{"moved", func(q *document.Part) { q.Pattern.Lay.Offset[0] += 3 }, 0, whole},
+		{"a smaller part", func(q *document.Part) { q.Edge = &isolate.Edge{Grow: -6} }, 0, whole},
+		{"elsewhere", func(*document.Part) {}, 0, part},
+		{"from afar", func(*document.Part) {}, 1, raster.Rect{X1: 120, Y1: 80}},
+		{"the first again", func(*document.Part) {}, 0, whole},
+	} {
+		doc := patterned(c.set)
+		w, h := src.Size(c.level)
+		r := c.r.And(raster.Rect{X1: w, Y1: h})
+		assert.Equal(t, render(doc, c.level, r, nil), render(doc, c.level, r, memo), c.name)
+	}
+}

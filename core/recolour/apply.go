@@ -1,7 +1,6 @@
 package recolour
 
 import (
-	"slices"
 	"sync/atomic"
 
 	"episema/core/colour"
@@ -19,10 +18,11 @@ func (p *Plan) Until(done <-chan struct{}) *Plan {
 	return &q
 }
 
-// Only gives a plan that changes no pixels but those that are true in where, which is as large as what it is applied to.
-func (p *Plan) Only(where []bool) *Plan {
+// Adding gives a plan that leaves what is in dst and adds to each pixel a share of what it makes of src, 0..1; where the share is nought it
+// does nothing. share is as large as what the plan is applied to.
+func (p *Plan) Adding(share []float32) *Plan {
 	q := *p
-	q.where = where
+	q.share = share
 	return &q
 }
 
@@ -67,7 +67,7 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
 	w := src.W
 	any, mixed := shares(mask, r)
-	if !any || p.where != nil && !p.wanted(w, r) {
+	if !any || p.share != nil && !p.wanted(w, r) {
 		return
 	}
 	var near *neighbours
@@ -82,42 +82,56 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
 			m := mask.Pix[i]
-			if m == 0 || p.where != nil && !p.where[i] {
+			if m == 0 || p.share != nil && p.share[i] == 0 {
 				continue
 			}
 			st.Inside++
 			in := src.Pix[3*i : 3*i+3 : 3*i+3]
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
-			var cr, cg, cb float32 // the change
-			switch {
-			case m >= sureIn:
-				cr, cg, cb = p.paintPlaced(in, place, x, y, &around, r.X0)
-				cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
-				if p.member != nil {
-					k := p.belongs(in, near, x, y)
-					cr, cg, cb = k*cr, k*cg, k*cb
-				}
-			case p.codedRims:
-				p.paintRim(near.solid(x, y, in), float32(m)/raster.Whole, out)
+			if p.share == nil {
+				p.paintPixel(in, out, m, near, place, x, y, &around, r.X0, st)
 				continue
-			default:
-				a := float32(m) / raster.Whole
-				f := near.inside(x, y, in, a)
-				cr, cg, cb = p.paintPlaced(f[:], place, x, y, &around, r.X0)
-				k := a
-				if p.member != nil {
-					k *= p.belongs(f[:], near, x, y)
-				}
-				// What is left of the background cannot be darker than nothing.
-				cr, cg, cb = max(k*(cr-f[0]), -out[0]), max(k*(cg-f[1]), -out[1]), max(k*(cb-f[2]), -out[2])
 			}
-			o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
-			if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
-				o0, o1, o2 = p.mapped(o0, o1, o2, st)
+			made := [3]float32(in)
+			p.paintPixel(in, made[:], m, near, place, x, y, &around, r.X0, st)
+			for c, v := range made {
+				out[c] += p.share[i] * v
 			}
-			out[0], out[1], out[2] = o0, o1, o2
 		}
 	}
+}
+
+// paintPixel adds the part's change to a pixel, out: in is the pixel as it came in, m the part's share in it. near and around are those of
+// its block, which begins at the column x0.
+func (p *Plan) paintPixel(in, out []float32, m uint16, near *neighbours, place raster.Place, x, y int, around *lights, x0 int, st *Stats) {
+	var cr, cg, cb float32 // the change
+	switch {
+	case m >= sureIn:
+		cr, cg, cb = p.paintPlaced(in, place, x, y, around, x0)
+		cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
+		if p.member != nil {
+			k := p.belongs(in, near, x, y)
+			cr, cg, cb = k*cr, k*cg, k*cb
+		}
+	case p.codedRims:
+		p.paintRim(near.solid(x, y, in), float32(m)/raster.Whole, out)
+		return
+	default:
+		a := float32(m) / raster.Whole
+		f := near.inside(x, y, in, a)
+		cr, cg, cb = p.paintPlaced(f[:], place, x, y, around, x0)
+		k := a
+		if p.member != nil {
+			k *= p.belongs(f[:], near, x, y)
+		}
+		// What is left of the background cannot be darker than nothing.
+		cr, cg, cb = max(k*(cr-f[0]), -out[0]), max(k*(cg-f[1]), -out[1]), max(k*(cb-f[2]), -out[2])
+	}
+	o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
+	if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
+		o0, o1, o2 = p.mapped(o0, o1, o2, st)
+	}
+	out[0], out[1], out[2] = o0, o1, o2
 }
 
 // shares reports whether a rectangle of a mask has any share, and how many pixels of it are mixed.
@@ -154,11 +168,13 @@ func (p *Plan) mapped(r, g, b float32, st *Stats) (float32, float32, float32) {
 	return float32(c[0]), float32(c[1]), float32(c[2])
 }
 
-// wanted tells whether any pixel of a block is to be changed.
+// wanted tells whether anything is to be added to any pixel of a block.
 func (p *Plan) wanted(w int, r raster.Rect) bool {
 	for y := r.Y0; y < r.Y1; y++ {
-		if slices.Contains(p.where[y*w+r.X0:y*w+r.X1], true) {
-			return true
+		for _, v := range p.share[y*w+r.X0 : y*w+r.X1] {
+			if v > 0 {
+				return true
+			}
 		}
 	}
 	return false

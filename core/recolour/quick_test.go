@@ -102,30 +102,36 @@ func BenchmarkApply(b *testing.B) {
 	}
 }
 
-// A plan that is applied to some pixels only makes of them what it makes of them among all, and leaves the others as they are.
-func TestOnlySomePixelsArePainted(t *testing.T) {
+// A plan that adds shares of what it makes adds just these: all of it to nothing is what it makes of the picture, and where the share is
+// nought all stays as it is.
+func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {
 	s := truthOf(t, "mug")
 	src := shot(t, s, s.From[0], true)
 	learned, err := recolour.Learn(src, s.Mask)
 	require.NoError(t, err)
 	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()})
 	require.NoError(t, err)
-	where := make([]bool, len(s.Mask.Pix))
-	for i := range where {
-		x, y := i%src.W, i/src.W
-		where[i] = x > src.W/2 && (x/7+y/5)%2 == 0
+	share := make([]float32, len(s.Mask.Pix))
+	for i := range share {
+		if x, y := i%src.W, i/src.W; x > src.W/2 {
+			share[i] = float32((x/7+y/5)%3) / 2
+		}
 	}
-	all, some := painted(p, src, s.Mask), painted(p.Only(where), src, s.Mask)
+	all := painted(p, src, s.Mask)
+	to := raster.NewRGB(src.W, src.H)
+	for i := range to.Pix {
+		to.Pix[i] = 0.25
+	}
+	p.Adding(share).Apply(src, to, s.Mask, raster.Place{Step: 1}, raster.Rect{X1: src.W, Y1: src.H})
 	changed := 0
-	for i, w := range where {
-		want := src.Pix[3*i : 3*i+3]
-		if w {
-			want = all.Pix[3*i : 3*i+3]
+	for i, k := range share {
+		if s.Mask.Pix[i] == 0 {
+			k = 0 // it is not the part's
 		}
-		if [3]float32(some.Pix[3*i:3*i+3]) != [3]float32(want) {
-			t.Fatalf("pixel %d is %v, not %v", i, some.Pix[3*i:3*i+3], want)
+		for c := range 3 {
+			require.InDelta(t, 0.25+k*all.Pix[3*i+c], to.Pix[3*i+c], 1e-6, "pixel %d", i)
 		}
-		if [3]float32(want) != [3]float32(src.Pix[3*i:3*i+3]) {
+		if k > 0 {
 			changed++
 		}
 	}

@@ -98,7 +98,7 @@ type Plan struct {
 
 	codedRims bool // mixed pixels were mixed in coded values
 
-	where []bool // which pixels Apply changes; nil for all
+	share []float32 // of each pixel, that Apply adds to what is there; nil: it changes what is there
 
 	done <-chan struct{} // ends Apply early
 }
