@@ -134,6 +134,7 @@ func TestARememberedCoverIsTheRightOne(t *testing.T) {
 		{"moved", func(q *document.Part) { q.Pattern.Lay.Offset[0] += 3 }, 0, whole},
 		{"a smaller part", func(q *document.Part) { q.Edge = &isolate.Edge{Grow: -6} }, 0, whole},
 		{"elsewhere", func(*document.Part) {}, 0, part},
+		{"beside that", func(*document.Part) {}, 0, raster.Rect{X0: 47, Y0: 34, X1: 207, Y1: 134}},
 		{"from afar", func(*document.Part) {}, 1, raster.Rect{X1: 120, Y1: 80}},
 		{"the first again", func(*document.Part) {}, 0, whole},
 	} {
