@@ -4,11 +4,12 @@ import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
 import { justFetched } from "./bench/documentStore";
 import { firstLookIsOver } from "./firstLook";
+import { Waiting } from "./look/Bench";
 import { Notice } from "./look/controls";
 import { whenShown } from "./look/later";
 import { isNotHere, NotHere } from "./look/NotHere";
 
-const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <div style={{ padding: 24 }}><Notice>Opening the drawing</Notice></div>);
+const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <Waiting><Notice>Opening the drawing</Notice></Waiting>);
 
 /** A picture's bench: the one for photos or the one for drawings. */
 export function PicturePage({ id }: { id: string }) {
@@ -20,7 +21,7 @@ export function PicturePage({ id }: { id: string }) {
   useEffect(() => firstLookIsOver, []);
   useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);
   if (isNotHere(kind.error)) return <NotHere what="picture" />;
-  if (kind.error) return <div style={{ padding: 24 }}><Notice strong>{explain(kind.error)}</Notice></div>;
-  if (!kind.data) return <div style={{ padding: 24 }}><Notice>Opening the picture</Notice></div>;
+  if (kind.error) return <Waiting><Notice strong>{explain(kind.error)}</Notice></Waiting>;
+  if (!kind.data) return <Waiting><Notice>Opening the picture</Notice></Waiting>;
   return kind.data === "drawing" ? <DrawingPage key={id} id={id} /> : <BenchPage key={id} id={id} />;
 }

@@ -11,7 +11,7 @@ import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "../bench/colour/looking";
-import { Banner, Column, FootLine, Page } from "../look/Bench";
+import { Banner, Column, FootLine, Page, Waiting } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
@@ -272,7 +272,7 @@ export function DrawingPage({ id }: { id: string }) {
   }, [picture]);
 
   if (!picture || !d)
-    return <div style={{ padding: 24 }}>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>Opening the drawing</Notice>}</div>;
+    return <Waiting>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>Opening the drawing</Notice>}</Waiting>;
   const onBoards = shown?.parts.find((q) => q.id === part?.id)?.boards ?? [];
   return (
     <Looking value={chosenFor}>

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import styled from "styled-components";
 import type { Colourway, Job, PictureSummary } from "../api/client";
 import { lab } from "../bench/figures";
+import { Waiting } from "../look/Bench";
 import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
@@ -133,7 +134,7 @@ export function SheetPage({ id }: { id: string }) {
     return () => clearInterval(t);
   }, [printing]);
   if (isNotHere(editing.error)) return <NotHere what="job" />;
-  if (!job) return <div style={{ padding: 24 }}>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</div>;
+  if (!job) return <Waiting>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</Waiting>;
   const cards = list(job, by, of);
   const stored = (w: Colourway | undefined) => w && editing.stored?.colourways.find((q) => q.id === w.id);
   const two = pair.map((k) => cards.find((c) => c.key === k)).filter((c) => c !== undefined);

@@ -14,6 +14,8 @@ export const Page = styled.div`
     > aside { border-left: 0; border-top: 1px solid var(--rule); }
   }
 `;
+/** What a bench says before there is a picture. */
+export const Waiting = styled.div`padding: 24px;`;
 export const Column = styled.aside`
   border-left: 1px solid var(--rule);
   background: var(--card);

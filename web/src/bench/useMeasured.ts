@@ -1,0 +1,50 @@
+import { useCallback } from "react";
+import { api, unwrap, type Areas, type Close, type Document, type Part, type Probe, type Proof } from "../api/client";
+import { bringing } from "../api/draft";
+import { keyOf } from "../api/identity";
+import { useLatest } from "./useLatest";
+
+interface Props {
+  picture: string;
+  /** Of the picture; undefined until it is there and its first frame has come. */
+  revision?: number;
+  document: Document;
+  part?: Part;
+  /** Which of the column's faces is shown. */
+  face: string;
+  /** Something is shown that is not stored yet: a hand may be moving. */
+  draft: boolean;
+  /** Where the pointer is, in pixels of the full size. */
+  hover?: { x: number; y: number };
+}
+
+/** What the server says of a picture as it is shown: each asked for once what it follows from rests. */
+export function useMeasured({ picture, revision, document, part, face, draft, hover }: Props) {
+  const proof = useLatest<Proof>(
+    revision === undefined ? undefined : keyOf(document),
+    useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
+    draft ? 200 : 0, // the stage comes first while a hand is moving
+  );
+  const probe = useLatest<Probe>(
+    hover && !draft ? JSON.stringify([Math.floor(hover.x), Math.floor(hover.y), part?.id, revision]) : undefined,
+    useCallback(
+      (key, signal) => {
+        const [x, y] = JSON.parse(key) as [number, number];
+        return unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x, y, part: part?.id, ...b }, signal })));
+      },
+      [picture, part?.id, document],
+    ),
+  );
+  // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
+  const areas = useLatest<Areas>(
+    face === "isolate" && part && part.picks.length > 0 && !draft ? keyOf([part.id, document.parts.map((q) => [q.picks, q.edge])]) : undefined,
+    useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/areas", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
+    500,
+  );
+  const close = useLatest<Close>(
+    face === "proof" && part?.target.css && !draft ? keyOf([part.id, document]) : undefined,
+    useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/closely", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
+    300,
+  );
+  return { proof, of: proof?.parts.find((p) => p.id === part?.id), probe, areas, close };
+}

@@ -1,0 +1,41 @@
+import { useCallback, useMemo, useState } from "react";
+import type { Colourway, Document, Part, Picture } from "../api/client";
+import { inColourway, inPalette } from "../colourways";
+import { useJob, type Content } from "../job/useJob";
+import { changeOf } from "./ways";
+
+interface Props {
+  document: Document;
+  picture?: Picture;
+  edit: (label: string, change: (d: Document) => Document) => void;
+}
+
+/** The colourway that the bench is in, and the one that it is compared with: in one, the targets of the parts are its own. */
+export function useWays({ document, picture, edit }: Props) {
+  const job = useJob(picture?.job ?? "");
+  const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
+  const [against, setAgainst] = useState("before");
+  const ways = useMemo(() => job.job?.colourways ?? picture?.colourways ?? [], [job.job?.colourways, picture?.colourways]);
+  const colourway = ways.find((w) => w.id === way);
+  const facing = ways.find((w) => w.id === against);
+  const palette = job.stored?.palette; // that the server has: what is rendered follows it
+  const as = useCallback((d: Document, w: Colourway | undefined) => inPalette(inColourway(d, w), palette), [palette]);
+  const base = useMemo(() => as(document, colourway), [document, colourway, as]);
+  const opposite = useMemo(() => (against === "before" ? undefined : { document: as(document, facing), label: facing?.name ?? "As set" }), [against, document, facing, as]);
+
+  const editJob = job.edit;
+  /** Changes a part, or what it is in the colourway. */
+  const change = useCallback(
+    (label: string, part: string, what: Partial<Part>) => {
+      const c = changeOf(what, document, base.parts.find((p) => p.id === part), ways, colourway);
+      const set = c.ways;
+      if (set) void editJob(label, (content: Content) => ({ ...content, colourways: set(content.colourways) }));
+      if (c.part) edit(label, (d) => ({ ...d, parts: d.parts.map((p) => (p.id === part ? { ...p, ...c.part } : p)) }));
+    },
+    [document, base, ways, colourway, edit, editJob],
+  );
+
+  return { job: job.job, editJob, ways, colourway, setWay, against, setAgainst, as, base, opposite, change };
+}
+
+export type Ways = ReturnType<typeof useWays>;
