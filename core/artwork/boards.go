@@ -19,6 +19,34 @@ type Board struct {
 // Boards lists the drawing's boards.
 func (d *Drawing) Boards() []Board { return d.boards }
 
+// viewBoard is what a view element shows.
+func (d *Drawing) viewBoard(i int) (b Board, ok bool) {
+	v, ok := d.Elements[i].Attr("viewBox")
+	if !ok {
+		return b, false
+	}
+	n := numbers(v)
+	if len(n) != 4 || !(n[2] > 0 && n[3] > 0) {
+		return b, false
+	}
+	return Board{X: n[0], Y: n[1], W: n[2], H: n[3], Name: d.title(i), from: -1}, true
+}
+
+// nestedBoard is the place of a drawing in the drawing.
+func (d *Drawing) nestedBoard(i int) Board {
+	e := &d.Elements[i]
+	m := d.ctm(e.Parent)
+	get := func(name string, whole, or float64) float64 {
+		v, ok := e.Attr(name)
+		if !ok {
+			return or
+		}
+		return length(v, whole, or)
+	}
+	return Board{X: get("x", d.Size[2], 0) + m.e, Y: get("y", d.Size[3], 0) + m.f, W: get("width", d.Size[2], d.Size[2]), H: get("height", d.Size[3], d.Size[3]),
+		Name: d.title(i), from: i, to: d.after[i]}
+}
+
 // findBoards gives views, else nested drawings, else the groups at the top where there are several; a
 // drawing without any is one board.
 func (d *Drawing) findBoards() []Board {
@@ -30,22 +58,11 @@ func (d *Drawing) findBoards() []Board {
 		}
 		switch {
 		case e.Name == "view":
-			if v, ok := e.Attr("viewBox"); ok {
-				if n := numbers(v); len(n) == 4 && n[2] > 0 && n[3] > 0 {
-					views = append(views, Board{X: n[0], Y: n[1], W: n[2], H: n[3], Name: d.title(i), from: -1})
-				}
+			if b, ok := d.viewBoard(i); ok {
+				views = append(views, b)
 			}
 		case e.Name == "svg" && e.Parent == 0:
-			m := d.ctm(e.Parent)
-			get := func(name string, whole, or float64) float64 {
-				v, ok := e.Attr(name)
-				if !ok {
-					return or
-				}
-				return length(v, whole, or)
-			}
-			nested = append(nested, Board{X: get("x", d.Size[2], 0) + m.e, Y: get("y", d.Size[3], 0) + m.f, W: get("width", d.Size[2], d.Size[2]), H: get("height", d.Size[3], d.Size[3]),
-				Name: d.title(i), from: i, to: d.after[i]})
+			nested = append(nested, d.nestedBoard(i))
 		case e.Name == "g" && e.Parent == 0:
 			b := Board{Name: d.title(i), from: i, to: d.after[i]}
 			if b.box(d) {

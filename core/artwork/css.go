@@ -70,42 +70,56 @@ func declarations(ts []token) []declaration {
 		}
 		from := i
 		i = statement(ts, i)
-		d := ts[from:i]
-		if len(d) == 0 || d[0].kind != css.IdentToken && d[0].kind != css.CustomPropertyNameToken {
-			continue
+		if d, ok := newDeclaration(ts[from:i]); ok {
+			out = append(out, d)
 		}
-		k := 1
-		for k < len(d) && blank(d[k].kind) {
-			k++
-		}
-		if k == len(d) || d[k].kind != css.ColonToken {
-			continue
-		}
-		v := trim(d[k+1:])
-		important := false
-		if n := len(v); n >= 2 && v[n-1].kind == css.IdentToken && strings.EqualFold(v[n-1].text, "important") {
-			rest := trim(v[:n-1])
-			if m := len(rest); m > 0 && rest[m-1].kind == css.DelimToken && rest[m-1].text == "!" {
-				important, v = true, trim(rest[:m-1])
-			}
-		}
-		if len(v) == 0 {
-			continue
-		}
-		var text strings.Builder
-		for _, t := range v {
-			if t.kind != css.CommentToken {
-				text.WriteString(t.text)
-			}
-		}
-		last := v[len(v)-1]
-		prop := d[0].text
-		if !strings.HasPrefix(prop, "--") {
-			prop = strings.ToLower(prop)
-		}
-		out = append(out, declaration{prop, text.String(), span{v[0].at, last.at + len(last.text)}, important})
 	}
 	return out
+}
+
+// newDeclaration reads one declaration; ok is false for what is none.
+func newDeclaration(ts []token) (d declaration, ok bool) {
+	colon := colonOf(ts)
+	if colon < 0 {
+		return d, false
+	}
+	v := trim(ts[colon+1:])
+	if n := len(v); n >= 2 && v[n-1].kind == css.IdentToken && strings.EqualFold(v[n-1].text, "important") {
+		rest := trim(v[:n-1])
+		if m := len(rest); m > 0 && rest[m-1].kind == css.DelimToken && rest[m-1].text == "!" {
+			d.important, v = true, trim(rest[:m-1])
+		}
+	}
+	if len(v) == 0 {
+		return d, false
+	}
+	var text strings.Builder
+	for _, t := range v {
+		if t.kind != css.CommentToken {
+			text.WriteString(t.text)
+		}
+	}
+	last := v[len(v)-1]
+	d.value, d.at = text.String(), span{v[0].at, last.at + len(last.text)}
+	if d.prop = ts[0].text; !strings.HasPrefix(d.prop, "--") {
+		d.prop = strings.ToLower(d.prop)
+	}
+	return d, true
+}
+
+// colonOf returns where the colon of a declaration stands that begins with its property's name; -1 for what is no declaration.
+func colonOf(ts []token) int {
+	if len(ts) == 0 || ts[0].kind != css.IdentToken && ts[0].kind != css.CustomPropertyNameToken {
+		return -1
+	}
+	k := 1
+	for k < len(ts) && blank(ts[k].kind) {
+		k++
+	}
+	if k == len(ts) || ts[k].kind != css.ColonToken {
+		return -1
+	}
+	return k
 }
 
 func trim(ts []token) []token {
@@ -148,8 +162,7 @@ func sheet(text []byte, base int, order *int) []rule {
 func rules(ts []token, order *int, depth int) []rule {
 	var out []rule
 	for i := 0; i < len(ts); {
-		switch k := ts[i].kind; {
-		case blank(k) || k == css.SemicolonToken || k == css.CDOToken || k == css.CDCToken || k == css.RightBraceToken:
+		if between(ts[i].kind) {
 			i++
 			continue
 		}
@@ -163,18 +176,8 @@ func rules(ts []token, order *int, depth int) []rule {
 			continue
 		}
 		open := i + 1
-		level := 0
-		for i = open; i < len(ts); i++ {
-			if ts[i].kind == css.LeftBraceToken {
-				level++
-			} else if ts[i].kind == css.RightBraceToken {
-				if level == 0 {
-					break
-				}
-				level--
-			}
-		}
-		block := ts[open:min(i, len(ts))]
+		i = blockEnd(ts, open)
+		block := ts[open:i]
 		i++
 		if len(prelude) == 0 {
 			continue
@@ -198,6 +201,28 @@ func rules(ts []token, order *int, depth int) []rule {
 		}
 	}
 	return out
+}
+
+// between reports whether a token stands between rules and says nothing.
+func between(k css.TokenType) bool {
+	return blank(k) || k == css.SemicolonToken || k == css.CDOToken || k == css.CDCToken || k == css.RightBraceToken
+}
+
+// blockEnd returns where the block ends whose inside begins at i: at its brace, or at the end of the text.
+func blockEnd(ts []token, i int) int {
+	level := 0
+	for ; i < len(ts); i++ {
+		switch ts[i].kind {
+		case css.LeftBraceToken:
+			level++
+		case css.RightBraceToken:
+			if level == 0 {
+				return i
+			}
+			level--
+		}
+	}
+	return i
 }
 
 // applies says whether the rules of a conditional block count on a screen in plain light.

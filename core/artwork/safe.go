@@ -246,27 +246,15 @@ func acts(text string) []property {
 	var out []property
 	ts := tokens([]byte(text))
 	for i := 0; i < len(ts); {
-		for i < len(ts) && (blank(ts[i].kind) || ts[i].kind == css.SemicolonToken || ts[i].kind == css.LeftBraceToken || ts[i].kind == css.RightBraceToken) {
+		for i < len(ts) && (blank(ts[i].kind) || ends(ts[i].kind)) {
 			i++
 		}
-		from, deep := i, 0
-		for i < len(ts) && (deep > 0 || ts[i].kind != css.SemicolonToken && ts[i].kind != css.LeftBraceToken && ts[i].kind != css.RightBraceToken) {
-			switch ts[i].kind {
-			case css.LeftParenthesisToken, css.FunctionToken, css.LeftBracketToken:
-				deep++
-			case css.RightParenthesisToken, css.RightBracketToken:
-				deep--
-			}
-			i++
-		}
+		from := i
+		i = pieceEnd(ts, i)
 		if from >= len(ts) || i < len(ts) && ts[i].kind == css.LeftBraceToken {
 			continue // a selector
 		}
-		colon := from + 1
-		for colon < i && blank(ts[colon].kind) {
-			colon++
-		}
-		if ts[from].kind != css.IdentToken && ts[from].kind != css.CustomPropertyNameToken || colon >= i || ts[colon].kind != css.ColonToken {
+		if colonOf(ts[from:i]) < 0 {
 			continue
 		}
 		if name := unescaped(ts[from].text); !inertProperty(name) {
@@ -281,6 +269,24 @@ func acts(text string) []property {
 		}
 	}
 	return out
+}
+
+// ends reports whether a token ends a declaration or a selector.
+func ends(k css.TokenType) bool {
+	return k == css.SemicolonToken || k == css.LeftBraceToken || k == css.RightBraceToken
+}
+
+// pieceEnd returns where the declaration or selector ends that begins at i, brackets within it closed.
+func pieceEnd(ts []token, i int) int {
+	for deep := 0; i < len(ts) && (deep > 0 || !ends(ts[i].kind)); i++ {
+		switch ts[i].kind {
+		case css.LeftParenthesisToken, css.FunctionToken, css.LeftBracketToken:
+			deep++
+		case css.RightParenthesisToken, css.RightBracketToken:
+			deep--
+		}
+	}
+	return i
 }
 
 // unescaped gives a name without CSS escapes; one that holds any is a name that is on no list.

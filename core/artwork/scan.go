@@ -120,29 +120,7 @@ func scan(src []byte) (*document, error) {
 		if s.pos += lt; s.pos >= len(src) {
 			break
 		}
-		rest := src[s.pos:]
-		var err error
-		switch {
-		case bytes.HasPrefix(rest, []byte("<!--")):
-			_, err = s.until("-->", "comment")
-		case bytes.HasPrefix(rest, []byte("<![CDATA[")):
-			from := s.pos + len("<![CDATA[")
-			if _, err = s.until("]]>", "CDATA section"); err == nil && len(s.stack) > 0 {
-				s.run(span{from, s.pos - 3})
-			}
-		case bytes.HasPrefix(rest, []byte("<?")):
-			var p span
-			if p, err = s.until("?>", "processing instruction"); err == nil {
-				s.pis = append(s.pis, p)
-			}
-		case bytes.HasPrefix(rest, []byte("<!")):
-			err = s.doctype()
-		case bytes.HasPrefix(rest, []byte("</")):
-			err = s.endTag()
-		default:
-			err = s.startTag()
-		}
-		if err != nil {
+		if err := s.markup(); err != nil {
 			return nil, err
 		}
 	}
@@ -157,6 +135,32 @@ func scan(src []byte) (*document, error) {
 		return nil, &Error{0, fmt.Sprintf("its root is %s, not svg", root.Name)}
 	}
 	return &s.document, nil
+}
+
+// markup reads what begins with a <.
+func (s *scanner) markup() (err error) {
+	rest := s.src[s.pos:]
+	switch {
+	case bytes.HasPrefix(rest, []byte("<!--")):
+		_, err = s.until("-->", "comment")
+	case bytes.HasPrefix(rest, []byte("<![CDATA[")):
+		from := s.pos + len("<![CDATA[")
+		if _, err = s.until("]]>", "CDATA section"); err == nil && len(s.stack) > 0 {
+			s.run(span{from, s.pos - 3})
+		}
+	case bytes.HasPrefix(rest, []byte("<?")):
+		var p span
+		if p, err = s.until("?>", "processing instruction"); err == nil {
+			s.pis = append(s.pis, p)
+		}
+	case bytes.HasPrefix(rest, []byte("<!")):
+		err = s.doctype()
+	case bytes.HasPrefix(rest, []byte("</")):
+		err = s.endTag()
+	default:
+		err = s.startTag()
+	}
+	return err
 }
 
 func (s *scanner) until(mark, what string) (span, error) {

@@ -2,6 +2,7 @@ package colour
 
 import (
 	"encoding/binary"
+	"errors"
 	"fmt"
 	"math"
 	"sort"
@@ -59,56 +60,70 @@ func ParseICC(b []byte) (*Space, error) {
 
 func s15(b []byte) float64 { return float64(int32(binary.BigEndian.Uint32(b))) / 65536 }
 
+// errCurve is of a curve that is not what it says.
+var errCurve = errors.New("the colour profile's curve is damaged")
+
+// parseTRC reads a tone reproduction curve (ISO 15076-1, 10.6 and 10.18).
 func parseTRC(b []byte) (Curve, error) {
 	if len(b) < 12 {
 		return nil, ErrNotMatrix
 	}
 	switch string(b[:4]) {
 	case "curv":
-		n := int(binary.BigEndian.Uint32(b[8:]))
-		switch {
-		case n == 0:
-			return parametric{g: 1, a: 1}, nil
-		case n == 1 && len(b) >= 14:
-			return newParametric(float64(binary.BigEndian.Uint16(b[12:]))/256, 1, 0, 0, 0, 0, 0)
-		case n > 1 && n <= 1<<16 && len(b) >= 12+2*n:
-			t := make(table, n)
-			for i := range t {
-				t[i] = float64(binary.BigEndian.Uint16(b[12+2*i:])) / 65535
-				if i > 0 && t[i] < t[i-1] {
-					return nil, fmt.Errorf("the colour profile's curve falls")
-				}
-			}
-			if t[n-1] <= t[0] {
-				return nil, fmt.Errorf("the colour profile's curve is flat")
-			}
-			return t, nil
-		}
+		return parseCurv(b)
 	case "para":
-		kind := binary.BigEndian.Uint16(b[8:])
-		counts := []int{1, 3, 4, 5, 7}
-		if int(kind) >= len(counts) || len(b) < 12+4*counts[kind] {
-			break
-		}
-		var v [7]float64
-		for i := range counts[kind] {
-			v[i] = s15(b[12+4*i:])
-		}
-		switch kind {
-		case 0:
-			return newParametric(v[0], 1, 0, 0, 0, 0, 0)
-		case 1, 2:
-			if v[1] == 0 {
-				break
-			}
-			return newParametric(v[0], v[1], v[2], 0, -v[2]/v[1], v[3], v[3])
-		case 3:
-			return newParametric(v[0], v[1], v[2], v[3], v[4], 0, 0)
-		case 4:
-			return newParametric(v[0], v[1], v[2], v[3], v[4], v[5], v[6])
+		return parsePara(b)
+	}
+	return nil, errCurve
+}
+
+// parseCurv reads a curve of type curv: the identity, a power, or a table.
+func parseCurv(b []byte) (Curve, error) {
+	n := int(binary.BigEndian.Uint32(b[8:]))
+	switch {
+	case n == 0:
+		return parametric{g: 1, a: 1}, nil
+	case n == 1 && len(b) >= 14:
+		return newParametric(float64(binary.BigEndian.Uint16(b[12:]))/256, 1, 0, 0, 0, 0, 0)
+	case n <= 1 || n > 1<<16 || len(b) < 12+2*n:
+		return nil, errCurve
+	}
+	t := make(table, n)
+	for i := range t {
+		t[i] = float64(binary.BigEndian.Uint16(b[12+2*i:])) / 65535
+		if i > 0 && t[i] < t[i-1] {
+			return nil, fmt.Errorf("the colour profile's curve falls")
 		}
 	}
-	return nil, fmt.Errorf("the colour profile's curve is damaged")
+	if t[n-1] <= t[0] {
+		return nil, fmt.Errorf("the colour profile's curve is flat")
+	}
+	return t, nil
+}
+
+// parsePara reads a curve of type para, of one of its five kinds.
+func parsePara(b []byte) (Curve, error) {
+	kind := binary.BigEndian.Uint16(b[8:])
+	counts := []int{1, 3, 4, 5, 7}
+	if int(kind) >= len(counts) || len(b) < 12+4*counts[kind] {
+		return nil, errCurve
+	}
+	var v [7]float64
+	for i := range counts[kind] {
+		v[i] = s15(b[12+4*i:])
+	}
+	switch kind {
+	case 0:
+		return newParametric(v[0], 1, 0, 0, 0, 0, 0)
+	case 1, 2:
+		if v[1] == 0 {
+			return nil, errCurve
+		}
+		return newParametric(v[0], v[1], v[2], 0, -v[2]/v[1], v[3], v[3])
+	case 3:
+		return newParametric(v[0], v[1], v[2], v[3], v[4], 0, 0)
+	}
+	return newParametric(v[0], v[1], v[2], v[3], v[4], v[5], v[6])
 }
 
 // parametric is y = (a x + b)^g + e for x >= d, c x + f below it.

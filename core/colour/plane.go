@@ -58,6 +58,14 @@ func Plane(hue float64, w, h int, inks *InkTable) []byte {
 			}
 		}
 	}
+	if inks != nil {
+		dotted(pix, w, h, inside, missed)
+	}
+	return pix
+}
+
+// dotted draws a dotted line along the inner side of what was missed.
+func dotted(pix []byte, w, h int, inside, missed []bool) {
 	for y := range h {
 		for x := range w {
 			if i := y*w + x; !inside[i] || missed[i] {
@@ -72,5 +80,4 @@ func Plane(hue float64, w, h int, inks *InkTable) []byte {
 			}
 		}
 	}
-	return pix
 }

@@ -120,19 +120,27 @@ func field(v reflect.Value, name string) (reflect.Value, error) {
 	return reflect.Value{}, nearest.Unknown(name, known)
 }
 
-// list makes a change in a list or below one of its items.
-func (e *edit) list(v reflect.Value, path []string, c Change) error {
-	step, last, n := path[0], len(path) == 1, v.Len()
+// placeOf reads a place in a list of n; one behind the last, which "-" means, too, is there for what is added to a list that grows.
+func placeOf(step string, n int, added, grows bool) (int, error) {
 	i, err := strconv.Atoi(step)
-	if step == "-" && last && c.Op == "add" {
+	if step == "-" && added {
 		i, err = n, nil
 	}
-	adds := last && c.Op == "add" && v.Kind() == reflect.Slice
 	switch {
 	case err != nil || i < 0 || strconv.Itoa(i) != step && step != "-":
-		return fmt.Errorf("%q is no place in a list", cut(step))
-	case i > n || i == n && !adds:
-		return fmt.Errorf("there is no place %d in a list of %d", i, n)
+		return 0, fmt.Errorf("%q is no place in a list", cut(step))
+	case i > n || i == n && !(added && grows):
+		return 0, fmt.Errorf("there is no place %d in a list of %d", i, n)
+	}
+	return i, nil
+}
+
+// list makes a change in a list or below one of its items.
+func (e *edit) list(v reflect.Value, path []string, c Change) error {
+	last, n := len(path) == 1, v.Len()
+	i, err := placeOf(path[0], n, last && c.Op == "add", v.Kind() == reflect.Slice)
+	if err != nil {
+		return err
 	}
 	if v.Kind() == reflect.Array {
 		if last && c.Op != "replace" {

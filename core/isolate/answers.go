@@ -27,42 +27,9 @@ const (
 // nested (Gallo, Grigoriadis and Tarjan, A fast parametric maximum flow algorithm, 1989).
 func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 	n := len(r.words)
-	seedArea := [3][]float32{nil, make([]float32, n), make([]float32, n)}
-	for i, s := range seeds {
-		if s != unknown {
-			seedArea[s][r.of[i]]++
-		}
-	}
-	isIn, isOut := make([]bool, n), make([]bool, n)
-	for k := range n {
-		isIn[k] = seedArea[seedIn][k] > seedArea[seedOut][k]
-		isOut[k] = seedArea[seedOut][k] > seedArea[seedIn][k]
-	}
-	marked := false
-	for _, o := range isOut {
-		marked = marked || o
-	}
+	isIn, isOut := r.seeded(seeds)
 	next := r.neighbours()
-	wayIn := r.ways(isIn, next)
-	likeIn := r.alike(isIn)
-	// What nobody marked as outside: the frame where it is unlike and far, and what is least alike.
-	far := slices.Clone(isOut)
-	for k := range n {
-		if isIn[k] {
-			continue
-		}
-		if r.atRim[k] > 0 && likeIn[k] > 0.45 && wayIn[k] > 0.25 || !marked && likeIn[k] > 0.85 {
-			far[k] = true
-		}
-	}
-	wayOut := r.ways(far, next)
-	likeOut := r.alike(far)
-	pull := make([]float32, n)
-	for k := range n {
-		way := (wayOut[k] - wayIn[k]) / (wayOut[k] + wayIn[k] + 0.05)
-		alike := (likeOut[k] - likeIn[k]) / (likeOut[k] + likeIn[k] + 0.1)
-		pull[k] = wayWeight*way + alikeWeight*alike
-	}
+	pull := r.pulls(isIn, isOut, next)
 	size := float32(len(r.of)) / float32(n)
 	o := &answers{}
 	for step := -biasSteps; step <= biasSteps; step++ {
@@ -91,6 +58,44 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 		o.bias = append(o.bias, float64(step)/biasSteps)
 	}
 	return o
+}
+
+// seeded tells which regions the strokes are mostly in, inside and outside.
+func (r *regions) seeded(seeds []uint8) (isIn, isOut []bool) {
+	n := len(r.words)
+	area := [3][]float32{nil, make([]float32, n), make([]float32, n)}
+	for i, s := range seeds {
+		if s != unknown {
+			area[s][r.of[i]]++
+		}
+	}
+	isIn, isOut = make([]bool, n), make([]bool, n)
+	for k := range n {
+		isIn[k] = area[seedIn][k] > area[seedOut][k]
+		isOut[k] = area[seedOut][k] > area[seedIn][k]
+	}
+	return isIn, isOut
+}
+
+// pulls says of each region how much speaks for the part: which strokes are nearer, and which it is more alike.
+func (r *regions) pulls(isIn, isOut []bool, next [][]int32) []float32 {
+	wayIn, likeIn := r.ways(isIn, next), r.alike(isIn)
+	// What nobody marked as outside: the frame where it is unlike and far, and what is least alike.
+	marked := slices.Contains(isOut, true)
+	far := slices.Clone(isOut)
+	for k := range far {
+		if !isIn[k] && (r.atRim[k] > 0 && likeIn[k] > 0.45 && wayIn[k] > 0.25 || !marked && likeIn[k] > 0.85) {
+			far[k] = true
+		}
+	}
+	wayOut, likeOut := r.ways(far, next), r.alike(far)
+	pull := make([]float32, len(far))
+	for k := range pull {
+		way := (wayOut[k] - wayIn[k]) / (wayOut[k] + wayIn[k] + 0.05)
+		alike := (likeOut[k] - likeIn[k]) / (likeOut[k] + likeIn[k] + 0.1)
+		pull[k] = wayWeight*way + alikeWeight*alike
+	}
+	return pull
 }
 
 // neighbours lists the borders of each region.

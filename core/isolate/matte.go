@@ -35,55 +35,9 @@ func solveMatte(pic *raster.RGB, zones []uint8, pull []float32, done raster.Done
 		return alpha
 	}
 	guess, trust := guessShares(pic, zones, pull, open, done)
-	rows := laplacian(pic, index, len(open), done)
-	n := len(open)
-	x, b, diag := make([]float64, n), make([]float64, n), make([]float64, n)
-	for u, i := range open {
-		x[u] = float64(guess[u])
-		g := guessWeight * float64(trust[u])
-		b[u] = g * float64(guess[u])
-		diag[u] = g
-		px, py := int(i)%w, int(i)/w
-		for dy := -2; dy <= 2; dy++ {
-			for dx := -2; dx <= 2; dx++ {
-				xx, yy := px+dx, py+dy
-				if xx < 0 || yy < 0 || xx >= w || yy >= h {
-					continue
-				}
-				if j := yy*w + xx; index[j] < 0 && alpha[j] != 0 {
-					b[u] -= float64(rows[u][(dy+2)*5+dx+2]) * float64(alpha[j])
-				}
-			}
-		}
-	}
-	mul := func(out, v []float64) {
-		const chunk = 2048
-		done.Parallel((n+chunk-1)/chunk, func(k int) {
-			for u := k * chunk; u < min(n, (k+1)*chunk); u++ {
-				i := int(open[u])
-				px, py := i%w, i/w
-				s := diag[u] * v[u]
-				row := &rows[u]
-				for dy := -2; dy <= 2; dy++ {
-					yy := py + dy
-					if yy < 0 || yy >= h {
-						continue
-					}
-					for dx := -2; dx <= 2; dx++ {
-						xx := px + dx
-						if xx < 0 || xx >= w {
-							continue
-						}
-						if j := index[yy*w+xx]; j >= 0 {
-							s += float64(row[(dy+2)*5+dx+2]) * v[j]
-						}
-					}
-				}
-				out[u] = s
-			}
-		})
-	}
-	conjugate(mul, x, b, func(u int) float64 { return diag[u] + float64(rows[u][12]) }, cgSteps)
+	m := &matteSystem{w: w, h: h, open: open, index: index, rows: laplacian(pic, index, len(open), done)}
+	x, b := m.fix(alpha, guess, trust)
+	conjugate(func(out, v []float64) { m.times(out, v, done) }, x, b, func(u int) float64 { return m.diag[u] + float64(m.rows[u][12]) }, cgSteps)
 	for u, i := range open {
 		v := float32(x[u])
 		// The solution wavers a little around none and whole.
@@ -91,6 +45,65 @@ func solveMatte(pic *raster.RGB, zones []uint8, pull []float32, done raster.Done
 	}
 	dropIslands(alpha, zones, w, h)
 	return alpha
+}
+
+// matteSystem is the linear system whose solution are the shares of the open pixels.
+type matteSystem struct {
+	w, h  int
+	open  []int32 // the pixels
+	index []int32 // of each pixel, its place in open; -1 for one that is sure
+	rows  [][25]float32
+	diag  []float64 // added to the diagonal: how much a guess counts
+}
+
+// fix moves what is known to the right side: the sure pixels' shares, and the guesses by how far they are trusted. x is where to begin.
+func (m *matteSystem) fix(alpha, guess, trust []float32) (x, b []float64) {
+	n := len(m.open)
+	x, b, m.diag = make([]float64, n), make([]float64, n), make([]float64, n)
+	for u, i := range m.open {
+		x[u] = float64(guess[u])
+		g := guessWeight * float64(trust[u])
+		b[u] = g * float64(guess[u])
+		m.diag[u] = g
+		m.near(int(i), func(k, j int) {
+			if m.index[j] < 0 && alpha[j] != 0 {
+				b[u] -= float64(m.rows[u][k]) * float64(alpha[j])
+			}
+		})
+	}
+	return x, b
+}
+
+// near calls f for the pixels of the 5 x 5 square around one that lie in the picture, with their places in the square.
+func (m *matteSystem) near(i int, f func(k, j int)) {
+	px, py := i%m.w, i/m.w
+	for yy := max(0, py-2); yy <= min(m.h-1, py+2); yy++ {
+		for xx := max(0, px-2); xx <= min(m.w-1, px+2); xx++ {
+			f((yy-py+2)*5+xx-px+2, yy*m.w+xx)
+		}
+	}
+}
+
+// times multiplies the system's matrix by v.
+func (m *matteSystem) times(out, v []float64, done raster.Done) {
+	const chunk = 2048
+	n := len(m.open)
+	done.Parallel((n+chunk-1)/chunk, func(c int) {
+		for u := c * chunk; u < min(n, (c+1)*chunk); u++ {
+			i := int(m.open[u])
+			px, py := i%m.w, i/m.w
+			s := m.diag[u] * v[u]
+			row := &m.rows[u]
+			for yy := max(0, py-2); yy <= min(m.h-1, py+2); yy++ { // not by near: it is called for each step of the solution
+				for xx := max(0, px-2); xx <= min(m.w-1, px+2); xx++ {
+					if j := m.index[yy*m.w+xx]; j >= 0 {
+						s += float64(row[(yy-py+2)*5+xx-px+2]) * v[j]
+					}
+				}
+			}
+			out[u] = s
+		}
+	})
 }
 
 // dropIslands takes out what hangs together, over gaps of two pixels, with nothing that is surely the thing.
@@ -163,39 +176,8 @@ func laplacian(pic *raster.RGB, index []int32, n int, done raster.Done) [][25]fl
 	w, h := pic.W, pic.H
 	rows := make([][25]float32, n)
 	window := func(cx, cy int) {
-		any := false
-		for dy := -1; dy <= 1; dy++ {
-			for dx := -1; dx <= 1; dx++ {
-				any = any || index[(cy+dy)*w+cx+dx] >= 0
-			}
-		}
-		if !any {
-			return
-		}
-		var px [9][3]float64
-		var mean [3]float64
-		for k := range px {
-			i := (cy+k/3-1)*w + cx + k%3 - 1
-			for c := range 3 {
-				px[k][c] = float64(pic.Pix[3*i+c])
-				mean[c] += px[k][c] / 9
-			}
-		}
-		var v [6]float64
-		for k := range px {
-			for c := range 3 {
-				px[k][c] -= mean[c]
-			}
-			x, y, z := px[k][0], px[k][1], px[k][2]
-			for c, q := range [6]float64{x * x, x * y, x * z, y * y, y * z, z * z} {
-				v[c] += q / 9
-			}
-		}
-		// What grain of the sensor this bright would spread counts as nothing.
-		grain := 0.012*(mean[0]+mean[1]+mean[2])/3 + 0.0012
-		e := grain * grain
-		inv, det := symmetric(v).plus(e).inverse()
-		if det <= 0 {
+		px, inv, ok := windowColours(pic, index, cx, cy)
+		if !ok {
 			return
 		}
 		for i := range px {
@@ -237,6 +219,37 @@ func laplacian(pic *raster.RGB, index []int32, n int, done raster.Done) [][25]fl
 	return rows
 }
 
+// windowColours returns the colours of the 3 x 3 square around a pixel, less their mean, and the inverse of their covariance. ok is false where
+// no pixel of the square is open, or the colours say nothing.
+func windowColours(pic *raster.RGB, index []int32, cx, cy int) (px [9][3]float64, inv symmetric, ok bool) {
+	var mean [3]float64
+	for k := range px {
+		i := (cy+k/3-1)*pic.W + cx + k%3 - 1
+		ok = ok || index[i] >= 0
+		for c := range 3 {
+			px[k][c] = float64(pic.Pix[3*i+c])
+			mean[c] += px[k][c] / 9
+		}
+	}
+	if !ok {
+		return px, inv, false
+	}
+	var v [6]float64
+	for k := range px {
+		for c := range 3 {
+			px[k][c] -= mean[c]
+		}
+		x, y, z := px[k][0], px[k][1], px[k][2]
+		for c, q := range [6]float64{x * x, x * y, x * z, y * y, y * z, z * z} {
+			v[c] += q / 9
+		}
+	}
+	// What grain of the sensor this bright would spread counts as nothing.
+	grain := 0.012*(mean[0]+mean[1]+mean[2])/3 + 0.0012
+	inv, det := symmetric(v).plus(grain * grain).inverse()
+	return px, inv, det > 0
+}
+
 const (
 	rays    = 8
 	rayTurn = 16 // how many ways the fan of rays is turned
@@ -261,7 +274,6 @@ type raySample struct {
 // guessShares gives each open pixel the share that its colours speak for, and how clearly, 0 to 1: by the
 // models where they are sure, else by the best pair of colours gathered where rays meet the sure zones.
 func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32, done raster.Done) (guess, trust []float32) {
-	w, h := pic.W, pic.H
 	guess, trust = make([]float32, len(open)), make([]float32, len(open))
 	// A pixel is decided by its colour only where its neighbours' colours agree: on a rim both mix.
 	decided := func(i int) (float32, bool) {
@@ -283,39 +295,45 @@ func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32, d
 				guess[u], trust[u] = a, 1
 				continue
 			}
-			px, py := i%w, i/w
-			fs, bs := bufF[:0], bufB[:0]
-			// Fans turn from pixel to pixel, so that neighbours look at different places.
-			for _, way := range rayWay[(px*7+py*13)%rayTurn] {
-				var gotF, gotB bool
-				step := float32(1)
-				for t := float32(1.5); t < 200 && !(gotF && gotB); t += step {
-					step = min(6, step*1.2)
-					x, y := int(float32(px)+way[0]*t+0.5), int(float32(py)+way[1]*t+0.5)
-					if x < 0 || y < 0 || x >= w || y >= h {
-						break
-					}
-					j := y*w + x
-					z := zones[j]
-					if z == zoneOpen {
-						switch { // as good as sure
-						case pull[j] >= pullSure:
-							z = zoneIn
-						case pull[j] <= -pullSure:
-							z = zoneOut
-						}
-					}
-					if z == zoneIn && !gotF {
-						fs, gotF = append(fs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
-					} else if z == zoneOut && !gotB {
-						bs, gotB = append(bs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
-					}
-				}
-			}
+			fs, bs := gathered(pic, zones, pull, i, bufF[:0], bufB[:0])
 			guess[u], trust[u] = bestPair([3]float32{pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]}, fs, bs)
 		}
 	})
 	return guess, trust
+}
+
+// gathered appends the sure colours of the thing and of what is behind it where rays from a pixel first meet them.
+func gathered(pic *raster.RGB, zones []uint8, pull []float32, i int, fs, bs []raySample) (front, back []raySample) {
+	w, h := pic.W, pic.H
+	px, py := i%w, i/w
+	// Fans turn from pixel to pixel, so that neighbours look at different places.
+	for _, way := range rayWay[(px*7+py*13)%rayTurn] {
+		var gotF, gotB bool
+		step := float32(1)
+		for t := float32(1.5); t < 200 && !(gotF && gotB); t += step {
+			step = min(6, step*1.2)
+			x, y := int(float32(px)+way[0]*t+0.5), int(float32(py)+way[1]*t+0.5)
+			if x < 0 || y < 0 || x >= w || y >= h {
+				break
+			}
+			j := y*w + x
+			z := zones[j]
+			if z == zoneOpen {
+				switch { // as good as sure
+				case pull[j] >= pullSure:
+					z = zoneIn
+				case pull[j] <= -pullSure:
+					z = zoneOut
+				}
+			}
+			if z == zoneIn && !gotF {
+				fs, gotF = append(fs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
+			} else if z == zoneOut && !gotB {
+				bs, gotB = append(bs, raySample{[3]float32{pic.Pix[3*j], pic.Pix[3*j+1], pic.Pix[3*j+2]}, t}), true
+			}
+		}
+	}
+	return fs, bs
 }
 
 // bestPair gives the share by the pair of colours whose mixture explains c best and that are near.

@@ -90,27 +90,11 @@ func (c *compiler) found() (*found, error) {
 		f := &found{}
 		var taken [][]uint8
 		for len(f.labels) < SubjectCandidates {
-			// The likeliest that is another one: what it shares with those that were taken counts against it.
-			best, next := 0.0, -1
-			var seen []uint8
 			last := len(all)
 			if len(f.labels) == SubjectCandidates-1 && !slices.ContainsFunc(taken, func(o []uint8) bool { return overlap(o, at) >= sameThing }) {
 				last = 0 // the cut in the pixels is always one of them: no set of regions follows smooth things as closely
 			}
-			for k := -1; k < last; k++ {
-				t, l := own, at
-				if k >= 0 {
-					t = all[k]
-					l = r.pixels(t.in)
-				}
-				shares := 0.0
-				for _, o := range taken {
-					shares = max(shares, overlap(o, l))
-				}
-				if v := t.score - sharing*shares; shares < sameThing && (seen == nil || v > best) {
-					best, next, seen = v, k, l
-				}
-			}
+			next, seen := r.another(own, at, all[:last], taken)
 			if seen == nil {
 				break
 			}
@@ -126,6 +110,27 @@ func (c *compiler) found() (*found, error) {
 		}
 		return f, nil
 	})
+}
+
+// another returns the likeliest thing that is another one than those taken: the index in all, or -1 for own, whose labelling is at, and its
+// labelling, which is nil where there is none. What it shares with those that were taken counts against it.
+func (r *regions) another(own thing, at []uint8, all []thing, taken [][]uint8) (next int, seen []uint8) {
+	best := 0.0
+	for k := -1; k < len(all); k++ {
+		t, l := own, at
+		if k >= 0 {
+			t = all[k]
+			l = r.pixels(t.in)
+		}
+		shares := 0.0
+		for _, o := range taken {
+			shares = max(shares, overlap(o, l))
+		}
+		if v := t.score - sharing*shares; shares < sameThing && (seen == nil || v > best) {
+			best, next, seen = v, k, l
+		}
+	}
+	return next, seen
 }
 
 // mostly gives the regions of which a labelling has the larger half.

@@ -70,14 +70,13 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	if !any || p.share != nil && !p.wanted(w, r) {
 		return
 	}
-	var near *neighbours
+	b := blockPainter{Plan: p, place: place, x0: r.X0, st: st}
 	if mixed > 0 {
-		near = newNeighbours(src, mask, r, mixed)
+		b.near = newNeighbours(src, mask, r, mixed)
 	}
-	var around lights
 	for y := r.Y0; y < r.Y1; y++ {
 		if p.table != nil {
-			p.table.along(&around, place, r.X0, y)
+			p.table.along(&b.around, place, r.X0, y)
 		}
 		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
@@ -89,11 +88,11 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 			in := src.Pix[3*i : 3*i+3 : 3*i+3]
 			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
 			if p.share == nil {
-				p.paintPixel(in, out, m, near, place, x, y, &around, r.X0, st)
+				b.paint(in, out, m, x, y)
 				continue
 			}
 			made := [3]float32(in)
-			p.paintPixel(in, made[:], m, near, place, x, y, &around, r.X0, st)
+			b.paint(in, made[:], m, x, y)
 			for c, v := range made {
 				out[c] += p.share[i] * v
 			}
@@ -101,35 +100,45 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	}
 }
 
-// paintPixel adds the part's change to a pixel, out: in is the pixel as it came in, m the part's share in it. near and around are those of
-// its block, which begins at the column x0.
-func (p *Plan) paintPixel(in, out []float32, m uint16, near *neighbours, place raster.Place, x, y int, around *lights, x0 int, st *Stats) {
+// blockPainter applies a plan to the pixels of a block, one row after the other.
+type blockPainter struct {
+	*Plan
+	near   *neighbours // nil where no pixel is mixed
+	place  raster.Place
+	around lights // of the row, where a table asks for it
+	x0     int    // where the block begins
+	st     *Stats
+}
+
+// paint adds the part's change to a pixel, out: in is the pixel as it came in, m the part's share in it.
+func (b *blockPainter) paint(in, out []float32, m uint16, x, y int) {
+	p := b.Plan
 	var cr, cg, cb float32 // the change
 	switch {
 	case m >= sureIn:
-		cr, cg, cb = p.paintPlaced(in, place, x, y, around, x0)
+		cr, cg, cb = p.paintPlaced(in, b.place, x, y, &b.around, b.x0)
 		cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
 		if p.member != nil {
-			k := p.belongs(in, near, x, y)
+			k := p.belongs(in, b.near, x, y)
 			cr, cg, cb = k*cr, k*cg, k*cb
 		}
 	case p.codedRims:
-		p.paintRim(near.solid(x, y, in), float32(m)/raster.Whole, out)
+		p.paintRim(b.near.solid(x, y, in), float32(m)/raster.Whole, out)
 		return
 	default:
 		a := float32(m) / raster.Whole
-		f := near.inside(x, y, in, a)
-		cr, cg, cb = p.paintPlaced(f[:], place, x, y, around, x0)
+		f := b.near.inside(x, y, in, a)
+		cr, cg, cb = p.paintPlaced(f[:], b.place, x, y, &b.around, b.x0)
 		k := a
 		if p.member != nil {
-			k *= p.belongs(f[:], near, x, y)
+			k *= p.belongs(f[:], b.near, x, y)
 		}
 		// What is left of the background cannot be darker than nothing.
 		cr, cg, cb = max(k*(cr-f[0]), -out[0]), max(k*(cg-f[1]), -out[1]), max(k*(cb-f[2]), -out[2])
 	}
 	o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
 	if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
-		o0, o1, o2 = p.mapped(o0, o1, o2, st)
+		o0, o1, o2 = p.mapped(o0, o1, o2, b.st)
 	}
 	out[0], out[1], out[2] = o0, o1, o2
 }

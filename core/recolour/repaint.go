@@ -358,21 +358,8 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 		}
 	}
 	p.carried(&e, &h, &rest)
-	if p.crisp > 0 && light > 0 {
-		// Raised by the square, which is the power a table would cost more for.
-		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*light)))
-		k := 1 + p.crisp*(q-1)
-		for i := range e {
-			e[i] *= k
-		}
-	}
-	if p.room > 0 && light > 0 {
-		if m := min(light, (e[0]+e[1]+e[2])/3); m > p.lit {
-			k := 1 + p.roll.amount*(p.within(m)/m-1)
-			for i := range e {
-				e[i] *= k
-			}
-		}
+	if light > 0 {
+		p.shaded(&e, light)
 	}
 	if p.shade != nil {
 		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
@@ -384,6 +371,26 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 		o[i] = p.goal[i]*e[i] + p.high*p.gleam*h[i] + rest[i] + p.over[i]
 	}
 	return o
+}
+
+// shaded gives a body's light more contrast against the light around, and rolls off what is lit above the target's room.
+func (p *Plan) shaded(e *[3]float32, light float32) {
+	if p.crisp > 0 {
+		// Raised by the square, which is the power a table would cost more for.
+		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*light)))
+		k := 1 + p.crisp*(q-1)
+		for i := range e {
+			e[i] *= k
+		}
+	}
+	if p.room > 0 {
+		if m := min(light, (e[0]+e[1]+e[2])/3); m > p.lit {
+			k := 1 + p.roll.amount*(p.within(m)/m-1)
+			for i := range e {
+				e[i] *= k
+			}
+		}
+	}
 }
 
 // Beyond tells how far a pixel's result lies out of gamut, and how far above white, before it is brought back.

@@ -30,16 +30,45 @@ const (
 	tintDark  = 0.2  // Oklab lightness below which a pixel says nothing of its tint
 )
 
+// tintPixel is a pixel with its lightness and a/L and b/L, in Oklab.
+type tintPixel struct {
+	i       int
+	l, u, v float64
+}
+
 // tints finds the colours a part is made of, the one with most pixels first: peaks of the histogram of
 // a/L and b/L, and within each, lightnesses with a valley in between.
 func tints(space *colour.Space, pic *raster.RGB, mask *raster.Mask) []tint {
-	type px struct {
-		i       int
-		l, u, v float64
+	all := tintPixels(space, pic, mask)
+	if len(all) < 200 {
+		return nil
 	}
-	var all []px
-	hist := make([]float32, tintBins*tintBins)
-	bin := func(v float64) int { return max(0, min(tintBins-1, int((v/tintSpan+1)/2*tintBins))) }
+	least := tintLeast * float64(len(all))
+	var out []tint
+	for _, g := range byTint(all) {
+		if float64(len(g)) < least {
+			continue
+		}
+		for _, sub := range byLightness(g) {
+			m := raster.NewMask(mask.W, mask.H)
+			for _, p := range sub {
+				m.Pix[p.i] = raster.Whole
+			}
+			tone, err := LitTone(pic, m)
+			if err != nil || float64(len(sub)) < least {
+				continue
+			}
+			o := space.Oklab(tone.Linear)
+			out = append(out, tint{tone, [3]float64{o[1] / o[0], o[2] / o[0], tintLight * o[0]}, float64(len(sub))})
+		}
+	}
+	sort.SliceStable(out, func(a, b int) bool { return out[a].mass > out[b].mass })
+	return out[:min(len(out), 6)]
+}
+
+// tintPixels lists the pixels surely in the part that say something of its tint.
+func tintPixels(space *colour.Space, pic *raster.RGB, mask *raster.Mask) []tintPixel {
+	var all []tintPixel
 	for i, m := range mask.Pix {
 		if m < sureIn {
 			continue
@@ -49,16 +78,21 @@ func tints(space *colour.Space, pic *raster.RGB, mask *raster.Mask) []tint {
 		if o[0] < tintDark || r > 0.985 && g > 0.985 && b > 0.985 {
 			continue
 		}
-		p := px{i, o[0], o[1] / o[0], o[2] / o[0]}
-		all = append(all, p)
-		hist[bin(p.v)*tintBins+bin(p.u)]++
+		all = append(all, tintPixel{i, o[0], o[1] / o[0], o[2] / o[0]})
 	}
-	if len(all) < 200 {
-		return nil
+	return all
+}
+
+// byTint parts pixels by the nearest peak of the histogram of their tints.
+func byTint(all []tintPixel) [][]tintPixel {
+	hist := make([]float32, tintBins*tintBins)
+	bin := func(v float64) int { return max(0, min(tintBins-1, int((v/tintSpan+1)/2*tintBins))) }
+	for _, p := range all {
+		hist[bin(p.v)*tintBins+bin(p.u)]++
 	}
 	raster.Gauss(hist, tintBins, tintBins, 1.2)
 	peaks := peaksOf(hist, tintBins, tintBins, 0.6)
-	groups := make([][]px, len(peaks))
+	groups := make([][]tintPixel, len(peaks))
 	for _, p := range all {
 		best, at := math.Inf(1), 0
 		for k, q := range peaks {
@@ -68,45 +102,35 @@ func tints(space *colour.Space, pic *raster.RGB, mask *raster.Mask) []tint {
 		}
 		groups[at] = append(groups[at], p)
 	}
-	var out []tint
-	for _, g := range groups {
-		if float64(len(g)) < tintLeast*float64(len(all)) {
-			continue
+	return groups
+}
+
+// byLightness parts pixels of one tint half way between the peaks of their lightness, darkest first.
+func byLightness(g []tintPixel) [][]tintPixel {
+	const steps = 48
+	light := make([]float32, steps)
+	for _, p := range g {
+		light[min(steps-1, int(p.l*steps))]++
+	}
+	raster.Gauss(light, steps, 1, 1.5)
+	tops := peaksOf(light, steps, 1, 0.35)
+	sort.Ints(tops)
+	out := make([][]tintPixel, len(tops))
+	for k, top := range tops {
+		lo, hi := 0.0, 2.0
+		if k > 0 {
+			lo = float64(tops[k-1]+top+1) / 2 / steps
 		}
-		const steps = 48
-		light := make([]float32, steps)
+		if k < len(tops)-1 {
+			hi = float64(tops[k+1]+top+1) / 2 / steps
+		}
 		for _, p := range g {
-			light[min(steps-1, int(p.l*steps))]++
-		}
-		raster.Gauss(light, steps, 1, 1.5)
-		tops := peaksOf(light, steps, 1, 0.35)
-		sort.Ints(tops)
-		for k, top := range tops {
-			lo, hi := 0.0, 2.0 // up to half way to the next
-			if k > 0 {
-				lo = float64(tops[k-1]+top+1) / 2 / steps
+			if p.l >= lo && p.l < hi {
+				out[k] = append(out[k], p)
 			}
-			if k < len(tops)-1 {
-				hi = float64(tops[k+1]+top+1) / 2 / steps
-			}
-			sub := raster.NewMask(mask.W, mask.H)
-			n := 0
-			for _, p := range g {
-				if p.l >= lo && p.l < hi {
-					sub.Pix[p.i] = raster.Whole
-					n++
-				}
-			}
-			tone, err := LitTone(pic, sub)
-			if err != nil || float64(n) < tintLeast*float64(len(all)) {
-				continue
-			}
-			o := space.Oklab(tone.Linear)
-			out = append(out, tint{tone, [3]float64{o[1] / o[0], o[2] / o[0], tintLight * o[0]}, float64(n)})
 		}
 	}
-	sort.SliceStable(out, func(a, b int) bool { return out[a].mass > out[b].mass })
-	return out[:min(len(out), 6)]
+	return out
 }
 
 // peaksOf gives the maxima of a plane, each parted from every higher one by a valley below the share of it.

@@ -86,6 +86,22 @@ func serve() {
 	}
 }
 
+// readMask reads a mask of the size that is asked for.
+func readMask(c *call) (a answer, err error) {
+	info, err := imagefile.Inspect(c.Path, c.Limits)
+	if err != nil {
+		return a, err
+	}
+	if c.W != 0 && (info.Width != c.W || info.Height != c.H) {
+		return a, &imagefile.Rejected{Problem: fmt.Sprintf("the mask has %d x %d pixels, the picture %d x %d; save the mask at the picture's full size", info.Width, info.Height, c.W, c.H)}
+	}
+	m, err := imagefile.ReadMask(c.Path)
+	if err == nil {
+		a.W, a.H, a.Data = m.W, m.H, bytesOf(m.Pix)
+	}
+	return a, err
+}
+
 func do(c *call, drawing **imagefile.Rendering) (a answer, err error) {
 	switch c.Op {
 	case "pyramid", "decode", "mask":
@@ -114,16 +130,7 @@ func do(c *call, drawing **imagefile.Rendering) (a answer, err error) {
 		}
 		err = e
 	case "mask":
-		if info, err := imagefile.Inspect(c.Path, c.Limits); err != nil {
-			return a, err
-		} else if c.W != 0 && (info.Width != c.W || info.Height != c.H) {
-			return a, &imagefile.Rejected{Problem: fmt.Sprintf("the mask has %d x %d pixels, the picture %d x %d; save the mask at the picture's full size", info.Width, info.Height, c.W, c.H)}
-		}
-		m, e := imagefile.ReadMask(c.Path)
-		if e == nil {
-			a.W, a.H, a.Data = m.W, m.H, bytesOf(m.Pix)
-		}
-		err = e
+		return readMask(c)
 	case "open":
 		*drawing, err = imagefile.OpenDrawing(c.Data)
 	case "render":
