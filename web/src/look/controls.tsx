@@ -213,8 +213,12 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         aria-label={`${p.label}, typed`}
         value={typed ?? show(p.value)}
         onFocus={(e) => {
-          setTyped(String(Math.round(p.value * 10) / 10));
-          requestAnimationFrame(() => e.target.select());
+          const field = e.currentTarget;
+          const plain = String(Math.round(p.value * 10) / 10);
+          setTyped(plain);
+          field.select();
+          // Once more where a click let go of it; not where a digit was typed meanwhile.
+          requestAnimationFrame(() => { if (field.value === plain) field.select(); });
         }}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={commit}
