@@ -11,6 +11,7 @@ import { clipBefore, dragged, drawCross, drawLine, drawLoupe, hit, loupe, type C
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { answersWithMask, drawMask, masksShown } from "./quickMask";
 import { useSized } from "./useSized";
+import { drawPull, drawStroke, drawTip } from "./stageDrawing";
 import { StageLayer, overview, visible, type Frame, type Placement } from "./stageLayer";
 
 export type Show = Exclude<View["show"], "before">;
@@ -83,10 +84,10 @@ interface Props {
 /** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
 const other = (at: Omit<View, "show">, q: Props): View => ({ ...at, ...q.ink, ...(q.against && !q.holding ? { show: "picture", document: q.against.document } : { show: "before" }) });
 
-/** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
 /** What keys do with the tool at hand. */
 const doesWith = (tool: Tool, byHand: boolean): Does => (points.has(tool) || (clicking.has(tool) && !(tool === "outline" && byHand)) ? "clicks" : freehand.has(tool) || tool === "outline" ? "draws" : "moves the picture");
 
+/** The stage shows the real result, exactly, at the zoom it shows; everything it draws comes from the server's core. */
 export function Stage(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useRef<Placement & { fitted: boolean }>({ zoom: 0, left: 0, top: 0, fitted: true });
@@ -169,47 +170,12 @@ export function Stage(p: Props) {
     }
     const at = cursor.current;
     if (at && tipped.has(q.tool) && !space.current && !q.holding) {
-      const r = (q.size / 2) * devicePixelRatio;
-      for (const x of q.compare === "pair" ? [at.x, at.x + size.width] : [at.x]) {
-        for (const [extra, colour] of [[1, "#000"], [0, "#fff"]] as const) {
-          g.beginPath();
-          g.arc(x, at.y, Math.max(1, r + extra), 0, 2 * Math.PI);
-          g.lineWidth = 1;
-          g.strokeStyle = colour;
-          g.stroke();
-        }
-        if (q.tool === "push") continue; // it neither adds nor takes away
-        g.fillStyle = "#fff";
-        g.fillRect(x - 5, at.y - 1, 10, 2);
-        if (q.takeAway === (drag.current?.alt ?? false)) g.fillRect(x - 1, at.y - 5, 2, 10);
-      }
+      const adds = q.tool === "push" ? undefined : q.takeAway === (drag.current?.alt ?? false);
+      for (const x of q.compare === "pair" ? [at.x, at.x + size.width] : [at.x]) drawTip(g, { x, y: at.y }, (q.size / 2) * k, adds);
     }
     const pull = drag.current;
-    if (pull?.kind === "pull" && pull.far && pull.from && pull.to) {
-      const [x0, y0, x1, y1] = [left + pull.from[0] * zoom, top + pull.from[1] * zoom, left + pull.to[0] * zoom, top + pull.to[1] * zoom];
-      for (const [width, colour] of [[3, "#000"], [1.2, "#fff"]] as const) {
-        g.strokeStyle = colour;
-        g.lineWidth = width * devicePixelRatio;
-        g.beginPath();
-        if (q.tool === "like") g.rect(Math.min(x0, x1), Math.min(y0, y1), Math.abs(x1 - x0), Math.abs(y1 - y0));
-        else {
-          g.moveTo(2 * x0 - x1, 2 * y0 - y1);
-          g.lineTo(x1, y1);
-        }
-        g.stroke();
-      }
-    }
-    const s = drag.current?.stroke;
-    if (s && s.points.length > 0) {
-      g.strokeStyle = "rgba(255,255,255,.75)";
-      g.lineWidth = 1.5 * devicePixelRatio;
-      g.beginPath();
-      s.points.forEach(([x = 0, y = 0], i) => {
-        if (i === 0) g.moveTo(left + x * zoom, top + y * zoom);
-        else g.lineTo(left + x * zoom, top + y * zoom);
-      });
-      g.stroke();
-    }
+    if (pull?.kind === "pull" && pull.far && pull.from && pull.to) drawPull(g, view.current, pull.from, pull.to, q.tool === "like" ? "box" : "handles", k);
+    if (drag.current?.stroke) drawStroke(g, view.current, drag.current.stroke.points, k);
     if (at && keys.current?.at && !tipped.has(q.tool)) drawCross(g, at.x, at.y, k);
     if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
     c.dataset.settled = String(l.now.settled && l.quick.settled);
