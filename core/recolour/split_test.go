@@ -1,0 +1,118 @@
+package recolour
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+)
+
+// body is a plan of a body of some colour, as far as parting a pixel into body, sheen and rest goes.
+func body(own, light [3]float32) *Plan {
+	p := &Plan{space: colour.SRGB, own: own, wiener: [3]float32{0.3, 0.3, 0.3}}
+	for _, v := range own {
+		p.a += v * v
+		p.ownMean += v / 3
+	}
+	p.white = p.basisOf(light)
+	return p
+}
+
+// What a pixel is parted into is the pixel again, whatever it is; neither the body's light nor its sheen is below nothing.
+func TestAPixelsPartsAreThePixel(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	own := [3]float32{0.4, 0.12, 0.05}
+	p := body(own, [3]float32{1, 0.95, 0.9})
+	p.veil = [3]float32{0.01, 0.012, 0.015}
+	for range 3000 {
+		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
+		e, sheen, rest := p.split(px[0], px[1], px[2], 1.6)
+		for c := range px {
+			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
+			require.GreaterOrEqual(t, sheen[c], float32(0), "%v", px)
+			require.GreaterOrEqual(t, e[c], float32(0), "%v", px)
+			require.LessOrEqual(t, e[c], float32(1.2*1.6)+1e-5, "a body sends back no more than top, tinted by a fifth")
+		}
+	}
+}
+
+// The body's light and the sheen are those that explain a pixel best among all that are not below nothing: looked for on a grid. Light of
+// the body alone is all the body's, and sheen on it is told from it.
+func TestBodyAndSheenAreTheBestThatThereAre(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	own, light := [3]float32{0.4, 0.12, 0.05}, [3]float32{1, 1, 1}
+	p := body(own, light)
+	// What is made small: the square of what is left over, and of sheen itself by the weight it has.
+	left := func(px [3]float32, s, h float64) float64 {
+		sum := (float64(p.white.c) - 3) * h * h
+		for c, v := range px {
+			d := float64(v) - s*float64(own[c]) - h*float64(light[c])
+			sum += d * d
+		}
+		return sum
+	}
+	for range 200 {
+		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
+		s, h := p.white.fit(p, px[0], px[1], px[2])
+		best := math.Inf(1)
+		for i := range 241 {
+			for j := range 121 {
+				best = min(best, left(px, float64(i)/60, float64(j)/120))
+			}
+		}
+		if s > 0 { // where there is nothing of the body all that it could have is sheen's, whatever it weighs
+			assert.LessOrEqual(t, left(px, float64(s), float64(h)), best+1e-6, "%v: %g %g", px, s, h)
+		} else {
+			mean := (px[0] + px[1] + px[2]) / 3
+			assert.InDelta(t, mean, h, 1e-5)
+		}
+	}
+	s, h := p.white.fit(p, 0.7*own[0], 0.7*own[1], 0.7*own[2])
+	assert.InDelta(t, 0.7, s, 1e-5)
+	assert.InDelta(t, 0, h, 1e-5)
+	_, more := p.white.fit(p, own[0]+0.2, own[1]+0.2, own[2]+0.2)
+	assert.InDelta(t, 0.2, more, 0.08, "sheen of a fifth, of which some counts as the light's tint")
+}
+
+// A colour that was seen in the shade alone is half as common in the light as it is in all lights together; what is common there stays so.
+func TestAColourIsAsCommonInEveryLight(t *testing.T) {
+	d := &density{at: make([]float32, memberL*memberAB*memberAB)}
+	at := func(l, i int) *float32 { return &d.at[l*memberAB*memberAB+i] }
+	for l := range 4 {
+		*at(l, 7) = 30
+	}
+	*at(5, 9) = 80
+	d.shade()
+	for l := range memberL {
+		want := float32(4*30) / (2 * memberL)
+		if l < 4 {
+			want = 30
+		}
+		assert.InDelta(t, want, *at(l, 7), 1e-4, "light %d", l)
+	}
+	assert.EqualValues(t, 80, *at(5, 9))
+	assert.Zero(t, *at(3, 11))
+}
+
+// What is filled in between known values is harmonic: between values of a plane it is that plane, however large the hole, and a source
+// bends it as Poisson's equation says.
+func TestFilledInIsHarmonic(t *testing.T) {
+	const w, h = 60, 40
+	plane := func(x, y int) float32 { return 0.2 + 0.01*float32(x) - 0.004*float32(y) }
+	f, inside, known := make([]float32, w*h), make([]bool, w*h), make([]bool, w*h)
+	for i := range f {
+		x, y := i%w, i/w
+		inside[i] = true
+		if known[i] = x < 3 || y < 3 || x >= w-3 || y >= h-3; known[i] {
+			f[i] = plane(x, y)
+		}
+	}
+	fill(f, nil, inside, known, w, h)
+	for i, v := range f {
+		require.InDelta(t, plane(i%w, i/w), v, 0.004, "%d %d", i%w, i/w)
+	}
+}
