@@ -57,6 +57,7 @@ func TestOklchAndBack(t *testing.T) {
 		require.NoError(t, err)
 		o := SRGB.Oklab(SRGB.Linear(lab))
 		l, c, h := o.Oklch()
+		assert.True(t, h >= 0 && h < 360, "%s: hue %g", css, h)
 		back := OklabOfPolar(l, c, h)
 		for k := range o {
 			assert.InDelta(t, o[k], back[k], 1e-9, css)

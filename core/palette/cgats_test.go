@@ -65,6 +65,8 @@ func TestAWrongMeasurementSaysItsLine(t *testing.T) {
 		strings.Replace(lab("1 50 0 0"), "LAB_L", "DENS_C", 1):                 "neither LAB_L",
 		strings.Replace(lab("1 50 0 0"), "SAMPLE_ID LAB_L LAB_A LAB_B", "", 1): "names no columns",
 		lab(""): "no colour in it",
+		strings.Replace(lab("1 50 0 0 200"), "LAB_B", "LAB_B TOLERANCE_DE00", 1):  `line 6: the tolerance "200" is no number from 0 to 100`,
+		strings.Replace(lab("1 50 0 0 some"), "LAB_B", "LAB_B TOLERANCE_DE00", 1): `the tolerance "some" is no number`,
 	} {
 		_, err := Read("", []byte(text))
 		require.Error(t, err, text)

@@ -49,6 +49,10 @@ func TestCustomPropertiesAreReadWithTheirReferences(t *testing.T) {
 	list, err := Read("", []byte(":root {\n  --main-color: #06c;\n  --accent-color: #006;\n  --also: var(--main-color);\n  --gap: 4px;\n  /* --old: #fff; */\n}\n"))
 	require.NoError(t, err)
 	assert.Equal(t, map[string]string{"main color": "#0066cc", "accent color": "#000066", "also": "#0066cc"}, hexes(t, list))
+	// References in a circle are of no colour (section 2.3); the others are read.
+	list, err = Read("css", []byte(":root { --a: var(--b); --b: var(--a); --c: #123456; }"))
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"c": "#123456"}, hexes(t, list))
 }
 
 func TestWhatIsWrittenIsReadBack(t *testing.T) {
