@@ -469,9 +469,14 @@ func TestAreasAreListedShownAndDropped(t *testing.T) {
 	require.Eventually(t, feather(2), 20e9, 50e6)
 	// And by hands that type before the page has drawn that they may: every digit counts.
 	for v := 21.0; v < 26; v++ {
+		e.settled()
 		e.do("elsewhere", e.b.Do(chromedp.Evaluate(`document.activeElement.blur()`, nil)))
+		e.do("drawn", e.b.Drawn())
 		e.do("typed at once", e.b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent(fmt.Sprint(v)+kb.Enter)))
-		require.Eventually(t, feather(v), 20e9, 50e6, "%g", v)
+		if !assert.Eventually(t, feather(v), 20e9, 50e6, "%g", v) {
+			said, err := drive.Eval[string](e.b, `[document.activeElement.ariaLabel, document.querySelector('`+field+`').value, document.querySelector("[data-saving]").dataset.saving].join(", ")`)
+			t.Fatal(said, err, e.parts()[0].Edge.Feather)
+		}
 	}
 }
 

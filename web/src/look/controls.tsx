@@ -1,4 +1,4 @@
-import { memo, useRef, useState, type ReactNode } from "react";
+import { memo, useLayoutEffect, useRef, useState, type ReactNode } from "react";
 import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, SliderTrack, ToggleButton, ToggleButtonGroup, type ButtonProps, type Key as ItemKey } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
@@ -165,6 +165,13 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
   const moved = useRef(0); // how often since the pointer or the key went down
   const byKey = useRef(false);
   const row = useRef<HTMLDivElement>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const entered = useRef(false); // just now: what the field holds is selected as soon as it holds the plain figure
+  useLayoutEffect(() => {
+    if (!entered.current) return;
+    entered.current = false;
+    field.current?.select();
+  });
   const rest = useStep(row, p.onRest);
   const at = (v: number) => (100 * (v - p.min)) / (p.max - p.min);
   const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
@@ -212,13 +219,14 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
       <Field
         aria-label={`${p.label}, typed`}
         value={typed ?? show(p.value)}
+        ref={field}
         onFocus={(e) => {
-          const field = e.currentTarget;
+          const box = e.currentTarget;
           const plain = String(Math.round(p.value * 10) / 10);
+          entered.current = true;
           setTyped(plain);
-          field.select();
           // Once more where a click let go of it; not where a digit was typed meanwhile.
-          requestAnimationFrame(() => { if (field.value === plain) field.select(); });
+          requestAnimationFrame(() => { if (box.value === plain) box.select(); });
         }}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={commit}
