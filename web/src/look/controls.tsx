@@ -166,6 +166,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
   const byKey = useRef(false);
   const row = useRef<HTMLDivElement>(null);
   const field = useRef<HTMLInputElement>(null);
+  const touched = useRef(false); // something was typed since it was entered
   const entered = useRef(false); // just now: what the field holds is selected as soon as it holds the plain figure
   useLayoutEffect(() => {
     if (!entered.current) return;
@@ -222,13 +223,16 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         ref={field}
         onFocus={(e) => {
           const box = e.currentTarget;
-          const plain = String(Math.round(p.value * 10) / 10);
           entered.current = true;
-          setTyped(plain);
+          touched.current = false;
+          setTyped(String(Math.round(p.value * 10) / 10));
           // Once more where a click let go of it; not where a digit was typed meanwhile.
-          requestAnimationFrame(() => { if (box.value === plain) box.select(); });
+          requestAnimationFrame(() => { if (!touched.current) box.select(); });
         }}
-        onChange={(e) => setTyped(e.target.value)}
+        onChange={(e) => {
+          touched.current = true;
+          setTyped(e.target.value);
+        }}
         onBlur={commit}
         onKeyDown={(e) => {
           if (e.key === "Enter") e.currentTarget.blur();
