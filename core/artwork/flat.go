@@ -57,7 +57,10 @@ func NewFlat(pix []byte, w, h int) (*Flat, bool) {
 	for k := range f.Colours {
 		exact += f.Colours[k].Count
 	}
-	return f, float64(exact) >= flatShare*float64(t.seen)
+	if float64(exact) < flatShare*float64(t.seen) {
+		return nil, false
+	}
+	return f, true
 }
 
 // tally says how often pixels have each colour, and how often in the middle of others of it.

@@ -55,10 +55,7 @@ func (s *Shadow) Cast(mask *raster.Mask, scale float64, done raster.Done) *Field
 	}
 	sin -= t.slant * cos // all is drawn where the floor lies level
 	softest := max(crisp, s.Softness/scale/2.5)
-	reach := s.Length * t.height()
-	rise := int(math.Ceil(math.Abs(t.slant) * float64(mask.W)))
-	f := &Field{Scale: scale, Rect: raster.Rect{X0: t.box.X0 + int(math.Floor(min(0, cos*reach))), Y0: t.box.Y0 + int(math.Floor(min(0, sin*reach))), X1: t.box.X1 + int(math.Ceil(max(0, cos*reach))), Y1: t.box.Y1 + int(math.Ceil(max(0, sin*reach)))}.
-		Grow(int(math.Ceil(3*softest)) + 2 + rise).And(raster.Rect{X0: -mask.W, Y0: -mask.H, X1: 2 * mask.W, Y1: 2 * mask.H})}
+	f := &Field{Scale: scale, Rect: t.thrown(cos*s.Length, sin*s.Length).Grow(int(math.Ceil(3*softest)) + 2).And(raster.Rect{X0: -mask.W, Y0: -mask.H, X1: 2 * mask.W, Y1: 2 * mask.H})}
 	w, h := f.Rect.W(), f.Rect.H()
 	f.Pix = make([]float32, w*h)
 	var band [bands][]float32

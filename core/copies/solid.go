@@ -68,6 +68,17 @@ func solidOf(mask *raster.Mask) *solid {
 // height is that of the highest slice above the lowest, in pixels.
 func (t *solid) height() float64 { return float64(t.foot - t.top) }
 
+// thrown is the rectangle that has the shadows of all slices, each thrown by so much for its height, before and after the floor's line is
+// brought back to its slant.
+func (t *solid) thrown(across, down float64) raster.Rect {
+	x, y := across*t.height(), down*t.height()
+	deep := t.depth * float64(t.box.W()) / 2 // of the widest slice
+	rise := int(math.Ceil(math.Abs(t.slant) * (float64(t.box.W()) + math.Abs(x))))
+	at := float64(t.foot) + 0.5
+	return raster.Rect{X0: t.box.X0 + int(math.Floor(min(0, x))), X1: t.box.X1 + int(math.Ceil(max(0, x))),
+		Y0: int(math.Floor(at+min(0, y)-deep)) - rise, Y1: int(math.Ceil(at+max(0, y)+deep)) + rise}
+}
+
 // lean finds the slant of the line on which the thing stands: the straight one that fits its foot best.
 func (t *solid) lean(base []int) {
 	least := float64(t.box.Y1-1) - stands*float64(t.box.H())

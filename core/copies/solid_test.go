@@ -43,6 +43,20 @@ func TestASilhouetteTellsHowAThingStands(t *testing.T) {
 	assert.InDelta(t, 60, wagon.height(), 3)
 }
 
+// What is wider above than at its foot throws a shadow beyond what its silhouette has below: all of it, with nothing cut off.
+func TestTheShadowOfABowlIsWhole(t *testing.T) {
+	bowl := silhouette(400, 300, func(x, y float64) bool {
+		across := 40 + (200-y)*1.1 // the wall flares
+		return math.Hypot((x-200)/40, (y-200)/16) < 1 || y > 110 && y < 200 && math.Abs(x-200) < across || math.Hypot((x-200)/139, (y-110)/55) < 1
+	})
+	s := solidOf(bowl)
+	f := (&Shadow{Direction: 90, Length: 0.5, Strength: 100}).Cast(bowl, 1, nil)
+	lowest := float64(s.foot) + 0.5*s.height() + s.depth*139 // of the shadow of its rim
+	assert.Greater(t, lowest, float64(s.box.Y1)+0.5*s.height()+20, "it goes on below")
+	assert.Greater(t, f.At(200, lowest-4), float32(0.8))
+	assert.Less(t, f.At(200, lowest+4), float32(0.1))
+}
+
 // A shadow goes down with the line on which the thing stands, and its handle throws a thin one.
 func TestAShadowFollowsTheFloorsLine(t *testing.T) {
 	wagon := silhouette(400, 220, func(x, y float64) bool { y -= 0.1 * x; return math.Abs(x-200) < 120 && y > 60 && y < 120 })

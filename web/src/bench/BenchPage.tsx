@@ -370,7 +370,7 @@ export function BenchPage({ id }: { id: string }) {
         )}
       </Column>
       <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
-      <Told doc={doc} problem={stageProblem} />
+      <Told doc={doc} what="picture" problem={stageProblem} onDismiss={() => setStageProblem(undefined)} />
       <Once when={carrying}>
         <CarryDialog
           picture={picture}

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import styled from "styled-components";
 import { Banner } from "../look/Bench";
 import { Button, Notice } from "../look/controls";
@@ -6,26 +7,34 @@ import type { useDocument } from "./useDocument";
 const Buttons = styled.span`display: flex; gap: 6px;`;
 const Said = styled.p`margin-bottom: 7px;`;
 
+interface Props {
+  doc: ReturnType<typeof useDocument>;
+  what: "picture" | "drawing";
+  /** What went wrong on the stage. */
+  problem?: string;
+  onDismiss: () => void;
+  /** What else there is to say. */
+  children?: ReactNode;
+}
+
 /** What is said over the stage: that somebody else changed the picture, that the line is gone, and what went wrong. */
-export function Told({ doc, problem }: { doc: ReturnType<typeof useDocument>; problem?: string }) {
+export function Told({ doc, what, problem, onDismiss, children }: Props) {
+  const away = doc.saving === "offline"; // all else that goes wrong meanwhile follows from it
   return (
     <Banner>
       {doc.theirs && (
         <Notice strong>
-          <Said>This picture was changed elsewhere while you worked on it. Yours is not stored yet; nothing is lost.</Said>
+          <Said>This {what} was changed elsewhere while you worked on it. Yours is not stored yet; nothing is lost.</Said>
           <Buttons>
             <Button $kind="solid" onPress={() => doc.settle(true)}>Keep mine, theirs as an undo step</Button>
             <Button onPress={() => doc.settle(false)}>Take theirs</Button>
           </Buttons>
         </Notice>
       )}
-      {doc.saving === "offline" && <Notice strong>The server does not answer. Your edits are kept here and stored as soon as it does.</Notice>}
-      {doc.problem && doc.saving !== "offline" && (
-        <Notice strong>
-          {doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button>
-        </Notice>
-      )}
-      {problem && doc.saving !== "offline" && <Notice>{problem}</Notice>}
+      {away && <Notice strong>The server does not answer. Your edits are kept here and stored as soon as it does.</Notice>}
+      {doc.problem && !away && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}
+      {problem && !away && <Notice>{problem} <Button $kind="quiet" onPress={onDismiss}>Dismiss</Button></Notice>}
+      {children}
     </Banner>
   );
 }

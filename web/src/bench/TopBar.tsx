@@ -1,5 +1,6 @@
 import type { ComponentProps } from "react";
 import styled from "styled-components";
+import type { Picture } from "../api/client";
 import { Bar, Button, Segmented } from "../look/controls";
 import { Select } from "../look/Field";
 import { UndoRedo } from "../look/UndoRedo";
@@ -8,7 +9,7 @@ import type { Compare } from "./comparing";
 import type { Ways } from "./useWays";
 
 interface Props {
-  picture: NonNullable<ComponentProps<typeof Where>["picture"]> & { undo: string; redo: string };
+  picture: Picture;
   saving: ComponentProps<typeof Where>["saving"];
   ways: Ways;
   onWay: (id: string) => void;

@@ -5,13 +5,14 @@ import { api, explain, unwrap, type Colourway, type Document, type Family, type 
 import { bringing } from "../api/draft";
 import { keyOf, same } from "../api/identity";
 import { DeliverDialog } from "../bench/DeliverDialog";
+import { Told } from "../bench/Told";
 import { useDocument } from "../bench/useDocument";
 import { useKeys } from "../bench/useKeys";
 import { useLatest } from "../bench/useLatest";
 import { freshName, inColourway, inPalette, movedCells, rowOf, withCell } from "../colourways";
 import { useJob } from "../job/useJob";
 import { Looking } from "../bench/colour/looking";
-import { Banner, Column, FootLine, Page, Waiting } from "../look/Bench";
+import { Column, FootLine, Page, Waiting } from "../look/Bench";
 import { Button, Key, Notice, NumberRow, Segmented, Space } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Select } from "../look/Field";
@@ -352,13 +353,10 @@ export function DrawingPage({ id }: { id: string }) {
           <span>Click a shape: all of its colour is picked. <Key>Shift</Key> adds, <Key>Alt</Key> takes away</span>
         )}
       </FootLine>
-      <Banner>
-        {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
-        {doc.problem && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}
-        {doc.theirs && <Notice strong>Somebody else changed this drawing. <Button onPress={() => doc.settle(true)}>Keep mine</Button> <Button onPress={() => doc.settle(false)}>Take theirs</Button></Notice>}
+      <Told doc={doc} what="drawing" problem={problem} onDismiss={() => setProblem(undefined)}>
         {!quiet && d.left_out.length > 0 && <Notice strong>Left out of the drawing, as it could run or fetch something: {d.left_out.join(", ")}. <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
         {!quiet && d.images.length > 0 && <Notice>{d.images.length === 1 ? "One embedded picture keeps its colours." : `${d.images.length} embedded pictures keep their colours.`} {d.images.slice(0, 3).map((i, n) => <Button key={i} $kind="quiet" onPress={() => void openImage(i)}>{d.images.length === 1 ? "Open it as a photo" : `Open the ${["first", "second", "third"][n] ?? ""} as a photo`}</Button>)} <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
-      </Banner>
+      </Told>
       <Dialog title="Keys" open={keys} onClose={() => setKeys(false)}>
         <dl style={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "4px 16px", margin: 0, fontSize: 12.5 }}>
           {([["Click", "pick all of a colour; Shift adds, Alt takes away"], ["[ ]", "tolerance of the pick"], ["A", "fit all that is picked"], ["H", "hide what is picked, and show it again"], ["F", "make a family of what is picked"], ["U", "pick the family at hand"], ["↑ ↓", "the family before and after, on the stage"], ["V", "hold: the drawing as it came in"], ["W", "split with before"], ["0 1", "fit, and 100 %"], ["+ −", "zoom; ctrl and the wheel zoom to the pointer"], ["Space", "hold and drag: move the drawing"], ["C P", "Colour, Proof"], ["ctrl Z", "undo; with Shift redo"], ["Esc", "pick nothing"]] as const).map(([k, w]) => [<dt key={`${k}k`} style={{ justifySelf: "end" }}><Key>{k}</Key></dt>, <dd key={k} style={{ margin: 0 }}>{w}</dd>])}
