@@ -1174,6 +1174,9 @@ type PatternLay struct {
 	// Folds 0 to 100: how far it bends with the folds
 	Folds *float64 `json:"folds,omitempty"`
 
+	// Grid With corners: where the other nodes of a grid of four by four over the square lie in the picture, row by row; left out they lie where the perspective has them
+	Grid *[][]float64 `json:"grid,omitempty"`
+
 	// Lean -100 to 100: how far the folds are seen from the side that the light comes from; 0 is from the front
 	Lean   *float64  `json:"lean,omitempty"`
 	Offset []float64 `json:"offset"`

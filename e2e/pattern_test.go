@@ -62,6 +62,22 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 	assert.InDelta(t, from[1]+60, pulled.Lay.Corners[1][1], 4)
 	assert.Equal(t, square.Lay.Corners[3], pulled.Lay.Corners[3])
 
+	// A grid over it, at rest where it is, of which one node is pulled by hand and one by keys; without it the rest stays.
+	e.click("Bent by a grid of nodes")
+	grid := pattern("a grid", func(p *document.Pattern) bool { return p.Lay.Grid != nil })
+	assert.Equal(t, pulled.Lay.Corners, grid.Lay.Corners)
+	e.settled()
+	node := grid.Lay.Grid[3] // the second of the second row
+	e.drag(0, node, [2]float64{node[0] + 10, node[1] - 20}, [2]float64{node[0] + 25, node[1] - 40})
+	bent := pattern("a node is pulled", func(p *document.Pattern) bool { return p.Lay.Grid != nil && p.Lay.Grid[3] != node })
+	assert.InDelta(t, node[0]+25, bent.Lay.Grid[3][0], 4)
+	assert.InDelta(t, node[1]-40, bent.Lay.Grid[3][1], 4)
+	assert.Equal(t, grid.Lay.Grid[4], bent.Lay.Grid[4])
+	e.do("a node by keys", e.b.Do(chromedp.Focus(`[aria-label="Node 3 of row 2"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.Delete)))
+	pattern("a node is moved by a key, and none can be taken out", func(p *document.Pattern) bool {
+		return p.Lay.Grid != nil && math.Abs(p.Lay.Grid[4][1]-bent.Lay.Grid[4][1]-1) < 0.2
+	})
+
 	e.do("round", e.b.Do(chromedp.Focus(`input[aria-label="Round"], [aria-label="Round"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
 	pattern("round by keys", func(p *document.Pattern) bool { return p.Lay.Round > 0 })
 

@@ -18,49 +18,62 @@ type patterns struct {
 
 func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 	s := &patterns{d, make([]*pattern.Lay, len(d.Parts))}
-	found := false
+	any := false
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		if len(p.figures) == 0 {
 			continue
 		}
-		var bend *pattern.Bend
-		if p.Pattern.Lay.Folds > 0 {
-			var err error
-			if bend, err = d.bend(p); err != nil {
-				return nil, err
-			}
+		found, err := d.foundFor(p)
+		if err != nil {
+			return nil, err
 		}
-		var drawn *pattern.Drawn
-		if lay := p.Pattern.Lay; lay.Tile == pattern.TileDrawn {
-			m := d.Source.Masks[lay.File]
-			if m == nil {
-				return nil, wrong(p.Part, errors.New("the tile of its pattern is not there; take it from a picture again"))
-			}
-			v, err := d.memo.Do(keyOf("tile", lay.File, lay.Figures), func(raster.Done) (any, error) { return pattern.NewDrawn(m, lay.Figures) })
-			if err != nil {
-				return nil, wrong(p.Part, err)
-			}
-			drawn = v.(*pattern.Drawn)
-		}
-		var pushed *pattern.Pushed
-		if list := p.Pattern.Lay.Pushes; len(list) > 0 {
-			v, err := d.memo.Do(keyOf("pushed", list), func(done raster.Done) (any, error) { return pattern.NewPushed(list, done), nil })
-			if err != nil {
-				return nil, err
-			}
-			pushed = v.(*pattern.Pushed)
-		}
-		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), bend, drawn, pushed)
+		s.lays[i] = pattern.NewLay(p.Pattern.Lay, len(p.figures), found)
 		if p.Copy != nil {
 			s.lays[i] = s.lays[i].Moved(p.Copy.Move()) // it lies on the thing, wherever that is set
 		}
-		found = true
+		any = true
 	}
-	if !found {
+	if !any {
 		return nil, nil
 	}
 	return s, nil
+}
+
+// foundFor works out what a part's pattern needs beforehand, or remembers it.
+func (d *Developed) foundFor(p *Part) (found pattern.Found, err error) {
+	lay := &p.Pattern.Lay
+	if lay.Folds > 0 {
+		if found.Bend, err = d.bend(p); err != nil {
+			return found, err
+		}
+	}
+	if lay.Tile == pattern.TileDrawn {
+		m := d.Source.Masks[lay.File]
+		if m == nil {
+			return found, wrong(p.Part, errors.New("the tile of its pattern is not there; take it from a picture again"))
+		}
+		v, err := d.memo.Do(keyOf("tile", lay.File, lay.Figures), func(raster.Done) (any, error) { return pattern.NewDrawn(m, lay.Figures) })
+		if err != nil {
+			return found, wrong(p.Part, err)
+		}
+		found.Drawn = v.(*pattern.Drawn)
+	}
+	if len(lay.Pushes) > 0 {
+		v, err := d.memo.Do(keyOf("pushed", lay.Pushes), func(done raster.Done) (any, error) { return pattern.NewPushed(lay.Pushes, done), nil })
+		if err != nil {
+			return found, err
+		}
+		found.Pushed = v.(*pattern.Pushed)
+	}
+	if lay.Grid != nil {
+		v, err := d.memo.Do(keyOf("grid", lay.Corners, lay.Grid), func(done raster.Done) (any, error) { return pattern.NewGrid(lay, done), nil })
+		if err != nil {
+			return found, err
+		}
+		found.Grid = v.(*pattern.Grid)
+	}
+	return found, nil
 }
 
 // bend tells from the shading of a part, as the picture came in, how its surface goes to and fro. A copy has the folds of its original,

@@ -213,7 +213,7 @@ func TestAPatternIsAsItsSceneHasIt(t *testing.T) {
 		{"tin", colour.RGB{0.60, 0.50, 0.34}, tinAround, tinUp, tinRepeat, tinRepeat / 2},
 	} {
 		s := checkedScene(t, c.name, c.ground)
-		lay := pattern.NewLay(pattern.Pattern{Tile: "checks", Share: 50, Size: c.size, Offset: [2]float64{c.offset, 0}, Strength: 100}, 1, nil, nil, nil)
+		lay := pattern.NewLay(pattern.Pattern{Tile: "checks", Share: 50, Size: c.size, Offset: [2]float64{c.offset, 0}, Strength: 100}, 1, pattern.Found{})
 		e := s.laid(s.byPlaces(lay, c.across, c.up))
 		t.Logf("%s: mean CIEDE2000 %.2f; without the checks %.2f", c.name, e, deltaE(s.plain, s.checks, s.inner))
 		assert.LessOrEqual(t, e, 3.0, c.name)
@@ -239,7 +239,7 @@ func TestAPatternRoundATinLiesAsItsSceneHasIt(t *testing.T) {
 	// where it lies best.
 	off := func(above float64) (mean, most float64) {
 		p.Above = above
-		lay := pattern.NewLay(p, 1, nil, nil, nil)
+		lay := pattern.NewLay(p, 1, pattern.Found{})
 		var all [][2]float64
 		var middleOf [2]float64
 		for y := 2; y < s.h-2; y += 3 {
@@ -274,6 +274,34 @@ func TestAPatternRoundATinLiesAsItsSceneHasIt(t *testing.T) {
 	assert.LessOrEqual(t, mean, 0.06)
 	assert.LessOrEqual(t, most, 0.13)
 	assert.Greater(t, flat, 3*mean)
+}
+
+// So does one on a grid whose nodes somebody set where the wall's own lines cross, and that is not told that the thing is round.
+func TestAPatternOnAGridOverATinLiesAsItsSceneHasIt(t *testing.T) {
+	s := checkedScene(t, "tin", colour.RGB{0.60, 0.50, 0.34})
+	const middle, half = 0.5341, 60.0 / 360
+	at := func(i, j int) [2]float64 { return seenOfTin(s, middle+half*(2*float64(i)/3-1), 1-float64(j)/3) }
+	corners := [4][2]float64{at(0, 0), at(3, 0), at(3, 3), at(0, 3)}
+	grid := [12][2]float64{at(1, 0), at(2, 0), at(0, 1), at(1, 1), at(2, 1), at(3, 1), at(0, 2), at(1, 2), at(2, 2), at(3, 2), at(1, 3), at(2, 3)}
+	p := pattern.Pattern{Tile: "checks", Share: 50, Size: 1000, Corners: &corners, Grid: &grid, Strength: 100}
+	require.NoError(t, p.Validate())
+	lay := pattern.NewLay(p, 1, pattern.Found{Grid: pattern.NewGrid(&p, nil)})
+	mean, most, n := 0.0, 0.0, 0.0
+	for y := 2; y < s.h-2; y += 3 {
+		for x := 2; x < s.w-2; x += 3 {
+			i := y*s.w + x
+			if !s.inner(x, y) || math.Abs(s.u[i]-middle) > half {
+				continue
+			}
+			u, v, ok := lay.At(float64(x)+0.5, float64(y)+0.5)
+			require.True(t, ok)
+			e := 2 * math.Hypot((u-0.5)*2*half*12-(s.u[i]-middle)*12, (v+s.v[i]/0.999-1)*1200/tinRepeat)
+			mean, most, n = mean+e, max(most, e), n+1
+		}
+	}
+	t.Logf("off by %.3f squares, at most %.3f", mean/n, most)
+	assert.LessOrEqual(t, mean/n, 0.092)
+	assert.LessOrEqual(t, most, 0.25)
 }
 
 // seenOfTin returns where the scene's camera sees a place of the tin's wall, in pixels: u in turns from the back, v of its height.

@@ -26,7 +26,7 @@ func TestCoverIsTheMeanOfWhatLiesInAPixel(t *testing.T) {
 				if seen == "round" {
 					p.Round, p.Above = 80, 40
 				}
-				l := NewLay(p, 2, nil, nil, nil)
+				l := NewLay(p, 2, Found{})
 				for s, step := range []float64{0.5, 3, 8} {
 					sum, n := 0.0, 0.0
 					for range 150 {

@@ -63,7 +63,7 @@ func TestADrawnTileIsWhatWasDrawn(t *testing.T) {
 		"brick, slid": {Size: 70, Repeat: "brick", Offset: [2]float64{-900, 333}},
 	} {
 		p.Tile, p.Strength, p.Share = TileDrawn, 100, 50
-		l := NewLay(p, 2, nil, d, nil)
+		l := NewLay(p, 2, Found{Drawn: d})
 		worst, sum, n := 0.0, 0.0, 0
 		for i := range 400 {
 			x, y := 20+240*math.Mod(0.618034*float64(i), 1), 30+40*math.Mod(0.414214*float64(i), 1)
@@ -88,7 +88,7 @@ func TestADrawnTileIsWhatWasDrawn(t *testing.T) {
 		assert.Less(t, sum/float64(n), 0.03, name)
 		assert.Less(t, worst, 0.6, name)
 	}
-	near, far := NewLay(Pattern{Tile: TileDrawn, Size: 50, Strength: 100}, 2, nil, d, nil), [2]float64{}
+	near, far := NewLay(Pattern{Tile: TileDrawn, Size: 50, Strength: 100}, 2, Found{Drawn: d}), [2]float64{}
 	for i := range 30 {
 		c := near.Cover(7.3*float64(i), 5.1*float64(i), 500)
 		far[0], far[1] = max(far[0], math.Abs(float64(c[0])-math.Pi*17*17/(96*64))), max(far[1], math.Abs(float64(c[1])-10./64))
@@ -111,7 +111,7 @@ func TestADrawnTileIsResampledAsALibraryDoes(t *testing.T) {
 		w, h := int(size), int(size*float64(base.h)/float64(base.w))
 		dst := image.NewGray16(image.Rect(0, 0, w, h))
 		draw.CatmullRom.Transform(dst, f64.Aff3{k, 0, -k * float64(base.w), 0, k, -k * float64(base.h)}, src, src.Bounds(), draw.Src, nil)
-		l := NewLay(Pattern{Tile: TileDrawn, Size: size, Strength: 100}, 2, nil, d, nil)
+		l := NewLay(Pattern{Tile: TileDrawn, Size: size, Strength: 100}, 2, Found{Drawn: d})
 		ink, cloth := colour.RGB{0.05, 0.15, 0.2}, colour.RGB{0.8, 0.75, 0.6}
 		mixed := func(a float64) colour.Lab {
 			var c colour.RGB
@@ -141,7 +141,7 @@ func TestATileThatCannotBe(t *testing.T) {
 	assert.Error(t, err)
 	one, err := NewDrawn(raster.NewMask(1, 1), 1)
 	require.NoError(t, err)
-	assert.Zero(t, NewLay(Pattern{Tile: TileDrawn, Size: 2, Strength: 100}, 1, nil, one, nil).Cover(3, 4, 1)[0])
+	assert.Zero(t, NewLay(Pattern{Tile: TileDrawn, Size: 2, Strength: 100}, 1, Found{Drawn: one}).Cover(3, 4, 1)[0])
 }
 
 // drawing is a picture of flat colours with soft rims: a cream ground, a teal disc, a red bar over it, a small black dot.

@@ -27,7 +27,7 @@ func TestRoundLiesOnACylinder(t *testing.T) {
 				p.Round, p.Above = round, above
 			})
 			require.NoError(t, p.Validate())
-			lay := pattern.NewLay(p, 1, nil, nil, nil)
+			lay := pattern.NewLay(p, 1, pattern.Found{})
 			half := round / 100 * 88 * math.Pi / 180
 			radius := side / 2 / math.Sin(half)
 			for _, k := range []float64{-0.95, -0.5, 0, 0.3, 0.9} {
@@ -62,8 +62,8 @@ func TestPushTakesThePatternAlong(t *testing.T) {
 	plain := hand(func(*pattern.Pattern) {})
 	pushed := hand(func(p *pattern.Pattern) { p.Pushes = []pattern.Push{push} })
 	require.NoError(t, pushed.Validate())
-	u0, v0, _ := pattern.NewLay(plain, 1, nil, nil, nil).At(200, 300)
-	u1, v1, _ := pattern.NewLay(pushed, 1, nil, nil, f).At(270, 320)
+	u0, v0, _ := pattern.NewLay(plain, 1, pattern.Found{}).At(200, 300)
+	u1, v1, _ := pattern.NewLay(pushed, 1, pattern.Found{Pushed: f}).At(270, 320)
 	assert.InDelta(t, u0, u1, 0.03)
 	assert.InDelta(t, v0, v1, 0.03)
 	assert.Nil(t, pattern.NewPushed([]pattern.Push{{Radius: 10, Points: [][2]float64{{5, 5}}}}, nil), "a click pushes nothing")

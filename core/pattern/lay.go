@@ -12,6 +12,7 @@ type Lay struct {
 	colours  int
 	sin, cos float64
 	flat     *[9]float64  // from the picture to the square of cloth; nil: it is seen from the front
+	bent     *Grid        // nil: nobody pulled at its grid
 	bend     *Bend        // nil: it does not bend
 	drawn    *Drawn       // of a tile that somebody drew
 	pushed   *Pushed      // nil: nobody pushed it
@@ -23,10 +24,17 @@ type Lay struct {
 	}
 }
 
-// NewLay makes a valid pattern of so many colours ready. bend may be nil; drawn is the tile of TileDrawn, and pushed what NewPushed
-// makes of its pushes.
-func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *Lay {
-	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours)), drawn: drawn, pushed: pushed}
+// Found is what a pattern needs that is worked out beforehand; each is nil for a pattern without it.
+type Found struct {
+	Bend   *Bend   // of Folds
+	Drawn  *Drawn  // of TileDrawn
+	Pushed *Pushed // of Pushes
+	Grid   *Grid   // of Grid
+}
+
+// NewLay makes a valid pattern of so many colours ready.
+func NewLay(p Pattern, colours int, f Found) *Lay {
+	l := &Lay{Pattern: p, colours: max(1, min(MostColours, colours)), drawn: f.Drawn, pushed: f.Pushed, bent: f.Grid}
 	l.sin, l.cos = math.Sincos(p.Angle * math.Pi / 180)
 	if p.Corners != nil {
 		if m, ok := unproject(*p.Corners); ok {
@@ -35,7 +43,7 @@ func NewLay(p Pattern, colours int, bend *Bend, drawn *Drawn, pushed *Pushed) *L
 	}
 	l.bulge = math.Sin(p.Round / 100 * mostRound * math.Pi / 180)
 	if p.Folds > 0 {
-		l.bend = bend
+		l.bend = f.Bend
 	}
 	l.dots.radius = min(0.5, math.Sqrt(p.Share/100/math.Pi)) // a cell is filled to its share, as long as dots do not touch
 	l.dots.even = math.Pi * l.dots.radius * l.dots.radius / float64(l.colours)
@@ -65,13 +73,13 @@ func (l *Lay) At(x, y float64) (u, v float64, ok bool) {
 		x, y = x+dx, y+dy
 	}
 	if m := l.flat; m != nil {
-		w := m[6]*x + m[7]*y + m[8]
-		// The adjoint's sign is that of the determinant, so that what is before the eye is where w has it.
-		if w*(m[0]*m[4]-m[1]*m[3]) <= 0 {
+		if x, y, ok = toSquare(m, x, y); !ok {
 			return 0, 0, false
 		}
-		x, y, ok = l.round((m[0]*x+m[1]*y+m[2])/w, (m[3]*x+m[4]*y+m[5])/w)
-		if !ok {
+		if l.bent != nil {
+			x, y = l.bent.At(x, y)
+		}
+		if x, y, ok = l.round(x, y); !ok {
 			return 0, 0, false
 		}
 		x, y = 1000*x, 1000*y

@@ -29,6 +29,9 @@ type Pattern struct {
 	// Corners are where the corners of a square of cloth lie in the picture, clockwise from its upper left one; nil for cloth that is
 	// seen from the front.
 	Corners *[4][2]float64 `json:"corners,omitempty"`
+	// Grid, with corners, are where the other nodes of a grid of four by four over the square lie in the picture, row by row; nil where
+	// the perspective has them. Cubics through the nodes bend the cloth between them.
+	Grid *[12][2]float64 `json:"grid,omitempty"`
 	// Round, with corners, is how far the cloth lies round an upright thing between the square's sides, 0..100: 100 is as good as half
 	// around it.
 	Round float64 `json:"round,omitempty"`
@@ -106,15 +109,35 @@ func (p *Pattern) validateCorners() error {
 		if p.Round > 0 {
 			return errors.New("a pattern lies round between the sides of a square; give its corners, or leave round out")
 		}
+		if p.Grid != nil {
+			return errors.New("the grid of a pattern lies over a square; give its corners, or leave grid out")
+		}
 		return nil
 	}
 	if slices.ContainsFunc(p.Corners[:], offPicture) {
 		return errors.New("a corner of a pattern is not made of numbers within a million")
 	}
-	if _, ok := unproject(*p.Corners); !ok {
+	m, ok := unproject(*p.Corners)
+	if !ok {
 		return errors.New("the corners of a pattern lie on a line or cross; pull them apart")
 	}
-	return nil
+	if p.Grid == nil {
+		return nil
+	}
+	if slices.ContainsFunc(p.Grid[:], offPicture) {
+		return errors.New("a node of a pattern's grid is not made of numbers within a million")
+	}
+	return validateGrid(&m, p.Grid)
+}
+
+// toSquare brings a place of the picture to the square that m unprojects; ok is false for what lies past the horizon.
+func toSquare(m *[9]float64, x, y float64) (s, t float64, ok bool) {
+	w := m[6]*x + m[7]*y + m[8]
+	// The adjoint's sign is that of the determinant, so that what is before the eye is where w has it.
+	if w*(m[0]*m[4]-m[1]*m[3]) <= 0 {
+		return 0, 0, false
+	}
+	return (m[0]*x + m[1]*y + m[2]) / w, (m[3]*x + m[4]*y + m[5]) / w, true
 }
 
 // offPicture reports whether a point is not made of numbers within a million.

@@ -20,7 +20,7 @@ func TestAPixelIsCoveredByTheMeanOfItsPoints(t *testing.T) {
 			for _, n := range []int{1, 2, 3} {
 				p := plain(tile)
 				p.Repeat, p.Offset = repeat, [2]float64{3.3, -4.7}
-				l := NewLay(p, n, nil, nil, nil)
+				l := NewLay(p, n, Found{})
 				for _, step := range []float64{0.25, 1.5} {
 					worst, sum, points := 0.0, 0.0, 0
 					for i := range 150 {
@@ -63,7 +63,7 @@ func TestFromFarAwayAPatternIsItsShare(t *testing.T) {
 			if n == 2 {
 				want /= 2
 			}
-			l := NewLay(plain(tile), n, nil, nil, nil)
+			l := NewLay(plain(tile), n, Found{})
 			for i := range 20 {
 				c := l.Cover(7.7*float64(i), 3.1*float64(i), 400)
 				for k := range n {
@@ -81,7 +81,7 @@ func TestARepeatRepeats(t *testing.T) {
 		b.Offset = [2]float64{20, -40}
 		for i := range 100 {
 			x, y := 3.7*float64(i), 1.9*float64(i)
-			ca, cb := NewLay(a, 2, nil, nil, nil).Cover(x, y, 1), NewLay(b, 2, nil, nil, nil).Cover(x, y, 1)
+			ca, cb := NewLay(a, 2, Found{}).Cover(x, y, 1), NewLay(b, 2, Found{}).Cover(x, y, 1)
 			for k := range ca {
 				require.InDelta(t, ca[k], cb[k], 1e-5, tile)
 			}
@@ -91,7 +91,7 @@ func TestARepeatRepeats(t *testing.T) {
 	q.Angle = 90
 	for i := range 50 {
 		x, y := 1.3*float64(i), 0.7*float64(i)
-		assert.InDelta(t, NewLay(p, 1, nil, nil, nil).Cover(x, y, 1)[0], NewLay(q, 1, nil, nil, nil).Cover(-y, x, 1)[0], 1e-5)
+		assert.InDelta(t, NewLay(p, 1, Found{}).Cover(x, y, 1)[0], NewLay(q, 1, Found{}).Cover(-y, x, 1)[0], 1e-5)
 	}
 }
 
@@ -100,7 +100,7 @@ func TestClothInPerspective(t *testing.T) {
 	p := plain("checks")
 	p.Size = 1000
 	p.Corners = &[4][2]float64{{100, 80}, {300, 120}, {340, 400}, {60, 380}}
-	l := NewLay(p, 1, nil, nil, nil)
+	l := NewLay(p, 1, Found{})
 	for i, want := range [4][2]float64{{0, 0}, {1, 0}, {1, 1}, {0, 1}} {
 		u, v, ok := l.At(p.Corners[i][0], p.Corners[i][1])
 		require.True(t, ok)
@@ -116,13 +116,13 @@ func TestClothInPerspective(t *testing.T) {
 	assert.InDelta(t, 0.5, u, 1e-9)
 	assert.InDelta(t, 0.5, v, 1e-9)
 	p.Corners = &[4][2]float64{{100, 100}, {200, 100}, {290, 200}, {10, 200}} // seen from above: its horizon lies over it
-	_, _, ok = NewLay(p, 1, nil, nil, nil).At(150, -2000)
+	_, _, ok = NewLay(p, 1, Found{}).At(150, -2000)
 	assert.False(t, ok)
-	assert.Zero(t, NewLay(p, 1, nil, nil, nil).Cover(150, -2000, 1))
+	assert.Zero(t, NewLay(p, 1, Found{}).Cover(150, -2000, 1))
 	// Mirrored corners are cloth seen from behind, and as good.
 	p.Corners = &[4][2]float64{{300, 120}, {100, 80}, {60, 380}, {340, 400}}
 	require.NoError(t, p.Validate())
-	u, v, ok = NewLay(p, 1, nil, nil, nil).At(100, 80)
+	u, v, ok = NewLay(p, 1, Found{}).At(100, 80)
 	require.True(t, ok)
 	assert.InDelta(t, 1, u, 1e-9)
 	assert.InDelta(t, 0, v, 1e-9)
@@ -167,7 +167,7 @@ func TestAPatternBendsWithTheFolds(t *testing.T) {
 		moved := 0.0
 		for i := range 400 {
 			x, y := 100+0.5*float64(i), 100+0.3*float64(i)
-			moved = max(moved, math.Abs(float64(NewLay(p, 1, b, nil, nil).Cover(x, y, 1)[0]-NewLay(p, 1, nil, nil, nil).Cover(x, y, 1)[0])))
+			moved = max(moved, math.Abs(float64(NewLay(p, 1, Found{Bend: b}).Cover(x, y, 1)[0]-NewLay(p, 1, Found{}).Cover(x, y, 1)[0])))
 		}
 		assert.Greater(t, moved, 0.5)
 	}

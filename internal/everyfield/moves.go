@@ -427,6 +427,9 @@ func Moves(stored string) []Move {
 		{Field: "Pattern.Corners", From: patterned, Set: func(p *document.Picture) {
 			p.Parts[0].Pattern.Lay.Corners = &[4][2]float64{{80, 70}, {190, 60}, {180, 180}, {70, 150}}
 		}},
+		{Field: "Pattern.Grid", From: cornered, Set: func(p *document.Picture) {
+			p.Parts[0].Pattern.Lay.Grid = &[12][2]float64{{117, 55}, {153, 52}, {77, 97}, {125, 108}, {150, 98}, {187, 100}, {73, 123}, {112, 138}, {152, 125}, {183, 140}, {107, 160}, {143, 170}}
+		}},
 		{Field: "Pattern.Round", From: cornered, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Round = 70 }},
 		{Field: "Pattern.Above", From: func() document.Picture { p := cornered(); p.Parts[0].Pattern.Lay.Round = 90; return p }, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Above = 60 }},
 		{Field: "Pattern.Pushes", From: patterned, Set: func(p *document.Picture) { p.Parts[0].Pattern.Lay.Pushes = pushed(30) }},

@@ -1586,6 +1586,8 @@ export interface components {
             offset: number[];
             /** @description Of a square of cloth in the picture, clockwise from its upper left one; left out it is seen from the front */
             corners?: number[][];
+            /** @description With corners: where the other nodes of a grid of four by four over the square lie in the picture, row by row; left out they lie where the perspective has them */
+            grid?: number[][];
             /**
              * Format: double
              * @description 0 to 100, with corners: how far the cloth lies round an upright thing between the square's sides; 100 is as good as half around it

@@ -189,7 +189,7 @@ export function BenchPage({ id }: { id: string }) {
   const named = picture.palette.find((s) => s.id === part?.target.palette_id);
   const tools: Partial<Record<Tool, ToolHands>> = {
     copy: { onGesture: copying.gesture, shapes: { hands: copying.hands, drawing: false } },
-    pattern: { onGesture: laying.gesture("move"), onNodes: laying.setCorners, shapes: { pick: laying.corners && { kind: "outline", join: "add", nodes: laying.corners }, drawing: false } },
+    pattern: { onGesture: laying.gesture("move"), onNodes: laying.setNodes, shapes: { ...(laying.gridded ? { grid: laying.nodes } : { pick: laying.nodes && { kind: "outline", join: "add", nodes: laying.nodes } }), drawing: false } },
     push: { onGesture: laying.gesture("push"), size: laying.size },
     patch: {
       onGesture: (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1),
@@ -245,7 +245,7 @@ export function BenchPage({ id }: { id: string }) {
         onHand={copying.hand}
         ink={inkView}
         ground={grounds[ground]}
-        hint={hintOf({ tool, face, compare, how, patching, walk: walk.walk, corners: !!part?.pattern?.lay.corners, draft: !!draft })}
+        hint={hintOf({ tool, face, compare, how, patching, walk: walk.walk, corners: laying.nodes?.length, draft: !!draft })}
         onGesture={hands.onGesture ?? how.gesture}
         onPoint={(x, y) => void point(x, y)}
         onHover={setHover}

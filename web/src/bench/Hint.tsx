@@ -15,7 +15,7 @@ interface Props {
   patching: Patching;
   walk?: { stops: number[][]; at: number };
   /** The pattern at hand lies in perspective. */
-  corners: boolean;
+  corners?: number;
   /** Something is shown that is not stored yet. */
   draft: boolean;
 }
@@ -34,7 +34,7 @@ export function hintOf({ tool, face, compare, how, patching, walk, corners, draf
       patching.patch ? <>Drag from inside the outline to what shall cover it. <Esc what="closes the patch" /></>
       : patching.looking ? "Looking for what could cover it"
       : <>Draw around what must go. <Esc what="ends" /></>,
-    pattern: <>Drag to move the pattern{corners ? ", or its corners" : ""}. <Esc what="ends" /></>,
+    pattern: <>Drag to move the pattern{corners === 4 ? ", or its corners" : corners ? ", or the nodes of its grid" : ""}. <Esc what="ends" /></>,
     push: <>Push the pattern where it must go. <Sizes />, <Esc what="ends" /></>,
     copy: <>Drag to move the copy, its corners to scale it, the point above it to turn it. <Esc what="ends" /></>,
     away: <>Brush the rebuilding away. <Sizes />, <Esc what="ends" /></>,

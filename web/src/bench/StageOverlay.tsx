@@ -2,7 +2,7 @@ import { useRef } from "react";
 import styled from "styled-components";
 import type { Pick } from "../api/client";
 import type { Point } from "./isolate/gestures";
-import { inserted, moved, pulled, svgPath, toggled, type Handle, type Node } from "./isolate/nodes";
+import { gridPath, inserted, moved, pulled, svgPath, toggled, type Handle, type Node } from "./isolate/nodes";
 import type { Placement } from "./stageLayer";
 
 const Svg = styled.svg`
@@ -31,6 +31,8 @@ export interface Shapes {
   nodes?: Node[];
   ring?: Point[];
   drawing: boolean;
+  /** The nodes of a grid of four by four, row by row: they can be moved, none can be taken out or put in. */
+  grid?: Node[];
   /** Where the cover of a patch comes from. */
   source?: Point[];
   /** The area that is pointed out: x0, y0, x1, y1. */
@@ -55,7 +57,7 @@ export function StageOverlay(p: Props) {
   const at = (q: Point): Point => [(left + q[0] * zoom) * k, (top + q[1] * zoom) * k];
   const drag = useRef<{ i: number; handle?: Handle; from: Node[] } | undefined>(undefined);
   const held = useRef<{ which: number | "turn"; from: Point } | undefined>(undefined);
-  const nodes = p.nodes ?? p.pick?.nodes;
+  const nodes = p.grid ?? p.nodes ?? p.pick?.nodes;
   const spot = (e: React.PointerEvent<SVGElement>): Point => {
     const r = (e.currentTarget.ownerSVGElement ?? (e.currentTarget as unknown as SVGSVGElement)).getBoundingClientRect();
     return [((e.clientX - r.left) / k - left) / zoom, ((e.clientY - r.top) / k - top) / zoom];
@@ -116,6 +118,7 @@ export function StageOverlay(p: Props) {
     const way: Record<string, Point> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] };
     const by = way[e.key];
     if (by) p.onNodes(moved(nodes, i, [(n.p[0] ?? 0) + by[0], (n.p[1] ?? 0) + by[1]]), true, "move a node");
+    else if (p.grid) return;
     else if ((e.key === "Delete" || e.key === "Backspace") && nodes.length > 3) p.onNodes(nodes.filter((_, j) => j !== i), true, "remove a node");
     else if (e.key === "Enter" && p.drawing && i === 0) p.onClose();
     else if (e.key === "Enter") p.onNodes(toggled(nodes, i), true, n.in || n.out ? "sharp node" : "smooth node");
@@ -135,7 +138,7 @@ export function StageOverlay(p: Props) {
   const goesOn = (i: number) => p.byHand && (p.drawing || !!p.nodes) && i === (nodes?.length ?? 0) - 1 && i > 0;
   const q = p.pick;
   const closed = !p.drawing && !p.nodes;
-  const path = nodes?.length ? svgPath(nodes, closed, at) : "";
+  const path = !nodes?.length ? "" : p.grid ? gridPath(p.grid.map((n) => n.p), at) : svgPath(nodes, closed, at);
   return (
     <Svg aria-label="What the pick was made from" role="group">
       {(p.ring ?? q?.ring) && lines(p.ring ?? q?.ring ?? [], true, "ring")}
@@ -167,7 +170,7 @@ export function StageOverlay(p: Props) {
         <g>
           <path className="under" d={path} />
           <path className="over" d={path} />
-          {closed && <path className="hit" d={path} onPointerDown={(e) => { e.stopPropagation(); p.onNodes(inserted(nodes, spot(e)), true, "add a node"); }} />}
+          {closed && !p.grid && <path className="hit" d={path} onPointerDown={(e) => { e.stopPropagation(); p.onNodes(inserted(nodes, spot(e)), true, "add a node"); }} />}
           {nodes.map((n, i) => {
             const [x, y] = at([n.p[0] ?? 0, n.p[1] ?? 0]);
             const handles = (["in", "out"] as const).filter((h) => n[h]);
@@ -191,12 +194,12 @@ export function StageOverlay(p: Props) {
                   height={10}
                   tabIndex={0}
                   role="button"
-                  aria-label={`Node ${i + 1} of ${nodes.length}, ${handles.length ? "smooth" : "corner"}`}
+                  aria-label={p.grid ? `Node ${(i % 4) + 1} of row ${Math.floor(i / 4) + 1}` : `Node ${i + 1} of ${nodes.length}, ${handles.length ? "smooth" : "corner"}`}
                   onPointerDown={down(i)}
                   onPointerMove={move}
                   onPointerUp={up}
                   onPointerCancel={up}
-                  onDoubleClick={() => { if (!p.drawing) p.onNodes(toggled(nodes, i), true, handles.length ? "sharp node" : "smooth node"); }}
+                  onDoubleClick={() => { if (!p.drawing && !p.grid) p.onNodes(toggled(nodes, i), true, handles.length ? "sharp node" : "smooth node"); }}
                   onKeyDown={key(i)}
                 />
               </g>

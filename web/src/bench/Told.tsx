@@ -33,7 +33,7 @@ export function Told({ doc, what, problem, onDismiss, children }: Props) {
       )}
       {away && <Notice strong>The server does not answer. Your edits are kept here and stored as soon as it does.</Notice>}
       {doc.problem && !away && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}
-      {problem && !away && <Notice>{problem} <Button $kind="quiet" onPress={onDismiss}>Dismiss</Button></Notice>}
+      {problem && problem !== doc.problem && !away && <Notice>{problem} <Button $kind="quiet" onPress={onDismiss}>Dismiss</Button></Notice>}
       {children}
     </Banner>
   );

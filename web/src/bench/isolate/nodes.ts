@@ -31,6 +31,17 @@ export function svgPath(nodes: Node[], closed: boolean, at: (p: Point) => Point)
   return closed ? `${d}Z` : d;
 }
 
+/** The lines of a grid of four by four nodes as an SVG path, rows and columns, each the curve of Catmull and Rom through its nodes. */
+export function gridPath(nodes: number[][], at: (p: Point) => Point): string {
+  const line = (on: Point[]) => {
+    const n = (i: number): Point => on[Math.max(0, Math.min(3, i))] ?? [0, 0];
+    const third = (i: number): Point => add([0, 0], sub(n(i + 1), n(i - 1)), (i % 3 ? 0.5 : 1) / 3); // of the slope at a node
+    return svgPath(on.map((p, i) => ({ p, in: add(p, third(i), -1), out: add(p, third(i)) })), false, at);
+  };
+  const four = [0, 1, 2, 3];
+  return [...four.map((j) => four.map((i) => 4 * j + i)), ...four.map((i) => four.map((j) => 4 * j + i))].map((on) => line(on.map((i) => point(nodes[i])))).join("");
+}
+
 /** Moves a node with its handles. */
 export function moved(nodes: Node[], i: number, to: Point): Node[] {
   return nodes.map((n, k) => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstPattern, follow, inPerspective, movedBy, onlyColours, pushedBy, takenOut, withTaken, withTile } from "./patterns";
+import { firstPattern, follow, inPerspective, movedBy, nodesOf, onCloth, onlyColours, pushedBy, takenOut, withGrid, withNodes, withTaken, withTile } from "./patterns";
 
 const first = firstPattern("stripes", 1800, { css: "#ffffff" });
 const picture = { width: 1800, height: 1200 };
@@ -37,6 +37,24 @@ describe("a pattern", () => {
   it("lies round an upright thing in perspective alone", () => {
     const round = { ...inPerspective(first.lay, true, picture), round: 60, above: 20 };
     expect(inPerspective(round, false, picture)).toEqual(first.lay);
+  });
+  it("lies on a grid that is at rest where the perspective has it", () => {
+    const trapeze: [number, number][] = [[100, 0], [200, 0], [300, 300], [0, 300]];
+    // The middle of a square is where its diagonals cross.
+    expect(onCloth(trapeze, 0.5, 0.5).map((v) => Math.round(v * 1e6) / 1e6)).toEqual([150, 75]);
+    expect(onCloth(trapeze, 1, 1)).toEqual([300, 300]);
+    const cloth = { ...inPerspective(first.lay, true, picture), corners: trapeze };
+    const gridded = withGrid(cloth, true);
+    const nodes = nodesOf(gridded) ?? [];
+    expect(nodes).toHaveLength(16);
+    expect([0, 3, 12, 15].map((i) => nodes[i])).toEqual([[100, 0], [200, 0], [0, 300], [300, 300]]);
+    expect(withNodes(gridded, nodes)).toEqual(gridded);
+    const pulled = withNodes(gridded, nodes.map((n, i) => (i === 3 || i === 6 ? [n[0] + 5, n[1] + 7] : n)));
+    expect(pulled.corners?.[1]).toEqual([205, 7]);
+    expect(pulled.grid?.map((n, i) => n[0] !== gridded.grid?.[i]?.[0])).toEqual([...Array<boolean>(4).fill(false), true, ...Array<boolean>(7).fill(false)]);
+    expect(withGrid(pulled, false)).toEqual({ ...cloth, corners: pulled.corners });
+    expect(inPerspective(pulled, false, picture)).not.toHaveProperty("grid");
+    expect(nodesOf(first.lay)).toBeUndefined();
   });
   it("has repeats as large in perspective as before, and again after", () => {
     const cloth = inPerspective(first.lay, true, picture);

@@ -48,6 +48,7 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
   const side = 0.5 * Math.min(picture.width, picture.height);
   if (!on) {
     const { corners, ...rest } = lay;
+    delete rest.grid;
     delete rest.round;
     delete rest.above;
     const [a, b] = corners ?? [];
@@ -56,6 +57,44 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
   }
   const [x, y] = [(picture.width - side) / 2, (picture.height - side) / 2];
   return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => unplaced(copy, p as Point).map(tidy)), size: Math.max(2, tidy((1000 * lay.size * (copy?.scale || 1)) / side)), offset: [0, 0] };
+}
+
+/** Where a place of a square of cloth lies, 0 to 1 across and down, whose corners lie there in the picture: their mean, weighted as the perspective has it. */
+export function onCloth(corners: Point[], s: number, t: number): Point {
+  const q = (i: number): Point => corners[i % 4] ?? [0, 0];
+  const area = (a: Point, b: Point, c: Point) => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+  const shares = [(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t];
+  // A corner weighs as much as the triangle of the other three is large.
+  const weights = shares.map((share, i) => share * Math.abs(area(q(i + 1), q(i + 2), q(i + 3))));
+  const all = weights.reduce((a, b) => a + b, 0) || 1;
+  return [0, 1].map((k) => weights.reduce((sum, w, i) => sum + (w * (q(i)[k] ?? 0)) / all, 0)) as Point;
+}
+
+const across = [0, 1, 2, 3];
+const isCorner = (i: number, j: number) => i % 3 === 0 && j % 3 === 0;
+
+/** The pattern with a grid over its square, whose nodes lie where the perspective has them, or without one. */
+export function withGrid(lay: PatternLay, on: boolean): PatternLay {
+  const rest = { ...lay };
+  delete rest.grid;
+  if (!on || !lay.corners) return rest;
+  const corners = lay.corners as Point[];
+  return { ...rest, grid: across.flatMap((j) => across.filter((i) => !isCorner(i, j)).map((i) => onCloth(corners, i / 3, j / 3).map(tidy))) };
+}
+
+/** What a hand can take of a pattern in perspective: the four corners, or the sixteen nodes of its grid, row by row. */
+export function nodesOf(lay: PatternLay): Point[] | undefined {
+  if (!lay.corners || !lay.grid) return lay.corners as Point[] | undefined;
+  const [a, b, c, d] = lay.corners as Point[];
+  const others = [...(lay.grid as Point[])];
+  return across.flatMap((j) => across.map((i): Point => (isCorner(i, j) ? [a, b, d, c][(j ? 2 : 0) + (i ? 1 : 0)] : others.shift()) ?? [0, 0]));
+}
+
+/** The pattern with these nodes in their places. */
+export function withNodes(lay: PatternLay, nodes: Point[]): PatternLay {
+  if (!lay.grid) return { ...lay, corners: nodes };
+  const corners = [0, 3, 15, 12].map((i) => nodes[i] ?? [0, 0]);
+  return { ...lay, corners, grid: nodes.filter((_, i) => !isCorner(i % 4, Math.floor(i / 4))) };
 }
 
 /** The pattern pushed by a hand: what lies under the tip goes along. A tip that does not move pushes nothing. */

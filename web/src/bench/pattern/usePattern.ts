@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Document, Part } from "../../api/client";
 import { placed, unplaced, unplacedStroke } from "../copies/copies";
 import type { Gesture, Point } from "../isolate/gestures";
-import { movedBy, pushedBy, relaid } from "./patterns";
+import { movedBy, nodesOf, pushedBy, relaid, withNodes } from "./patterns";
 
 interface Props {
   document: Document;
@@ -29,15 +29,15 @@ export function usePattern({ document, part, edit, preview, setDraft }: Props) {
     } else preview(relaid(document, part.id, lay), part.id);
   };
 
-  const setCorners = (nodes: { p: number[] }[], done: boolean) => {
-    if (!part?.pattern || nodes.length !== 4) return;
-    const lay = { ...part.pattern.lay, corners: nodes.map((n) => unplaced(part.copy, n.p as Point)) };
+  const setNodes = (nodes: { p: number[] }[], done: boolean) => {
+    if (!part?.pattern || nodes.length !== nodesOf(part.pattern.lay)?.length) return; // none can be taken out or put in
+    const lay = withNodes(part.pattern.lay, nodes.map((n) => unplaced(part.copy, n.p as Point)));
     setDraft(done ? undefined : relaid(document, part.id, lay));
-    if (done) edit("a corner of the pattern", (d) => relaid(d, part.id, lay));
+    if (done) edit(lay.grid ? "a node of the pattern" : "a corner of the pattern", (d) => relaid(d, part.id, lay));
   };
 
-  /** The corners of its square of cloth, where they are seen. */
-  const corners = part?.pattern?.lay.corners?.map((p) => ({ p: part.copy ? placed(part.copy, p as Point) : p }));
+  /** The corners of its square of cloth, or all nodes of its grid, where they are seen. */
+  const nodes = part?.pattern && nodesOf(part.pattern.lay)?.map((p) => ({ p: part.copy ? placed(part.copy, p) : p }));
 
-  return { size, setSize, gesture, corners, setCorners };
+  return { size, setSize, gesture, nodes, gridded: !!part?.pattern?.lay.grid, setNodes };
 }
