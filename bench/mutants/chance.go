@@ -32,17 +32,19 @@ var instead = map[token.Token][]token.Token{
 	token.EQL: {token.NEQ}, token.NEQ: {token.EQL}, token.LAND: {token.LOR}, token.LOR: {token.LAND}, token.INC: {token.DEC}, token.DEC: {token.INC},
 }
 
-// spotsOf lists the spots of a package that its tests run through.
-func spotsOf(dir, pkg string) ([]spot, error) {
+// spotsOf lists the spots of a package that its tests run through, and tells how long those take.
+func spotsOf(dir, pkg string) (out []spot, took time.Duration, err error) {
 	profile := filepath.Join(dir, "cover.out")
 	cmd := exec.Command("go", "test", "-count=1", "-coverprofile", profile, "./"+pkg)
 	cmd.Dir = dir
+	start := time.Now()
 	if out, err := cmd.CombinedOutput(); err != nil {
-		return nil, fmt.Errorf("the tests of %s fail before anything is broken:\n%s", pkg, out)
+		return nil, 0, fmt.Errorf("the tests of %s fail before anything is broken:\n%s", pkg, out)
 	}
+	took = time.Since(start)
 	b, err := os.ReadFile(profile)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	run := map[string][][4]int{}
 	for _, m := range regexp.MustCompile(`(?m)^\S+?/(`+regexp.QuoteMeta(pkg)+`/\S+\.go):(\d+)\.(\d+),(\d+)\.(\d+) \d+ [1-9]\d*$`).FindAllStringSubmatch(string(b), -1) {
@@ -52,12 +54,12 @@ func spotsOf(dir, pkg string) ([]spot, error) {
 		}
 		run[m[1]] = append(run[m[1]], r)
 	}
-	var out []spot
+
 	for file, ranges := range run {
 		set := token.NewFileSet()
 		tree, err := parser.ParseFile(set, filepath.Join(dir, file), nil, 0)
 		if err != nil {
-			return nil, err
+			return nil, 0, err
 		}
 		add := func(pos token.Pos, op token.Token, to string) {
 			p := set.Position(pos)
@@ -85,14 +87,14 @@ func spotsOf(dir, pkg string) ([]spot, error) {
 		})
 	}
 	slices.SortFunc(out, func(a, b spot) int { return strings.Compare(a.file, b.file)*1e9 + a.at - b.at })
-	return out, nil
+	return out, took, nil
 }
 
 // byChance breaks n operators of each package, drawn by chance among those that its tests run through, and prints the share
 // that they notice.
 func byChance(dir string, packages []string, n int, seed uint64) error {
 	for _, pkg := range packages {
-		spots, err := spotsOf(dir, pkg)
+		spots, took, err := spotsOf(dir, pkg)
 		if err != nil {
 			return err
 		}
@@ -118,7 +120,7 @@ func byChance(dir string, packages []string, n int, seed uint64) error {
 			fits := build.Run() == nil
 			said, noticed := "", false
 			if fits {
-				said, noticed = run(dir, []string{"./" + pkg})
+				said, noticed = run(dir, []string{"./" + pkg}, max(30*time.Second, 5*took)) // one that makes a loop endless is noticed by that
 			}
 			if err := os.WriteFile(path, before, 0o600); err != nil {
 				return err

@@ -87,7 +87,7 @@ func main() {
 		check(err)
 		check(os.WriteFile(path, []byte(strings.Replace(string(before), m.Old, m.New, 1)), 0o600))
 		start := time.Now()
-		said, noticed := run(dir, m.Tests)
+		said, noticed := run(dir, m.Tests, longest)
 		check(os.WriteFile(path, before, 0o600))
 		if !noticed {
 			missed++
@@ -105,11 +105,11 @@ func main() {
 // failure finds the first test that failed.
 var failure = regexp.MustCompile(`(?m)--- FAIL: (\S+)|FAIL +(\S+\.test\.ts\S* > .*)$|\[(?:build|setup) failed\]`)
 
-// run runs tests and says which of them noticed something.
-func run(dir string, tests []string) (string, bool) {
-	ctx, end := context.WithTimeout(context.Background(), longest)
+// run runs tests and says which of them noticed something; those that take longer than a limit did.
+func run(dir string, tests []string, limit time.Duration) (string, bool) {
+	ctx, end := context.WithTimeout(context.Background(), longest+limit)
 	defer end()
-	cmd := exec.CommandContext(ctx, "go", append([]string{"test", "-failfast", "-count=1"}, tests...)...)
+	cmd := exec.CommandContext(ctx, "go", append([]string{"test", "-failfast", "-count=1", "-timeout", limit.String()}, tests...)...)
 	cmd.Dir = dir
 	if tests[0] == "web" {
 		cmd = exec.CommandContext(ctx, "npx", "--no-install", "vitest", "run")

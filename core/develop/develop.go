@@ -15,9 +15,10 @@ import (
 // Developed is a document made ready to render any rectangle of its picture.
 type Developed struct {
 	Source
-	Parts []Part // as the document has them
-	memo  Memo
-	steps []step
+	Parts  []Part // as the document has them
+	memo   Memo
+	steps  []step
+	effort isolate.Effort
 	// standing sets copies into the picture; nil where there are none.
 	standing *standing
 	// claimed tells who has which pixel.
@@ -32,7 +33,7 @@ func Develop(src Source, doc document.Picture, solved isolate.Solved, memo Memo,
 	if memo == nil {
 		memo = noMemo{src.Done}
 	}
-	d = &Developed{Source: src, memo: memo, Parts: make([]Part, len(doc.Parts))}
+	d = &Developed{Source: src, memo: memo, effort: effort, Parts: make([]Part, len(doc.Parts))}
 	alone, err := d.selectParts(doc, solved, effort)
 	if err != nil {
 		return nil, err

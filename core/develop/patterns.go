@@ -5,6 +5,7 @@ import (
 	"sync"
 
 	"episema/core/document"
+	"episema/core/isolate"
 	"episema/core/pattern"
 	"episema/core/raster"
 )
@@ -144,10 +145,7 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 	w := c.Before.W
 	c.done.Parallel(area.H(), func(row int) {
 		for i := (area.Y0+row)*w + area.X0; i < (area.Y0+row)*w+area.X1; i++ {
-			ground := float32(1)
-			for k := range cover {
-				ground -= cover[k][i]
-			}
+			ground := cover.ground(i)
 			if ground == 1 {
 				continue
 			}
@@ -157,9 +155,42 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 		}
 	})
 	for k, plan := range p.figures {
-		plan.Until(c.done).Adding(cover[k]).Apply(c.Before, c.After, mask, c.place, area)
+		plan.Until(c.done).Adding(cover.of[k]).Apply(c.Before, c.After, mask, c.place, area)
 	}
 	return nil
+}
+
+// underFigures tells which pixels of a part the figures of its pattern cover wholly, so that its own colour need not be worked out there;
+// nil where that is not asked about a moving hand, in which case the part's own colours are counted everywhere.
+func (d *Developed) underFigures(c *canvas, area raster.Rect, part int) ([]bool, error) {
+	if d.effort != isolate.Quick || c.Masks[part] == nil {
+		return nil, nil
+	}
+	for _, s := range d.steps {
+		if s, ok := s.(*patterns); ok && s.lays[part] != nil && remembered(c.Masks[part], len(d.Parts[part].figures)) {
+			cover, err := s.cover(c, area, s.lays[part], &d.Parts[part], c.Masks[part])
+			if err != nil {
+				return nil, err
+			}
+			return cover.hidden, nil
+		}
+	}
+	return nil, nil
+}
+
+// covered is how much of each pixel the figures of a pattern cover.
+type covered struct {
+	of     [][]float32 // of each figure
+	hidden []bool      // by all of them together, wholly
+}
+
+// ground returns how much of a pixel they leave.
+func (v *covered) ground(i int) float32 {
+	left := float32(1)
+	for _, of := range v.of {
+		left -= of[i]
+	}
+	return left
 }
 
 // lastCover is how much of each pixel of what was rendered last the figures of a part's pattern covered. While a hand changes a colour, or
@@ -167,7 +198,7 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 type lastCover struct {
 	mu    sync.Mutex
 	key   string
-	cover [][]float32 // of each figure
+	cover *covered
 }
 
 // mostCover is what a part's last cover takes at most, in bytes; what takes more is not remembered.
@@ -176,9 +207,12 @@ const mostCover = 12 << 20
 // Bytes returns what it takes in memory at most.
 func (*lastCover) Bytes() int { return mostCover }
 
+// remembered reports whether the last cover of a part with so many figures is remembered.
+func remembered(mask *raster.Mask, figures int) bool { return len(mask.Pix)*(1+4*figures) <= mostCover }
+
 // cover returns how much of each pixel of an area the figures cover.
-func (s *patterns) cover(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) ([][]float32, error) {
-	if 4*len(mask.Pix)*len(p.figures) > mostCover {
+func (s *patterns) cover(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, mask *raster.Mask) (*covered, error) {
+	if !remembered(mask, len(p.figures)) {
 		return coverOf(c, area, lay, len(p.figures), mask), nil
 	}
 	v, err := s.d.memo.Do(keyOf("last cover", p.ID), func(raster.Done) (any, error) { return &lastCover{}, nil })
@@ -199,10 +233,10 @@ func (s *patterns) cover(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part,
 // laidRows is how many rows are laid together: each row's places are those below the row above it.
 const laidRows = 16
 
-func coverOf(c *canvas, area raster.Rect, lay *pattern.Lay, figures int, mask *raster.Mask) [][]float32 {
-	cover := make([][]float32, figures)
-	for k := range cover {
-		cover[k] = make([]float32, len(mask.Pix))
+func coverOf(c *canvas, area raster.Rect, lay *pattern.Lay, figures int, mask *raster.Mask) *covered {
+	cover := &covered{make([][]float32, figures), make([]bool, len(mask.Pix))}
+	for k := range cover.of {
+		cover.of[k] = make([]float32, len(mask.Pix))
 	}
 	c.done.Parallel((area.H()+laidRows-1)/laidRows, func(n int) {
 		rows := raster.Rect{X0: area.X0, X1: area.X1, Y0: area.Y0 + n*laidRows, Y1: min(area.Y1, area.Y0+(n+1)*laidRows)}
@@ -219,9 +253,10 @@ func coverOf(c *canvas, area raster.Rect, lay *pattern.Lay, figures int, mask *r
 					continue
 				}
 				all := lay.CoverOf(line[x-x0], line[x-x0+1], next[x-x0])
-				for k := range cover {
-					cover[k][i] = all[k]
+				for k, of := range cover.of {
+					of[i] = all[k]
 				}
+				cover.hidden[i] = cover.ground(i) == 0
 			}
 			line = next
 		}

@@ -7,10 +7,10 @@ import (
 
 // repaint changes the colour of the parts that have a plan. It looks at no pixel but the one it changes; the margin that
 // recolouring itself reads is part of Developed.Margin.
-type repaint struct{ parts []Part }
+type repaint struct{ d *Developed }
 
 // readyRepaint always returns a step: those after it look at what it left.
-func readyRepaint(d *Developed, _ document.Picture) (step, error) { return &repaint{d.Parts}, nil }
+func readyRepaint(d *Developed, _ document.Picture) (step, error) { return &repaint{d}, nil }
 
 func (*repaint) margin(float64) int { return 0 }
 
@@ -19,11 +19,16 @@ func (s *repaint) apply(c *canvas, area raster.Rect) {
 	// Steps after this one look around: what lies there is painted too, but counts elsewhere.
 	around := []raster.Rect{{X0: area.X0, Y0: area.Y0, X1: area.X1, Y1: in.Y0}, {X0: area.X0, Y0: in.Y1, X1: area.X1, Y1: area.Y1},
 		{X0: area.X0, Y0: in.Y0, X1: in.X0, Y1: in.Y1}, {X0: in.X1, Y0: in.Y0, X1: area.X1, Y1: in.Y1}}
-	for i := range s.parts {
-		if s.parts[i].Plan == nil || c.Masks[i] == nil {
+	for i := range s.d.Parts {
+		if s.d.Parts[i].Plan == nil || c.Masks[i] == nil {
 			continue
 		}
-		plan := s.parts[i].Plan.Until(c.done)
+		hidden, err := s.d.underFigures(c, area, i)
+		if err != nil {
+			c.err = err
+			return
+		}
+		plan := s.d.Parts[i].Plan.Until(c.done).Sparing(hidden)
 		c.Stats[i] = plan.Apply(c.Before, c.After, c.Masks[i], c.place, in)
 		for _, r := range around {
 			if !r.Empty() {

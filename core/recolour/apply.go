@@ -26,6 +26,14 @@ func (p *Plan) Adding(share []float32) *Plan {
 	return &q
 }
 
+// Sparing gives a plan that leaves alone the pixels that are hidden, of which something else will hide whatever it makes. hidden is as
+// large as what the plan is applied to; nil hides none.
+func (p *Plan) Sparing(hidden []bool) *Plan {
+	q := *p
+	q.hidden = hidden
+	return &q
+}
+
 const (
 	window = 2  // half size of the neighbourhood that tells inside and outside colours, applied twice
 	block  = 32 // pixels are visited in squares of this size; mixed ones alone cost extra
@@ -67,7 +75,7 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
 	w := src.W
 	any, mixed := shares(mask, r)
-	if !any || p.share != nil && !p.wanted(w, r) {
+	if !any || !p.wanted(w, r) {
 		return
 	}
 	b := blockPainter{Plan: p, place: place, x0: r.X0, st: st}
@@ -81,7 +89,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		for x := r.X0; x < r.X1; x++ {
 			i := y*w + x
 			m := mask.Pix[i]
-			if m == 0 || p.share != nil && p.share[i] == 0 {
+			if m == 0 || p.share != nil && p.share[i] == 0 || p.hidden != nil && p.hidden[i] {
 				continue
 			}
 			st.Inside++
@@ -179,9 +187,12 @@ func (p *Plan) mapped(r, g, b float32, st *Stats) (float32, float32, float32) {
 
 // wanted tells whether anything is to be added to any pixel of a block.
 func (p *Plan) wanted(w int, r raster.Rect) bool {
+	if p.share == nil && p.hidden == nil {
+		return true
+	}
 	for y := r.Y0; y < r.Y1; y++ {
-		for _, v := range p.share[y*w+r.X0 : y*w+r.X1] {
-			if v > 0 {
+		for i := y*w + r.X0; i < y*w+r.X1; i++ {
+			if (p.share == nil || p.share[i] > 0) && (p.hidden == nil || !p.hidden[i]) {
 				return true
 			}
 		}

@@ -102,6 +102,29 @@ func BenchmarkApply(b *testing.B) {
 	}
 }
 
+// A plan that spares hidden pixels makes all others as it would without that.
+func TestHiddenPixelsAreSpared(t *testing.T) {
+	s := truthOf(t, "mug")
+	src := shot(t, s, s.From[0], true)
+	learned, err := recolour.Learn(src, s.Mask)
+	require.NoError(t, err)
+	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()})
+	require.NoError(t, err)
+	hidden := make([]bool, len(s.Mask.Pix))
+	for i := range hidden {
+		x, y := i%src.W, i/src.W
+		hidden[i] = x < src.W/3 || (x/7+y/5)%3 == 0 // whole blocks and bits of others
+	}
+	all, some := painted(p, src, s.Mask), painted(p.Sparing(hidden), src, s.Mask)
+	for i, h := range hidden {
+		want := all.Pix[3*i : 3*i+3]
+		if h {
+			want = src.Pix[3*i : 3*i+3]
+		}
+		require.Equal(t, want, some.Pix[3*i:3*i+3], "pixel %d", i)
+	}
+}
+
 // A plan that adds shares of what it makes adds just these: all of it to nothing is what it makes of the picture, and where the share is
 // nought all stays as it is.
 func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {

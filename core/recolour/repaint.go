@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"episema/core/colour"
 )
@@ -98,7 +99,8 @@ type Plan struct {
 
 	codedRims bool // mixed pixels were mixed in coded values
 
-	share []float32 // of each pixel, that Apply adds to what is there; nil: it changes what is there
+	share  []float32 // of each pixel, that Apply adds to what is there; nil: it changes what is there
+	hidden []bool    // pixels that Apply leaves alone; nil: none
 
 	done <-chan struct{} // ends Apply early
 }
@@ -142,19 +144,34 @@ func newPlan(space *colour.Space, own, goal, veil colour.RGB, carry, mirrored fl
 	}
 	if g := gamma * math.Pow(2, set.ShadeDepth/100); g != 1 {
 		// The light to a power that leaves the typical lit tone where it is.
-		p.shade = make([]float32, 2*shadeSteps)
-		for i := range p.shade {
-			m := (float64(i) + 0.5) / shadeSteps
-			if gamma < 1 {
-				m = (m + 0.02) / 1.02 // the noise of the dark is not lifted without end
-			}
-			p.shade[i] = float32(math.Pow(m, g-1))
+		logs := shadeLogs()
+		if gamma < 1 {
+			logs = liftedLogs()
+		}
+		p.shade = make([]float32, len(logs))
+		for i, l := range logs {
+			p.shade[i] = float32(math.Exp((g - 1) * l))
 		}
 	}
 	p.high = float32(set.Highlights / 100)
 	p.strength = float32(set.Strength / 100)
 	p.finish = newFinish(space, set.Finish)
 	return p
+}
+
+// shadeLogs and liftedLogs give the logarithm of each light that a shade is tabulated for; with the latter the noise of the dark is not
+// lifted without end.
+var (
+	shadeLogs  = sync.OnceValue(func() []float64 { return logsOfLight(0) })
+	liftedLogs = sync.OnceValue(func() []float64 { return logsOfLight(0.02) })
+)
+
+func logsOfLight(lift float64) []float64 {
+	logs := make([]float64, 2*shadeSteps)
+	for i := range logs {
+		logs[i] = math.Log(((float64(i)+0.5)/shadeSteps + lift) / (1 + lift))
+	}
+	return logs
 }
 
 // carryOf tells how much of a light's tint, as seen on a body, a target takes: all of it where the body is as good as

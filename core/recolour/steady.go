@@ -17,13 +17,16 @@ type steady struct {
 	slope  float32
 }
 
+// looked is how many pixels are looked at for the line, about; each more would move it by less than what anybody sees.
+const looked = 12_000
+
 // steadyOf looks at what a plan makes of a part, whose tone met equals the target.
 func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 	const bins = 256
 	const pieces = 16 // as many on any machine, so that the sums are the same
 	var n [bins]float64
 	var m, sx, sy, sxx, sxy float64
-	step := max(1, len(l.mask.Pix)/30_000)
+	step := max(1, len(l.mask.Pix)/looked)
 	seen := (len(l.mask.Pix) + step - 1) / step
 	var all [pieces]struct {
 		n                   [bins]float64
