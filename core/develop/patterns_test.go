@@ -61,7 +61,9 @@ func TestAPatternOfOneColourIsRepaint(t *testing.T) {
 // under such as cover it.
 func TestAPatternUnderAHandIsThePattern(t *testing.T) {
 	for _, strength := range []float64{100, 60} {
-		doc := patterned(func(q *document.Part) { q.Pattern.Lay.Tile, q.Pattern.Lay.Strength, q.Pattern.Lay.Share = "stripes", strength, 70 })
+		doc := patterned(func(q *document.Part) {
+			q.Pattern.Lay.Tile, q.Pattern.Lay.Strength, q.Pattern.Lay.Share = "stripes", strength, 70
+		})
 		_, exact := rendered(t, doc, 0)
 		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, doc, nil, remembering{}, isolate.Quick)
 		require.NoError(t, err)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -16,7 +17,34 @@ import (
 )
 
 // truthOf loads a scene of the demo's truth.
+// What was read once is kept: most tests look at the same few pictures, and none changes them.
+var (
+	truths = kept[*scenes.Truth]{m: map[string]*scenes.Truth{}}
+	shots  = kept[*raster.RGB]{m: map[string]*raster.RGB{}}
+)
+
+type kept[T any] struct {
+	sync.Mutex
+	m map[string]T
+}
+
+func (k *kept[T]) get(key string, make func() T) T {
+	k.Lock()
+	defer k.Unlock()
+	v, ok := k.m[key]
+	if !ok {
+		v = make()
+		k.m[key] = v
+	}
+	return v
+}
+
 func truthOf(t *testing.T, name string) *scenes.Truth {
+	t.Helper()
+	return truths.get(name, func() *scenes.Truth { return readTruth(t, name) })
+}
+
+func readTruth(t *testing.T, name string) *scenes.Truth {
 	t.Helper()
 	for _, s := range scenes.Truths("../../demo/truth") {
 		if s.Name == name {
@@ -30,9 +58,11 @@ func truthOf(t *testing.T, name string) *scenes.Truth {
 
 func shot(t *testing.T, s *scenes.Truth, name string, clean bool) *raster.RGB {
 	t.Helper()
-	p, err := s.Shot(name, clean)
-	require.NoError(t, err)
-	return p
+	return shots.get(fmt.Sprint(s.Name, name, clean), func() *raster.RGB {
+		p, err := s.Shot(name, clean)
+		require.NoError(t, err)
+		return p
+	})
 }
 
 func labAt(p *raster.RGB, i int) colour.Lab {
@@ -96,7 +126,7 @@ func TestANeutralTargetTakesNoTint(t *testing.T) {
 }
 
 func TestNothingBurnsOrIsCrushedBeyondThePhoto(t *testing.T) {
-	code := func(v float32) float64 { return math.Round(255 * colour.SRGBEncode(float64(v))) }
+	code := func(v float32) float64 { return math.Round(255 * float64(colour.Coded32(v))) }
 	for scene, from := range map[string]string{"pouch": "navy", "muff": "olive", "seat": "hide"} {
 		s := truthOf(t, scene)
 		for _, clean := range []bool{true, false} {

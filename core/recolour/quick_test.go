@@ -2,6 +2,7 @@ package recolour_test
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"testing"
 
@@ -121,7 +122,9 @@ func TestHiddenPixelsAreSpared(t *testing.T) {
 		if h {
 			want = src.Pix[3*i : 3*i+3]
 		}
-		require.Equal(t, want, some.Pix[3*i:3*i+3], "pixel %d", i)
+		if !slices.Equal(want, some.Pix[3*i:3*i+3]) {
+			require.Equal(t, want, some.Pix[3*i:3*i+3], "pixel %d", i)
+		}
 	}
 }
 
@@ -152,7 +155,9 @@ func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {
 			k = 0 // it is not the part's
 		}
 		for c := range 3 {
-			require.InDelta(t, 0.25+k*all.Pix[3*i+c], to.Pix[3*i+c], 1e-6, "pixel %d", i)
+			if want := 0.25 + k*all.Pix[3*i+c]; math.Abs(float64(want-to.Pix[3*i+c])) > 1e-6 {
+				require.InDelta(t, want, to.Pix[3*i+c], 1e-6, "pixel %d", i)
+			}
 		}
 		if k > 0 {
 			changed++

@@ -204,9 +204,13 @@ func TestAgainstTheRenderedTruth(t *testing.T) {
 			t.Parallel()
 			mask, err := scenes.Mask(dir, thing+"-mask")
 			require.NoError(t, err)
-			for from, limit := range limits {
-				src, err := scenes.RGB(dir, thing+"-"+from)
+			seen := map[string]*raster.RGB{}
+			for _, name := range scenes.Colours {
+				seen[name], err = scenes.RGB(dir, thing+"-"+name)
 				require.NoError(t, err)
+			}
+			for from, limit := range limits {
+				src := seen[from]
 				l, err := recolour.Learn(src, mask)
 				require.NoError(t, err)
 				own := scenes.Albedos[from]
@@ -215,8 +219,7 @@ func TestAgainstTheRenderedTruth(t *testing.T) {
 					if to == from {
 						continue
 					}
-					truth, err := scenes.RGB(dir, thing+"-"+to)
-					require.NoError(t, err)
+					truth := seen[to]
 					plan, _, err := l.Plan(colour.SRGB, recolour.Request{Own: &own, Goal: scenes.Albedos[to], Settings: recolour.Defaults()})
 					require.NoError(t, err)
 					o := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}

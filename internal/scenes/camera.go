@@ -17,7 +17,7 @@ func Clean(p *raster.RGB, seed int64) *raster.RGB {
 	r := rand.New(rand.NewSource(seed))
 	o := raster.NewRGB(p.W, p.H)
 	for i, v := range p.Pix {
-		c := colour.SRGBEncode(math.Min(1, float64(v)))*255 + r.NormFloat64()*1.2
+		c := float64(colour.Coded32(min(1, v)))*255 + r.NormFloat64()*1.2
 		o.Pix[i] = colour.Light8[uint8(math.Max(0, math.Min(255, math.Round(c))))]
 	}
 	return o
@@ -54,7 +54,7 @@ func CameraJPEG(p *raster.RGB, seed int64) []byte {
 	for i, v := range p.Pix {
 		x := float64(v) * cameraExposure * gain[i%3]
 		x += r.NormFloat64() * math.Sqrt(cameraShot*math.Max(x, 0)+cameraRead*cameraRead)
-		coded[i] = colour.SRGBEncode(filmic(math.Max(0, x)))
+		coded[i] = float64(colour.Coded32(float32(filmic(math.Max(0, x)))))
 	}
 	sharpen(coded, p.W, p.H)
 	img := image.NewRGBA(image.Rect(0, 0, p.W, p.H))

@@ -37,6 +37,11 @@ func FineKept(a, b *raster.RGB, mask *raster.Mask) float64 {
 
 // LabAt gives the CIELAB of a pixel as a file of 8 bits has it.
 func LabAt(p *raster.RGB, i int) colour.Lab {
-	q := func(v float32) float64 { return colour.SRGBDecode(math.Round(255*colour.SRGBEncode(float64(v))) / 255) }
+	q := func(v float32) float64 {
+		if v >= 0 && v <= 1 {
+			return float64(colour.Light8[int(255*colour.Coded32(v)+0.5)])
+		}
+		return colour.SRGBDecode(math.Round(255*colour.SRGBEncode(float64(v))) / 255)
+	}
 	return colour.SRGB.Lab(colour.RGB{q(p.Pix[3*i]), q(p.Pix[3*i+1]), q(p.Pix[3*i+2])})
 }
