@@ -203,3 +203,58 @@ func TestFamiliesOfOneHueAreToldApart(t *testing.T) {
 		})
 	}
 }
+
+// Every hue has one name, and the next begins where the last ends; dull dark oranges are brown, and what has no hue has a tone.
+func TestHuesHaveNames(t *testing.T) {
+	at := func(l, c, h float64) string {
+		sin, cos := math.Sincos(h * math.Pi / 180)
+		return HueName(colour.Lab{l, c * cos, c * sin})
+	}
+	names := []string{"Pink", "Red", "Orange", "Yellow", "Lime", "Green", "Teal", "Blue", "Violet", "Magenta", "Pink"}
+	for i, end := range []float64{15, 50, 75, 105, 125, 165, 215, 300, 330, 350} {
+		assert.Equal(t, names[i], at(60, 50, end-0.1), "below %v degrees", end)
+		assert.Equal(t, names[i+1], at(60, 50, end+0.1), "above %v degrees", end)
+	}
+	for want, l := range map[string][3]float64{"Brown": {40, 30, 60}, "Orange": {60, 30, 60}, "Red": {40, 60, 30}, "Black": {10, 1, 0}, "White": {96, 1, 0}, "Grey": {50, 1, 0}} {
+		assert.Equal(t, want, at(l[0], l[1], l[2]))
+	}
+	assert.Equal(t, "Black", at(15, 8, 280), "a very dark blue is black to everybody")
+}
+
+// There are as many families as there were before the largest step up in what a merge costs.
+func TestTheLargestStepSaysHowManyFamiliesThereAre(t *testing.T) {
+	for _, c := range []struct {
+		at   []float64 // of each merge of as many colours and one, in order
+		want int
+	}{
+		{[]float64{0.02, 0.03, 0.04, 0.5, 0.6}, 3},
+		{[]float64{0.02, 0.03, 0.04, 0.05, 0.5}, 2},
+		{[]float64{0.02, 0.02, 0.03, 0.03, 0.04}, 1}, // all of one kind
+		{[]float64{0.4, 0.5, 0.6}, 4},                // none like another
+		{[]float64{0.01, 0.3, 0.32, 0.34}, 4},
+		{nil, 1},
+	} {
+		assert.Equal(t, c.want, natural(c.at, len(c.at)+1), "%v", c.at)
+	}
+}
+
+// Lighter and darker tints are drawn together alike where they would leave what can be shown, each side for itself and no further than it
+// must; otherwise they stay as far from their main colour as they were.
+func TestTintsAreDrawnTogetherAlike(t *testing.T) {
+	grey := func(l float64) colour.Lab {
+		c, err := colour.ParseCSS(fmt.Sprintf("oklab(%v 0 0)", l))
+		require.NoError(t, err)
+		return c
+	}
+	members := []colour.Lab{grey(0.2), grey(0.3), grey(0.4), grey(0.5), grey(0.9)}
+	for target, want := range map[float64][]float64{
+		0.45: {0.25, 0.35, 0.45, 0.55, 0.95},
+		0.95: {0.75, 0.85, 0.95, 0.957, 0.985},
+		0.10: {0.06, 0.08, 0.10, 0.20, 0.60},
+		0.99: {0.79, 0.89, 0.99, 0.99, 0.99}, // beyond white nothing is lighter
+	} {
+		for i, l := range tints(members, grey(0.4), grey(target)) {
+			assert.InDelta(t, want[i], oklab(l)[0], 0.001, "tint %d to %v", i, target)
+		}
+	}
+}

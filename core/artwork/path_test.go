@@ -9,6 +9,44 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// Curves enclose what their chord and their Bernstein polynomials do, wherever they begin and however they lean. The reference is de
+// Casteljau's construction, in a great many steps.
+func TestCurvesEncloseTheirArea(t *testing.T) {
+	enclosed := func(points ...[2]float64) float64 {
+		const n = 5000
+		at := func(u float64) [2]float64 {
+			p := append([][2]float64(nil), points...)
+			for len(p) > 1 {
+				for i := range p[1:] {
+					p[i] = [2]float64{p[i][0] + u*(p[i+1][0]-p[i][0]), p[i][1] + u*(p[i+1][1]-p[i][1])}
+				}
+				p = p[:len(p)-1]
+			}
+			return p[0]
+		}
+		sum := 0.0
+		for i := range n {
+			a, b := at(float64(i)/n), at(float64(i+1)/n)
+			sum += a[0]*b[1] - b[0]*a[1]
+		}
+		a, b := points[len(points)-1], points[0]
+		return math.Abs(sum+a[0]*b[1]-b[0]*a[1]) / 2
+	}
+	for d, want := range map[string]float64{
+		"M10 60C20 10 70 20 90 70Z":       enclosed([2]float64{10, 60}, [2]float64{20, 10}, [2]float64{70, 20}, [2]float64{90, 70}),
+		"M30 80C-20 60 60 10 40 5z":       enclosed([2]float64{30, 80}, [2]float64{-20, 60}, [2]float64{60, 10}, [2]float64{40, 5}),
+		"M12 70Q35 5 80 60z":              enclosed([2]float64{12, 70}, [2]float64{35, 5}, [2]float64{80, 60}),
+		"M70 9q-80 30 3 85z":              enclosed([2]float64{70, 9}, [2]float64{-10, 39}, [2]float64{73, 94}),
+		"M5 90H5V40C5 40 30 0 60 40L5 40": enclosed([2]float64{5, 40}, [2]float64{5, 40}, [2]float64{30, 0}, [2]float64{60, 40}),
+		"M10 60s10-50 80 10z":             enclosed([2]float64{10, 60}, [2]float64{10, 60}, [2]float64{20, 10}, [2]float64{90, 70}), // nothing to be smooth with
+	} {
+		drawing, err := Parse(fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><path fill="#123456" d="%s"/></svg>`, d))
+		require.NoError(t, err)
+		require.Len(t, drawing.Items, 1, d)
+		assert.InEpsilon(t, want, drawing.Items[0].Area, 0.05, d) // six chords stay within the curve
+	}
+}
+
 // Arcs go along their ellipse: areas and lengths by the formulas of the circle and the ellipse.
 func TestArcsFollowTheirEllipse(t *testing.T) {
 	const circle = math.Pi * 100
