@@ -1,9 +1,11 @@
 package imagefile
 
 import (
+	"bufio"
 	"fmt"
 	"image"
 	"image/png"
+	"io"
 	"os"
 
 	"episema/core/raster"
@@ -25,24 +27,37 @@ func ReadMask(path string) (*raster.Mask, error) {
 	if err != nil {
 		return nil, err
 	}
-	b, err := os.ReadFile(raw)
+	f, err := os.Open(raw)
 	if err != nil {
 		return nil, err
 	}
+	defer f.Close()
 	m := raster.NewMask(info.Width, info.Height)
-	n := info.Bands
-	if info.Bits == 8 {
-		for i := range m.Pix {
-			s := int(b[i*n]) + int(b[i*n+1]) + int(b[i*n+2])
-			m.Pix[i] = uint16((s*257 + 1) / 3)
+	row := make([]byte, info.Width*info.Bands*info.Bits/8) // what was decoded is three times as large as the mask
+	from := bufio.NewReaderSize(f, 1<<20)
+	for y := range info.Height {
+		if _, err := io.ReadFull(from, row); err != nil {
+			return nil, err
 		}
-		return m, nil
-	}
-	s := Samples16(b)
-	for i := range m.Pix {
-		m.Pix[i] = uint16((int(s[i*n]) + int(s[i*n+1]) + int(s[i*n+2])) / 3)
+		greys(m.Pix[y*m.W:(y+1)*m.W], row, info)
 	}
 	return m, nil
+}
+
+// greys averages the three channels of a decoded row.
+func greys(to []uint16, row []byte, info Info) {
+	n := info.Bands
+	if info.Bits == 8 {
+		for i := range to {
+			s := int(row[i*n]) + int(row[i*n+1]) + int(row[i*n+2])
+			to[i] = uint16((s*257 + 1) / 3)
+		}
+		return
+	}
+	s := Samples16(row)
+	for i := range to {
+		to[i] = uint16((int(s[i*n]) + int(s[i*n+1]) + int(s[i*n+2])) / 3)
+	}
 }
 
 // WriteMask writes a 16 bit grey PNG, rendered in strips.

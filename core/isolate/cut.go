@@ -261,14 +261,19 @@ func (m *models) cutWhole(f *planes, seeds []uint8, rounds, scans int) []uint8 {
 	return labels
 }
 
-// relearn refits both models to a labelling.
-func (m *models) relearn(f *planes, labels []uint8) {
+// relearn refits both models to a labelling. Of holes that are given nothing is learned.
+func (m *models) relearn(f *planes, labels []uint8, but ...*hole) {
 	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
 	for i, l := range labels {
 		if l == 1 {
 			wIn[f.bin[i]]++
 		} else {
 			wOut[f.bin[i]]++
+		}
+	}
+	for _, q := range but {
+		for _, i := range q.pixels {
+			wOut[f.bin[i]]--
 		}
 	}
 	if in := fit(f.bins, wIn); in != nil {
@@ -416,22 +421,35 @@ func fillHoles(f *planes, m *models, labels, seeds []uint8) {
 	for _, l := range labels {
 		area += int(l)
 	}
-	pull := m.pulls(f)
+	var bright []*hole
 	for start := range labels {
 		if labels[start] == 1 || seen[start] {
 			continue
 		}
-		q := f.holeAt(start, labels, seeds, pull, seen)
+		q := f.holeAt(start, labels, seeds, seen)
 		n := float64(len(q.pixels))
-		if q.open || q.rim == 0 {
-			continue
+		switch {
+		case q.open || q.rim == 0:
+		case n <= math.Max(4, 0.0006*float64(area)):
+			q.fill(labels)
+		case q.light/n > q.rimLight/q.rim+0.06 && n < 0.08*float64(area):
+			bright = append(bright, q)
 		}
-		speck := n <= math.Max(4, 0.0006*float64(area))
-		glint := q.light/n > q.rimLight/q.rim+0.06 && n < 0.08*float64(area) && q.pull/n > -0.6*maxPull
-		if speck || glint {
-			for _, i := range q.pixels {
-				labels[i] = 1
-			}
+	}
+	if len(bright) == 0 {
+		return
+	}
+	// What the holes themselves look like says nothing of the rest: a glint would be taken for it by its own colour.
+	rest := &models{in: m.in, out: m.out, done: m.done}
+	rest.relearn(f, labels, bright...)
+	pull := rest.pulls(f)
+	for _, q := range bright {
+		sum := 0.0
+		for _, i := range q.pixels {
+			sum += float64(pull[f.bin[i]])
+		}
+		if sum/float64(len(q.pixels)) > -0.6*maxPull {
+			q.fill(labels)
 		}
 	}
 }
@@ -440,12 +458,18 @@ func fillHoles(f *planes, m *models, labels, seeds []uint8) {
 type hole struct {
 	pixels        []int
 	open          bool // it reaches the frame, or what was marked as outside
-	light, pull   float64
+	light         float64
 	rimLight, rim float64
 }
 
+func (q *hole) fill(labels []uint8) {
+	for _, i := range q.pixels {
+		labels[i] = 1
+	}
+}
+
 // holeAt gathers the area around a pixel, and marks it as seen.
-func (f *planes) holeAt(start int, labels, seeds []uint8, pull []float32, seen []bool) *hole {
+func (f *planes) holeAt(start int, labels, seeds []uint8, seen []bool) *hole {
 	q := &hole{pixels: []int{start}}
 	seen[start] = true
 	for k := 0; k < len(q.pixels); k++ {
@@ -455,7 +479,6 @@ func (f *planes) holeAt(start int, labels, seeds []uint8, pull []float32, seen [
 			q.open = true
 		}
 		q.light += float64(f.lab[3*i])
-		q.pull += float64(pull[f.bin[i]])
 		for d := 0; d < 8; d += 2 {
 			xx, yy := x+dirX[d], y+dirY[d]
 			if xx < 0 || yy < 0 || xx >= f.w || yy >= f.h {

@@ -144,6 +144,53 @@ func TestOutlineFillsItsCurveAndSnapsToTheEdge(t *testing.T) {
 	assert.InEpsilon(t, math.Pi*50*50, area(c), 0.002, "coarser, the same shape")
 }
 
+// On a large picture the edge is looked for coarsely and then at full size: it is found from as far away as snapReach reaches on the small
+// one, to a fraction of a pixel.
+func TestAnOutlineSnapsOnALargePicture(t *testing.T) {
+	p, truth := disc(2400, 1600, 1210, 790, 480.4, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+	var rough []Node
+	for i := range 24 {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / 24)
+		r := 480 + 14*float64(i%3-1)
+		rough = append(rough, Node{P: [2]float64{1210 + r*cos, 790 + r*sin}})
+	}
+	pick := Pick{Kind: "outline", Join: "add", Nodes: rough, Snap: true}
+	assert.Greater(t, iou(whole(t, p, nil, Inputs{}, pick), truth), 0.995)
+	quick, err := Compile(p, []Pick{pick}, nil, Inputs{}, nil, Quick)
+	require.NoError(t, err)
+	m, err := quick.Render(0, raster.Rect{X1: 2400, Y1: 1600})
+	require.NoError(t, err)
+	assert.Greater(t, iou(m, truth), 0.985, "under a hand, nearly")
+	pick.Snap = false
+	assert.Less(t, iou(whole(t, p, nil, Inputs{}, pick), truth), 0.975, "as drawn")
+}
+
+// A glint on a thing is the thing's, and a speck is nothing; what shows the ground through a hole is not the thing's.
+func TestHolesAreFilledWhereTheyAreGlintsOrSpecks(t *testing.T) {
+	stroked := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(16, [2]float64{210, 150}, [2]float64{210, 250}, [2]float64{330, 250})}}
+	around := Pick{Kind: "sweep", Join: "subtract", Strokes: []Stroke{stroke(12, [2]float64{60, 60}, [2]float64{540, 60}, [2]float64{540, 340}, [2]float64{60, 340})}}
+	for name, c := range map[string]struct {
+		radius float64
+		colour [3]float32
+		filled bool
+	}{
+		"a glint": {12, [3]float32{0.95, 0.95, 0.95}, true},
+		"a hole":  {22, [3]float32{0.15, 0.2, 0.15}, false},
+		"a speck": {2, [3]float32{0.15, 0.2, 0.15}, true},
+	} {
+		p, _ := disc(600, 400, 300, 200, 120.4, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
+		for y := 150; y < 250; y++ {
+			for x := 280; x < 380; x++ {
+				if math.Hypot(float64(x)+0.5-330, float64(y)+0.5-190) < c.radius {
+					copy(p.level[0].Pix[3*(y*600+x):], c.colour[:])
+				}
+			}
+		}
+		m := whole(t, newPyramid(p.level[0]), nil, Inputs{}, stroked, around)
+		assert.Equal(t, c.filled, m.Pix[190*600+330] > raster.Whole/2, name)
+	}
+}
+
 func TestEdgeMovesByFractionsAndKeepsStraightEdges(t *testing.T) {
 	p, truth := disc(600, 400, 300, 200, 100, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
 	in := Inputs{Masks: map[string]*raster.Mask{"m": truth}}
@@ -276,6 +323,27 @@ func TestSubjectFindsAThingAndDoubtsAnEmptyPicture(t *testing.T) {
 	require.NoError(t, err)
 	for _, u := range unsure {
 		assert.Less(t, u, SubjectUnsure)
+	}
+}
+
+// Of two things that are alike the one in the middle comes first, and one that the picture cuts off after one that it has whole.
+func TestSubjectKnowsWhereThingsArePut(t *testing.T) {
+	red, ground := [3]float32{0.5, 0.06, 0.05}, [3]float32{0.18, 0.2, 0.17}
+	for _, c := range [][2][2]float64{{{350, 250}, {120, 110}}, {{350, 250}, {590, 400}}, {{240, 250}, {690, 250}}, {{350, 300}, {350, 4}}} {
+		p, first := disc(700, 500, c[0][0], c[0][1], 80, red, ground)
+		q, other := disc(700, 500, c[1][0], c[1][1], 80, red, ground)
+		for i, v := range other.Pix {
+			if v > 0 {
+				copy(p.level[0].Pix[3*i:3*i+3], q.level[0].Pix[3*i:3*i+3])
+			}
+		}
+		found := whole(t, newPyramid(p.level[0]), nil, Inputs{}, Pick{Kind: "subject", Join: "add"})
+		both := raster.NewMask(700, 500)
+		for i := range both.Pix {
+			both.Pix[i] = max(first.Pix[i], other.Pix[i])
+		}
+		assert.Greater(t, max(iou(found, first), iou(found, both)), 0.9, "%v", c)
+		assert.Greater(t, iou(found, first), iou(found, other)-0.001, "%v", c)
 	}
 }
 
