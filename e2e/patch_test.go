@@ -90,6 +90,18 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	e.click("Open patch 1")
 	e.click("Find a cover")
 	patch("found again", func(p *mend.Patch) bool { return p.Shift == first.Shift })
+
+	// Filled by example, another way, and covered from one place again by a hand.
+	e.settled()
+	e.click("Fill by example")
+	patch("filled", func(p *mend.Patch) bool { return p.Fill == 1 })
+	require.Eventually(t, func() bool { p := e.pixel(1334, 170); return p != covered && p != before }, 20*time.Second, 100*time.Millisecond, "it is seen")
+	assert.Equal(t, beside, e.pixel(1334, 260), "beside it nothing changes")
+	e.click("Another filling, 1 of 3")
+	patch("filled otherwise", func(p *mend.Patch) bool { return p.Fill == 2 })
+	e.settled()
+	e.drag(0, [2]float64{1330, 160}, [2]float64{1310, 260}, [2]float64{1340, 500})
+	patch("from one place", func(p *mend.Patch) bool { return p.Fill == 0 && p.Shift != first.Shift })
 	e.click("Delete mend 1")
 	require.Eventually(t, func() bool { return len(mends()) == 0 }, 10*time.Second, 50*time.Millisecond)
 	require.Eventually(t, func() bool { return e.pixel(1334, 170) == before }, 20*time.Second, 100*time.Millisecond)

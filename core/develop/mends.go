@@ -28,14 +28,14 @@ type mending struct {
 func readyMends(d *Developed, doc document.Picture) (step, error) {
 	s := &mends{d: d, before: *d} // what a stroke samples is what the steps before have left
 	before := &s.before
-	for _, m := range doc.Mends {
+	for i, m := range doc.Mends {
 		if m.Off {
 			continue
 		}
 		q := mending{Mend: m, part: -1}
-		for i := range d.Parts {
-			if d.Parts[i].ID == m.Part {
-				q.part = i
+		for k := range d.Parts {
+			if d.Parts[k].ID == m.Part {
+				q.part = k
 			}
 		}
 		for _, stroke := range m.Strokes {
@@ -50,10 +50,19 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 		}
 		if m.Patch != nil {
 			q.cover = mend.NewCover(*m.Patch)
-			if q.cover.Move().Still() {
+			if m.Patch.Fill > 0 {
+				f, err := d.filling(q.cover, patchesBut(doc, i))
+				if err != nil {
+					return nil, err
+				}
+				if f == nil { // nothing could be an example
+					continue
+				}
+				q.cover = q.cover.Filled(f)
+			} else if q.cover.Move().Still() {
 				continue
 			}
-			if m.Patch.Seamless {
+			if m.Patch.Seamless && m.Patch.Fill == 0 {
 				seen, err := before.seenBy(q.cover)
 				if err != nil {
 					return nil, err

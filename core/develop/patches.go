@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 
+	"episema/core/document"
+	"episema/core/isolate"
 	"episema/core/mend"
 	"episema/core/raster"
 )
@@ -101,6 +103,55 @@ func (d *Developed) markIn(box [4]float64, seen []bool) error {
 	return nil
 }
 
+// patchesBut lists the outlines of all patches but one: what they cover must go, and is no example for what fills another.
+func patchesBut(doc document.Picture, but int) [][][2]float64 {
+	var out [][][2]float64
+	for i, m := range doc.Mends {
+		if m.Patch != nil && !m.Off && i != but {
+			out = append(out, mend.NewCover(*m.Patch).Path())
+		}
+	}
+	return out
+}
+
+// mostFilled is how many pixels are looked at, at most, to set a filling's shifts more finely.
+const mostFilled = 4 << 20
+
+// filling finds what fills a patch by example, in the picture as it came in: what is repainted is repainted in it, too.
+func (d *Developed) filling(c *mend.Cover, others [][][2]float64) (*mend.Filling, error) {
+	quick := d.effort == isolate.Quick
+	v, err := d.memo.Do(keyOf("filling", c.Patch, others, quick), func(done raster.Done) (any, error) {
+		w, h := d.Size(0)
+		box := c.FillBox(w, h)
+		see := func(step float64) (*raster.RGB, raster.Place, error) {
+			level := min(d.Levels()-1, int(math.Log2(step)))
+			w, h := d.Size(level)
+			k := float64(int(1) << level)
+			r := raster.Rect{X0: int(box[0] / k), Y0: int(box[1] / k), X1: int(math.Ceil(box[2] / k)), Y1: int(math.Ceil(box[3] / k))}.And(raster.Rect{X1: w, Y1: h})
+			if k < step { // the picture has no level as coarse
+				r = raster.Rect{X1: w, Y1: h}
+			}
+			if r.Empty() || r.W()*r.H() > mostFilled {
+				return nil, raster.Place{}, nil
+			}
+			pic, err := d.Linear(level, r)
+			if err != nil {
+				return nil, raster.Place{}, err
+			}
+			at := levelPlace(level, r)
+			for ; at.Step < step && min(pic.W, pic.H) > 1; at.Step *= 2 {
+				pic = raster.Half(pic)
+			}
+			return pic, at, nil
+		}
+		return c.Fill(see, others, quick, done)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.(*mend.Filling), nil
+}
+
 // levelPlace is where a rectangle of a level lies in the picture.
 func levelPlace(level int, r raster.Rect) raster.Place {
 	step := float64(int(1) << level)
@@ -112,7 +163,7 @@ func (d *Developed) covering(c *mend.Cover, place raster.Place, area raster.Rect
 	level := c.Move().Level(place.Scale(), d.Levels())
 	step := float64(int(1) << level)
 	w, h := d.Size(level)
-	need := c.Move().Needs(place, area)
+	need := c.Needs(place, area)
 	at := func(v, most float64) int { return int(max(0, min(most-1, v))) } // past an edge its last pixels stand for what is not there
 	r := raster.Rect{X0: at(math.Floor(need[0]/step)-1, float64(w)), Y0: at(math.Floor(need[1]/step)-1, float64(h)),
 		X1: at(math.Ceil(need[2]/step)+1, float64(w)) + 1, Y1: at(math.Ceil(need[3]/step)+1, float64(h)) + 1}

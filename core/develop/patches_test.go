@@ -2,6 +2,7 @@ package develop_test
 
 import (
 	"errors"
+	"maps"
 	"math"
 	"strings"
 	"testing"
@@ -33,9 +34,50 @@ func patched() document.Picture {
 
 // A patch is the same in strips as in one piece, and at half the size it is the half of it.
 func TestAPatchIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
-	pic := everyfield.Scene()
-	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, patched(), nil, nil, isolate.Exact)
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, patched(), nil, nil, isolate.Exact)
 	require.NoError(t, err)
+	meant := sameInStripsAndAtEveryLevel(t, d, 0.003)
+	assert.Greater(t, meant, 800, "what it changed is told, so that a delivery does not take it for a mistake")
+}
+
+// So is one that is filled by example, which comes from several places.
+func TestAFillingIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
+	doc := patched()
+	doc.Mends[0].Patch.Fill = 2
+	memo := tally{map[string]any{}, map[string]int{}}
+	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, doc, nil, &memo, isolate.Exact)
+	require.NoError(t, err)
+	assert.Greater(t, sameInStripsAndAtEveryLevel(t, d, 0.004), 800)
+	// It is found in the picture as it came in: another colour asks for nothing anew.
+	doc.Parts[0].Target.CSS = "#d8c8a0"
+	before := maps.Clone(memo.made)
+	_, err = develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, doc, nil, &memo, isolate.Exact)
+	require.NoError(t, err)
+	found := 0
+	for key, n := range memo.made {
+		if strings.HasPrefix(key, "filling") {
+			assert.Equal(t, before[key], n)
+			found++
+		}
+	}
+	assert.Equal(t, 1, found)
+	// What another patch covers is no example: where that is all around there is none, and it stays as it is.
+	frame := func(x0, y0, x1, y1 float64) document.Mend {
+		return document.Mend{Kind: "patch", Patch: &mend.Patch{Nodes: []isolate.Node{{P: [2]float64{x0, y0}}, {P: [2]float64{x1, y0}}, {P: [2]float64{x1, y1}}, {P: [2]float64{x0, y1}}}, Shift: [2]float64{1, 0}}}
+	}
+	alone := doc
+	alone.Mends = append(doc.Mends[:1:1], frame(-400, -400, 800, 800))
+	e, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, alone, nil, nil, isolate.Exact)
+	require.NoError(t, err)
+	_, err = e.Render(0, raster.Rect{X1: 100, Y1: 100})
+	require.NoError(t, err)
+}
+
+// sameInStripsAndAtEveryLevel checks that, and returns how many pixels were meant to change beside those of parts.
+func sameInStripsAndAtEveryLevel(t *testing.T, d *develop.Developed, apart float64) int {
+	t.Helper()
+	w, h := d.Size(0)
+	pic := raster.RGB{W: w, H: h}
 	whole, err := d.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
 	require.NoError(t, err)
 	meant := 0
@@ -53,7 +95,6 @@ func TestAPatchIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
 			}
 		}
 	}
-	assert.Greater(t, meant, 800, "what it changed is told, so that a delivery does not take it for a mistake")
 	half, err := d.Render(1, raster.Rect{X1: (pic.W + 1) / 2, Y1: (pic.H + 1) / 2})
 	require.NoError(t, err)
 	want := raster.Half(whole.After)
@@ -61,7 +102,8 @@ func TestAPatchIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
 	for i, v := range half.After.Pix {
 		sum += math.Abs(float64(v - want.Pix[i]))
 	}
-	assert.Less(t, sum/float64(len(want.Pix)), 0.003)
+	assert.Less(t, sum/float64(len(want.Pix)), apart)
+	return meant
 }
 
 // What covers is the picture as its parts are painted.

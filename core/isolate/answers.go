@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"episema/core/mincut"
 	"episema/core/raster"
 )
 
@@ -35,22 +36,22 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 	for step := -biasSteps; step <= biasSteps; step++ {
 		done.Check()
 		bias := biasMost * float32(step) / biasSteps
-		g := newGraphCut(n)
+		g := mincut.New(n)
 		for k := range n {
 			switch {
 			case isIn[k]:
-				g.term[k] = 1e4
+				g.Term[k] = 1e4
 			case isOut[k]:
-				g.term[k] = -1e4
+				g.Term[k] = -1e4
 			default:
-				g.term[k] = (pull[k] + bias) * r.area[k] / size
+				g.Term[k] = (pull[k] + bias) * r.area[k] / size
 			}
 		}
 		for _, b := range r.near {
 			w := float32(math.Exp(-float64(b.strength) * openness))
-			g.link(b.a, b.b, partWeight*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
+			g.Link(b.a, b.b, partWeight*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
 		}
-		l := r.touched(g.solve(), isIn, next)
+		l := r.touched(g.Solve(), isIn, next)
 		if len(o.labels) > 0 && slices.Equal(l, o.labels[len(o.labels)-1]) {
 			continue
 		}

@@ -7,6 +7,7 @@ import (
 	"sync"
 
 	"episema/core/colour"
+	"episema/core/mincut"
 	"episema/core/raster"
 )
 
@@ -333,21 +334,21 @@ func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uin
 	link := f.links(m.done)
 	m.done.Check()
 	pull := m.pulls(f)
-	g := newFlowGrid(len(all))
-	g.done = m.done
+	g := mincut.NewGrid(len(all))
+	g.Done = m.done
 	const hard = 1e4
 	for n, i := range all {
 		x, y := int(i)%f.w, int(i)/f.w
 		switch seeds[i] {
 		case seedIn:
-			g.term[n] = hard
+			g.Term[n] = hard
 		case seedOut:
-			g.term[n] = -hard
+			g.Term[n] = -hard
 		default:
 			if reach != nil {
-				g.term[n] = pull[f.bin[i]] + nearness*reach[i]
+				g.Term[n] = pull[f.bin[i]] + nearness*reach[i]
 			} else {
-				g.term[n] = bandColour * pull[f.bin[i]]
+				g.Term[n] = bandColour * pull[f.bin[i]]
 			}
 		}
 		for d := 0; d < 8; d++ {
@@ -362,23 +363,23 @@ func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uin
 			}
 			w = w/8 + 0.15
 			if k := nodes[j]; k >= 0 {
-				g.next[8*n+d] = k
-				g.cap[8*n+d] = w
+				g.Next[8*n+d] = k
+				g.Cap[8*n+d] = w
 			} else if fixed != nil {
 				if fixed[j] == 1 {
-					g.term[n] += w
+					g.Term[n] += w
 				} else {
-					g.term[n] -= w
+					g.Term[n] -= w
 				}
 			}
 		}
 	}
-	g.solve()
+	g.Solve()
 	labels := make([]uint8, f.w*f.h)
 	copy(labels, fixed)
 	for n, i := range all {
 		labels[i] = 0
-		if g.inSource(n) {
+		if g.Near(n) {
 			labels[i] = 1
 		}
 	}

@@ -12,56 +12,6 @@ import (
 	"episema/core/raster"
 )
 
-// cutValue is the energy of a labelling: what a minimum cut minimises.
-func cutValue(term []float64, cap map[[2]int]float64, in func(i int) bool) float64 {
-	e := 0.0
-	for i, v := range term {
-		if v > 0 && !in(i) {
-			e += v
-		}
-		if v < 0 && in(i) {
-			e -= v
-		}
-	}
-	for k, c := range cap {
-		if in(k[0]) && !in(k[1]) {
-			e += c
-		}
-	}
-	return e
-}
-
-func TestMinimumCutAgainstEveryLabelling(t *testing.T) {
-	r := rand.New(rand.NewSource(3))
-	for trial := range 400 {
-		w, h := 2+r.Intn(3), 2+r.Intn(3)
-		n := w * h
-		g := newFlowGrid(n)
-		term := make([]float64, n)
-		caps := map[[2]int]float64{}
-		for i := range n {
-			term[i] = math.Round(r.NormFloat64() * 4)
-			g.term[i] = float32(term[i])
-			x, y := i%w, i/w
-			for d := range 8 {
-				if xx, yy := x+dirX[d], y+dirY[d]; xx >= 0 && yy >= 0 && xx < w && yy < h {
-					j := yy*w + xx
-					c := float64(r.Intn(6))
-					g.next[8*i+d], g.cap[8*i+d] = int32(j), float32(c)
-					caps[[2]int{i, j}] = c
-				}
-			}
-		}
-		g.solve()
-		got := cutValue(term, caps, g.inSource)
-		best := math.Inf(1)
-		for m := range 1 << n {
-			best = math.Min(best, cutValue(term, caps, func(i int) bool { return m>>i&1 == 1 }))
-		}
-		require.InDelta(t, best, got, 1e-3, "trial %d, %d x %d", trial, w, h)
-	}
-}
-
 // flat is a picture of one disc on a ground, with its pyramid.
 type flat struct{ level []*raster.RGB }
 

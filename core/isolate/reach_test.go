@@ -130,46 +130,6 @@ func TestOneTextureHasNoBoundaryAndTwoHaveOne(t *testing.T) {
 	assert.Greater(t, middle, 1.5*elsewhere, "two textures of the same colours")
 }
 
-// TestTheCutOfASmallGraphIsTheLeast compares with every cut there is.
-func TestTheCutOfASmallGraphIsTheLeast(t *testing.T) {
-	rnd := rand.New(rand.NewSource(11))
-	for range 200 {
-		const n = 7
-		term := [n]float32{}
-		link := [n][n]float32{}
-		g := newGraphCut(n)
-		for i := range n {
-			term[i] = float32(rnd.NormFloat64())
-			g.term[i] = term[i]
-			for j := range i {
-				if rnd.Intn(2) == 0 {
-					link[i][j] = rnd.Float32()
-					g.link(int32(i), int32(j), link[i][j])
-				}
-			}
-		}
-		cost := func(in func(i int) bool) (c float64) {
-			for i := range n {
-				if in(i) != (term[i] > 0) {
-					c += math.Abs(float64(term[i]))
-				}
-				for j := range i {
-					if in(i) != in(j) {
-						c += float64(link[i][j])
-					}
-				}
-			}
-			return c
-		}
-		best := math.Inf(1)
-		for set := range 1 << n {
-			best = math.Min(best, cost(func(i int) bool { return set>>i&1 == 1 }))
-		}
-		got := g.solve()
-		require.InDelta(t, best, cost(func(i int) bool { return got[i] }), 1e-4)
-	}
-}
-
 func TestSuperpixelsAreConnected(t *testing.T) {
 	f := features(bunch(2), nil)
 	of := superpixels(f, 300, nil)

@@ -178,19 +178,7 @@ func besides(inside []bool, w, h int, box raster.Rect, wide int) (around, within
 			}
 		}
 	}
-	return thin(around), thin(within)
-}
-
-// thin takes evenly as many of a list as are compared.
-func thin(list []int) []int {
-	if len(list) <= compared {
-		return list
-	}
-	out := make([]int, compared)
-	for i := range out {
-		out[i] = list[i*len(list)/compared]
-	}
-	return out
+	return evenly(around, compared), evenly(within, compared)
 }
 
 // standsOut reports whether something inside a place is unlike what is around it: a twentieth of it differs by more than an eighth of

@@ -22,6 +22,8 @@ type Patch struct {
 	// Seamless lets the cover's light and colour run into what is around it: its gradients stay (Perez, Gangnet and Blake, Poisson
 	// Image Editing, 2003).
 	Seamless bool `json:"seamless,omitempty"`
+	// Fill says that it is filled by example instead, in one of Fillings ways; shift, turn, scale, flip and seamless are of no account then.
+	Fill int `json:"fill,omitempty"`
 }
 
 // MaxPatchNodes bounds the outline of a patch.
@@ -41,6 +43,8 @@ func (p *Patch) Validate() error {
 		return errors.New("a patch is turned by -360 to 360 degrees")
 	case p.Scale != 0 && !(p.Scale >= 0.1 && p.Scale <= 10):
 		return errors.New("a patch is scaled by 0.1 to 10")
+	case p.Fill < 0 || p.Fill > Fillings:
+		return fmt.Errorf("a patch is filled in one of %d ways", Fillings)
 	case !(p.Feather >= 0 && p.Feather <= 200):
 		return errors.New("the feather of a patch runs from 0 to 200 pixels")
 	}
@@ -61,6 +65,25 @@ type Cover struct {
 	box  [4]float64 // of the path
 	move raster.Move
 	veil *membrane // nil: the cover as it is
+	fill *Filling  // nil: it is covered from one place
+}
+
+// Filled returns the same patch filled by example.
+func (c *Cover) Filled(f *Filling) *Cover {
+	q := *c
+	q.fill = f
+	return &q
+}
+
+// Path returns the outline of what is covered, in pixels of the full size.
+func (c *Cover) Path() [][2]float64 { return c.path }
+
+// Needs returns the rectangle of the full-size picture, x0, y0, x1, y1, from which an area of a plane at place is covered.
+func (c *Cover) Needs(place raster.Place, area raster.Rect) [4]float64 {
+	if c.fill != nil {
+		return c.fill.needs(place, area)
+	}
+	return c.move.Needs(place, area)
 }
 
 // NewCover makes a patch ready. One that is to be seamless needs Fit before it is laid.
@@ -70,6 +93,9 @@ func NewCover(p Patch) *Cover {
 	for _, q := range c.path {
 		c.box = [4]float64{min(c.box[0], q[0]), min(c.box[1], q[1]), max(c.box[2], q[0]), max(c.box[3], q[1])}
 	}
+	if p.Fill > 0 { // it has no one place to come from
+		p = Patch{}
+	}
 	mid := [2]float64{(c.box[0] + c.box[2]) / 2, (c.box[1] + c.box[3]) / 2}
 	c.move = raster.NewMove([2]float64{mid[0] + p.Shift[0], mid[1] + p.Shift[1]}, mid, p.Turn, p.Scale, p.Flip)
 	return c
@@ -78,6 +104,7 @@ func NewCover(p Patch) *Cover {
 // Bytes returns about what it takes in memory.
 func (c *Cover) Bytes() int {
 	n := 16 * len(c.path)
+	n += c.fill.Bytes()
 	if c.veil != nil {
 		n += 12 * c.veil.w * c.veil.h
 	}
@@ -116,10 +143,15 @@ func (c *Cover) share(place raster.Place, area raster.Rect) []float32 {
 }
 
 // Lay covers what lies in an area of dst, which lies in the picture at place. from has the pixels that cover it, at a place of its
-// own: what Move().Needs asks for, at a step that is no coarser.
+// own: what Needs asks for, at a step that is no coarser.
 func (c *Cover) Lay(dst *raster.RGB, place raster.Place, area raster.Rect, from *raster.RGB, at raster.Place, done raster.Done) {
 	share := c.share(place, area)
-	px := c.move.Take(place, area, from.Pix, 3, from.W, from.H, at, done)
+	var px []float32
+	if c.fill != nil {
+		px = c.fill.take(place, area, from, at, done)
+	} else {
+		px = c.move.Take(place, area, from.Pix, 3, from.W, from.H, at, done)
+	}
 	raster.Parallel(area.H(), func(row int) {
 		done.Check()
 		for x := area.X0; x < area.X1; x++ {

@@ -80,7 +80,7 @@ func (m Move) Take(place Place, area Rect, src []float32, ch, w, h int, at Place
 			for j := range n {
 				for i := range n {
 					sx, sy := m.Back(fx+s*((float64(i)+0.5)/float64(n)-0.5), fy+s*((float64(j)+0.5)/float64(n)-0.5))
-					addSample(to[:ch], src, ch, w, h, (sx-at.X)/t-0.5, (sy-at.Y)/t-0.5, 1/float32(n*n))
+					AddSample(to[:ch], src, ch, w, h, (sx-at.X)/t-0.5, (sy-at.Y)/t-0.5, 1/float32(n*n))
 				}
 			}
 			to = to[ch:]
@@ -89,8 +89,9 @@ func (m Move) Take(place Place, area Rect, src []float32, ch, w, h int, at Place
 	return out
 }
 
-// addSample adds weight times the linear interpolation at x, y, in pixels from the middle of the first.
-func addSample(to, p []float32, ch, w, h int, x, y float64, weight float32) {
+// AddSample adds weight times the linear interpolation of a w x h plane of ch values a pixel at x, y, in pixels from the middle of the first.
+// Outside the plane the nearest value inside counts.
+func AddSample(to, p []float32, ch, w, h int, x, y float64, weight float32) {
 	x, y = max(0, min(float64(w-1), x)), max(0, min(float64(h-1), y))
 	x0, y0 := int(x), int(y)
 	u, v := float32(x-float64(x0)), float32(y-float64(y0))

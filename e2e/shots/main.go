@@ -144,7 +144,13 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("b")].find((e) => e.textContent === "Missed by the inks").scrollIntoView({ block: "center" })`, nil)))
 	step("drawn", b.Drawn())
 	shot("in-ink")
-	step("screen", b.Do(chromedp.SendKeys(`select[aria-label="Seen in ink"]`, "On", chromedp.ByQuery)))
+	// By its first entry, not by its letters: those would still be added to the ones before.
+	step("screen", b.Do(chromedp.Evaluate(`(() => {
+		const s = document.querySelector('select[aria-label="Seen in ink"]');
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, s.options[0].value);
+		s.dispatchEvent(new Event("change", { bubbles: true }));
+	})()`, nil)))
+	step("stage", b.Settled())
 	step("patch", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("f")))
 	var ring [][2]float64
 	for i := range 33 {

@@ -448,6 +448,7 @@ func Moves(stored string) []Move {
 		{Field: "Patch.Scale", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Scale = 2 }},
 		{Field: "Patch.Flip", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Flip = true }},
 		{Field: "Patch.Feather", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Feather = 20 }},
+		{Field: "Patch.Fill", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Fill = 1 }},
 		{Field: "Patch.Seamless", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Seamless = true }},
 		{Field: "Mend.Strokes", From: mended, Set: func(p *document.Picture) { p.Mends[0].Strokes = nil }},
 		brush("Radius", func(s *mend.Stroke) { s.Radius = 14 }),

@@ -1410,6 +1410,8 @@ export interface components {
             feather: number;
             /** @description Its light and colour run into what is around it */
             seamless?: boolean;
+            /** @description Which way it is filled by example, instead of being covered from one place; shift, turn, scale, flip and seamless are of no account then */
+            fill?: number;
         };
         FoundCover: {
             shift: number[];

@@ -194,7 +194,7 @@ export function BenchPage({ id }: { id: string }) {
     patch: {
       onGesture: (g) => patching.gesture(g, g.kind === "stroke" ? (2 * g.stroke.radius) / how.options.size : 1),
       onNodes: (nodes, done, label) => { if (patching.patch) patching.change(label, { ...patching.patch, nodes }, done); },
-      shapes: { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && sourceOf(patching.patch), drawing: false },
+      shapes: { pick: patching.patch && { kind: "outline", join: "add", nodes: patching.patch.nodes }, source: patching.patch && !patching.patch.fill ? sourceOf(patching.patch) : undefined, drawing: false },
     },
     mend: { onGesture: mend.brush, size: mend.options.size },
     away: { onGesture: away },

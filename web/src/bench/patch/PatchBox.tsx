@@ -3,6 +3,7 @@ import styled from "styled-components";
 import type { Patch } from "../../api/client";
 import { Button, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
+import { fillings } from "./patches";
 import type { Patching } from "./usePatch";
 
 const Box = styled.div`
@@ -22,18 +23,23 @@ export function PatchBox({ patching: p, patch, size }: { patching: Patching; pat
   );
   return (
     <Box ref={box} role="group" aria-label="The open patch">
-      <Small>Drag from inside the outline to what shall cover it. Nodes can be moved, bent and taken out.</Small>
+      <Small>{patch.fill ? "Filled by what goes on around it. Drag from inside the outline to cover it from one place instead." : "Drag from inside the outline to what shall cover it."} Nodes can be moved, bent and taken out.</Small>
       <Buttons>
         <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? "Looking" : p.offered && p.offered.list.length > 1 ? `Another cover, ${p.offered.at + 1} of ${p.offered.list.length}` : "Find a cover"}</Button>
+        <Button onPress={p.fill}>{patch.fill ? `Another filling, ${patch.fill} of ${fillings}` : "Fill by example"}</Button>
       </Buttons>
-      {p.repeats && <Small>It stands near by and has something in it that will be seen twice.</Small>}
-      {hand("Across", x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}
-      {hand("Down", y, -size.height, size.height, 0, (v) => ({ shift: [x, v] }), { signed: true })}
-      {hand("Turn", patch.turn ?? 0, -180, 180, 0, (turn) => ({ turn: turn || undefined }), { signed: true, unit: "°" })}
-      {hand("Enlarge", 100 * (patch.scale || 1), 25, 400, 100, (v) => ({ scale: v === 100 ? undefined : v / 100 }), { unit: "%" })}
+      {p.repeats && !patch.fill && <Small>It stands near by and has something in it that will be seen twice.</Small>}
+      {!patch.fill && <>
+        {hand("Across", x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}
+        {hand("Down", y, -size.height, size.height, 0, (v) => ({ shift: [x, v] }), { signed: true })}
+        {hand("Turn", patch.turn ?? 0, -180, 180, 0, (turn) => ({ turn: turn || undefined }), { signed: true, unit: "°" })}
+        {hand("Enlarge", 100 * (patch.scale || 1), 25, 400, 100, (v) => ({ scale: v === 100 ? undefined : v / 100 }), { unit: "%" })}
+      </>}
       {hand("Feather", patch.feather, 0, 60, 3, (feather) => ({ feather }), { unit: "px" })}
-      <Toggle on={!!patch.seamless} onChange={(on) => p.change(on ? "patch seamless" : "patch as it is", { ...patch, seamless: on || undefined }, true)}>Seamless: takes the light around it</Toggle>
-      <Toggle on={!!patch.flip} onChange={(on) => p.change("flip a patch", { ...patch, flip: on || undefined }, true)}>Flipped</Toggle>
+      {!patch.fill && <>
+        <Toggle on={!!patch.seamless} onChange={(on) => p.change(on ? "patch seamless" : "patch as it is", { ...patch, seamless: on || undefined }, true)}>Seamless: takes the light around it</Toggle>
+        <Toggle on={!!patch.flip} onChange={(on) => p.change("flip a patch", { ...patch, flip: on || undefined }, true)}>Flipped</Toggle>
+      </>}
     </Box>
   );
 }

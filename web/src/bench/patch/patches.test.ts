@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { beside, isInside, middleOf, pathOf, shiftedBy, sourceOf } from "./patches";
+import { beside, filledNext, fillings, fromOnePlace, isInside, middleOf, pathOf, shiftedBy, sourceOf } from "./patches";
 
 const square = [[90, 90], [110, 90], [110, 110], [90, 110]].map((p) => ({ p }));
 const near = (a: number[][], b: number[][]) => a.forEach((p, i) => p.forEach((v, j) => expect(v).toBeCloseTo(b[i]?.[j] ?? NaN, 6)));
@@ -23,6 +23,13 @@ describe("a patch", () => {
     expect(isInside(pathOf(square), [100, 100])).toBe(true);
     expect(isInside(pathOf(square), [100, 89])).toBe(false);
     expect(isInside(pathOf(drop), [12, 0])).toBe(true);
+  });
+  it("is filled by example in one way after the other, until a hand covers it from one place", () => {
+    const p = { nodes: square, shift: [5, 6], feather: 3, flip: true };
+    const ways = Array.from({ length: fillings + 1 }).reduce<(typeof p)[]>((all) => [...all, filledNext(all.at(-1) ?? p) as typeof p], []);
+    expect(ways.map((w) => (w as { fill?: number }).fill)).toEqual([1, 2, 3, 1]);
+    expect(fromOnePlace(filledNext(p))).toEqual(p);
+    expect(shiftedBy(filledNext(p), [100, 100], [110, 100], { width: 500, height: 400 })).toEqual({ ...p, shift: [15, 6] });
   });
   it("is moved as far as the hand goes, and lies on the side with room", () => {
     expect(shiftedBy({ nodes: square, shift: [5, 5], feather: 3 }, [100, 100], [130.04, 90], { width: 500, height: 400 }).shift).toEqual([35, -5]);

@@ -49,11 +49,24 @@ export function isInside(path: Point[], [x, y]: Point): boolean {
 
 const tidy = (v: number) => Math.round(v * 10) / 10;
 
-/** The patch with its cover moved by a hand, as far as the hand went; its middle stays in the picture. */
+/** How many fillings by example the server has of one patch. */
+export const fillings = 3;
+
+/** The patch filled by example, the next way if it is already. */
+export const filledNext = (p: Patch): Patch => ({ ...p, fill: ((p.fill ?? 0) % fillings) + 1 });
+
+/** The patch covered from one place again. */
+export function fromOnePlace(p: Patch): Patch {
+  const rest = { ...p };
+  delete rest.fill;
+  return rest;
+}
+
+/** The patch with its cover moved by a hand, as far as the hand went; its middle stays in the picture. What was filled by example comes from there then. */
 export function shiftedBy(p: Patch, from: Point, to: Point, picture: { width: number; height: number }): Patch {
   const [mx, my] = middleOf(p.nodes);
   const within = (middle: number, shift: number, most: number) => tidy(Math.max(-middle, Math.min(most - middle, shift)));
-  return { ...p, shift: [within(mx, (p.shift[0] ?? 0) + to[0] - from[0], picture.width), within(my, (p.shift[1] ?? 0) + to[1] - from[1], picture.height)] };
+  return { ...fromOnePlace(p), shift: [within(mx, (p.shift[0] ?? 0) + to[0] - from[0], picture.width), within(my, (p.shift[1] ?? 0) + to[1] - from[1], picture.height)] };
 }
 
 /** Beside what is covered, where nothing better was found: on the side that has room. */

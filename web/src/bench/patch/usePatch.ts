@@ -3,7 +3,7 @@ import { api, explain, unwrap, type Document, type FoundCover, type Patch } from
 import { bringing } from "../../api/draft";
 import { thinned, type Gesture, type Point } from "../isolate/gestures";
 import type { Node } from "../isolate/nodes";
-import { beside, isInside, pathOf, shiftedBy } from "./patches";
+import { beside, filledNext, fromOnePlace, isInside, pathOf, shiftedBy } from "./patches";
 
 interface Props {
   picture: { id: string; width: number; height: number };
@@ -70,11 +70,14 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
       }
       onProblem(undefined);
       setOffered(next);
-      change("another cover", { ...patch, shift: found.shift, turn: undefined, scale: undefined, flip: undefined }, true);
+      change("another cover", { ...fromOnePlace(patch), shift: found.shift, turn: undefined, scale: undefined, flip: undefined }, true);
     } catch (e) {
       onProblem(explain(e));
     }
   }, [patch, offered, look, change, onProblem]);
+
+  /** Fills the patch at hand by example, another way each time. */
+  const fill = useCallback(() => { if (patch) change("filled by example", filledNext(patch), true); }, [patch, change]);
 
   /** A patch around what was drawn around; a CSS pixel is so many pixels of the picture. */
   const draw = useCallback(
@@ -83,11 +86,11 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
         const fitted = await unwrap(api.POST("/api/outline", { body: { points, error: Math.max(0.3, 1.5 * pixel) } }));
         const nodes = fitted.length < 3 ? points.filter((_, i) => i % Math.max(1, Math.floor(points.length / 12)) === 0).map((p) => ({ p })) : fitted;
         if (nodes.length < 3) return;
-        const list = await look(nodes).catch((e: unknown) => { onProblem(explain(e)); return [] as FoundCover[]; });
+        const list = await look(nodes);
         const first = list[0];
-        if (list.length > 0) onProblem(undefined);
-        else onProblem("Nothing was found that could cover this. Drag from inside the outline to what shall cover it.");
-        const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true };
+        onProblem(undefined);
+        // Where no one place could cover it, several may fill it.
+        const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true, ...(first ? {} : { fill: 1 }) };
         edit("patch", (d) => ({ ...d, mends: [...(d.mends ?? []), { kind: "patch", patch: next }] }));
         setAt(document.mends?.length ?? 0);
         setOffered(list.length > 0 ? { list, at: 0 } : undefined);
@@ -113,7 +116,7 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
     [kept, change, draw, picture],
   );
 
-  return { at, patch, open, change, gesture, findCover, looking, repeats: offered?.list[offered.at]?.repeats ?? false, offered };
+  return { at, patch, open, change, gesture, findCover, fill, looking, repeats: offered?.list[offered.at]?.repeats ?? false, offered };
 }
 
 export type Patching = ReturnType<typeof usePatch>;

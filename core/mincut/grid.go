@@ -1,16 +1,17 @@
-package isolate
+package mincut
 
 import "episema/core/raster"
 
-// flowGrid is a two-terminal flow network over a sparse set of pixels with 8 neighbours each, solved by
+// Grid is a two-terminal flow network over a sparse set of pixels with 8 neighbours each, solved by
 // growing two search trees from the terminals and repairing them after each augmentation (Boykov and
 // Kolmogorov, An experimental comparison of min-cut/max-flow algorithms, 2004).
-type flowGrid struct {
-	next []int32   // neighbour of node i in direction d: next[8*i+d], or -1
-	cap  []float32 // residual capacity along it
-	term []float32 // > 0: residual from the source, < 0: residual to the sink
-	tree []int8    // 0 free, 1 source, 2 sink
-	par  []int8    // direction to the parent; -1 none, 8 terminal
+type Grid struct {
+	Next []int32   // the neighbour of node i in direction d of Directions: Next[8*i+d], or -1
+	Cap  []float32 // what it costs to have node i on the near side and that neighbour on the far one
+	Term []float32 // as a Graph has it
+	Done raster.Done
+	tree []int8 // 0 free, 1 source, 2 sink
+	par  []int8 // direction to the parent; -1 none, 8 terminal
 	dist []int32
 	mark []int32
 	time int32
@@ -19,17 +20,20 @@ type flowGrid struct {
 	queued []bool
 	head   int
 	orphan []int32
-	done   raster.Done
 }
 
-// opposite direction of d: directions are E, SE, S, SW, W, NW, N, NE.
+// Directions are those of the eight neighbours, across and down: east, south-east, and so on round.
+var Directions = [8][2]int{{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}
+
+// opposite returns the direction that leads back.
 func opposite(d int) int { return (d + 4) & 7 }
 
-func newFlowGrid(n int) *flowGrid {
-	g := &flowGrid{next: make([]int32, 8*n), cap: make([]float32, 8*n), term: make([]float32, n),
+// NewGrid returns a grid of n nodes without neighbours.
+func NewGrid(n int) *Grid {
+	g := &Grid{Next: make([]int32, 8*n), Cap: make([]float32, 8*n), Term: make([]float32, n),
 		tree: make([]int8, n), par: make([]int8, n), dist: make([]int32, n), mark: make([]int32, n), queued: make([]bool, n)}
-	for i := range g.next {
-		g.next[i] = -1
+	for i := range g.Next {
+		g.Next[i] = -1
 	}
 	return g
 }
@@ -37,10 +41,9 @@ func newFlowGrid(n int) *flowGrid {
 const (
 	noParent = -1
 	terminal = 8
-	flowEps  = 1e-6
 )
 
-func (g *flowGrid) activate(i int32) {
+func (g *Grid) activate(i int32) {
 	if !g.queued[i] {
 		g.queued[i] = true
 		g.queue = append(g.queue, i)
@@ -49,22 +52,22 @@ func (g *flowGrid) activate(i int32) {
 
 // residual capacity of the edge from i towards its neighbour in direction d as seen by a tree: a source
 // tree grows along i->j, a sink tree along j->i.
-func (g *flowGrid) grows(i int32, d int, tree int8) bool {
+func (g *Grid) grows(i int32, d int, tree int8) bool {
 	if tree == 1 {
-		return g.cap[8*i+int32(d)] > flowEps
+		return g.Cap[8*i+int32(d)] > flowEps
 	}
-	return g.cap[8*g.next[8*i+int32(d)]+int32(opposite(d))] > flowEps
+	return g.Cap[8*g.Next[8*i+int32(d)]+int32(opposite(d))] > flowEps
 }
 
-// solve runs to the minimum cut; afterwards inSource tells the side of each node.
-func (g *flowGrid) solve() {
+// Solve runs to the minimum cut; afterwards Near tells the side of each node. It uses the grid up.
+func (g *Grid) Solve() {
 	for i := range g.tree {
 		g.par[i] = noParent
 		switch {
-		case g.term[i] > flowEps:
+		case g.Term[i] > flowEps:
 			g.tree[i], g.par[i], g.dist[i] = 1, terminal, 1
 			g.activate(int32(i))
-		case g.term[i] < -flowEps:
+		case g.Term[i] < -flowEps:
 			g.tree[i], g.par[i], g.dist[i] = 2, terminal, 1
 			g.activate(int32(i))
 		}
@@ -78,13 +81,13 @@ func (g *flowGrid) solve() {
 		}
 		g.queued[i] = false
 		if g.head&1023 == 0 {
-			g.done.Check()
+			g.Done.Check()
 		}
 		if g.tree[i] == 0 {
 			continue
 		}
 		for d := 0; d < 8; d++ {
-			j := g.next[8*i+int32(d)]
+			j := g.Next[8*i+int32(d)]
 			if j < 0 || !g.grows(i, d, g.tree[i]) {
 				continue
 			}
@@ -113,48 +116,49 @@ func (g *flowGrid) solve() {
 	}
 }
 
-func (g *flowGrid) inSource(i int) bool { return g.tree[i] == 1 }
+// Near reports whether a node is on the near side.
+func (g *Grid) Near(i int) bool { return g.tree[i] == 1 }
 
 // augment sends flow along source ... s -> t ... sink, where s sees t in direction d.
-func (g *flowGrid) augment(s, t int32, d int) {
-	least := g.cap[8*s+int32(d)]
+func (g *Grid) augment(s, t int32, d int) {
+	least := g.Cap[8*s+int32(d)]
 	for i := s; ; {
 		p := g.par[i]
 		if p == terminal {
-			least = min(least, g.term[i])
+			least = min(least, g.Term[i])
 			break
 		}
-		up := g.next[8*i+int32(p)]
-		least = min(least, g.cap[8*up+int32(opposite(int(p)))])
+		up := g.Next[8*i+int32(p)]
+		least = min(least, g.Cap[8*up+int32(opposite(int(p)))])
 		i = up
 	}
 	for i := t; ; {
 		p := g.par[i]
 		if p == terminal {
-			least = min(least, -g.term[i])
+			least = min(least, -g.Term[i])
 			break
 		}
-		least = min(least, g.cap[8*i+int32(p)])
-		i = g.next[8*i+int32(p)]
+		least = min(least, g.Cap[8*i+int32(p)])
+		i = g.Next[8*i+int32(p)]
 	}
-	g.cap[8*s+int32(d)] -= least
-	g.cap[8*t+int32(opposite(d))] += least
+	g.Cap[8*s+int32(d)] -= least
+	g.Cap[8*t+int32(opposite(d))] += least
 	for i := s; ; {
 		p := g.par[i]
 		if p == terminal {
-			g.term[i] -= least
-			if g.term[i] <= flowEps {
-				g.term[i] = 0
+			g.Term[i] -= least
+			if g.Term[i] <= flowEps {
+				g.Term[i] = 0
 				g.setOrphan(i)
 			}
 			break
 		}
-		up := g.next[8*i+int32(p)]
+		up := g.Next[8*i+int32(p)]
 		back := 8*up + int32(opposite(int(p)))
-		g.cap[back] -= least
-		g.cap[8*i+int32(p)] += least
-		if g.cap[back] <= flowEps {
-			g.cap[back] = 0
+		g.Cap[back] -= least
+		g.Cap[8*i+int32(p)] += least
+		if g.Cap[back] <= flowEps {
+			g.Cap[back] = 0
 			g.setOrphan(i)
 		}
 		i = up
@@ -162,26 +166,26 @@ func (g *flowGrid) augment(s, t int32, d int) {
 	for i := t; ; {
 		p := g.par[i]
 		if p == terminal {
-			g.term[i] += least
-			if g.term[i] >= -flowEps {
-				g.term[i] = 0
+			g.Term[i] += least
+			if g.Term[i] >= -flowEps {
+				g.Term[i] = 0
 				g.setOrphan(i)
 			}
 			break
 		}
-		down := g.next[8*i+int32(p)]
+		down := g.Next[8*i+int32(p)]
 		e := 8*i + int32(p)
-		g.cap[e] -= least
-		g.cap[8*down+int32(opposite(int(p)))] += least
-		if g.cap[e] <= flowEps {
-			g.cap[e] = 0
+		g.Cap[e] -= least
+		g.Cap[8*down+int32(opposite(int(p)))] += least
+		if g.Cap[e] <= flowEps {
+			g.Cap[e] = 0
 			g.setOrphan(i)
 		}
 		i = down
 	}
 }
 
-func (g *flowGrid) setOrphan(i int32) {
+func (g *Grid) setOrphan(i int32) {
 	g.par[i] = noParent
 	g.orphan = append(g.orphan, i)
 }
@@ -189,7 +193,7 @@ func (g *flowGrid) setOrphan(i int32) {
 const far = int32(1) << 30
 
 // origin walks to the terminal and gives the distance, or far where the path is broken.
-func (g *flowGrid) origin(i int32) int32 {
+func (g *Grid) origin(i int32) int32 {
 	d := int32(0)
 	for j := i; ; {
 		if g.mark[j] == g.time {
@@ -205,19 +209,19 @@ func (g *flowGrid) origin(i int32) int32 {
 		if p == noParent {
 			return far
 		}
-		j = g.next[8*j+int32(p)]
+		j = g.Next[8*j+int32(p)]
 	}
 	// Marks the way, so that the next walk ends sooner.
 	left := d
 	for j := i; g.mark[j] != g.time; {
 		g.mark[j], g.dist[j] = g.time, left
 		left--
-		j = g.next[8*j+int32(g.par[j])]
+		j = g.Next[8*j+int32(g.par[j])]
 	}
 	return d
 }
 
-func (g *flowGrid) adopt() {
+func (g *Grid) adopt() {
 	g.time++
 	for len(g.orphan) > 0 {
 		i := g.orphan[len(g.orphan)-1]
@@ -225,7 +229,7 @@ func (g *flowGrid) adopt() {
 		tree := g.tree[i]
 		best, bestDist := int8(noParent), far
 		for d := 0; d < 8; d++ {
-			j := g.next[8*i+int32(d)]
+			j := g.Next[8*i+int32(d)]
 			if j < 0 || g.tree[j] != tree || g.par[j] == noParent || !g.grows(j, opposite(d), tree) {
 				continue
 			}
@@ -238,14 +242,14 @@ func (g *flowGrid) adopt() {
 			continue
 		}
 		for d := 0; d < 8; d++ {
-			j := g.next[8*i+int32(d)]
+			j := g.Next[8*i+int32(d)]
 			if j < 0 || g.tree[j] != tree {
 				continue
 			}
 			if g.grows(j, opposite(d), tree) {
 				g.activate(j)
 			}
-			if p := g.par[j]; p >= 0 && p != terminal && g.next[8*j+int32(p)] == i {
+			if p := g.par[j]; p >= 0 && p != terminal && g.Next[8*j+int32(p)] == i {
 				g.setOrphan(j)
 			}
 		}

@@ -1,8 +1,10 @@
-package isolate
+// Package mincut cuts small graphs in two where that costs least.
+package mincut
 
-// graphCut is a minimum cut over a small graph: level by level along shortest ways (Dinitz, 1970).
-type graphCut struct {
-	term  []float32 // > 0 pulls a node to the source's side, < 0 to the other
+// Graph is a graph of which a minimum cut is found: level by level along shortest ways (Dinitz, 1970).
+type Graph struct {
+	// Term is what draws each node to a side: above nought what it costs to have it on the far side, below nought on the near one.
+	Term  []float32
 	to    [][]int32 // arcs of each node, by index into arc
 	arc   []arc
 	level []int32
@@ -14,28 +16,34 @@ type arc struct {
 	cap float32
 }
 
-func newGraphCut(n int) *graphCut {
-	return &graphCut{term: make([]float32, n), to: make([][]int32, n+2), level: make([]int32, n+2), next: make([]int, n+2)}
+// flowEps is what counts as nothing, so that rounding cannot keep the search going.
+const flowEps = 1e-6
+
+// New returns a graph of n nodes that nothing joins.
+func New(n int) *Graph {
+	return &Graph{Term: make([]float32, n), to: make([][]int32, n+2), level: make([]int32, n+2), next: make([]int, n+2)}
 }
 
-// link joins two nodes; w is what it costs to part them.
-func (g *graphCut) link(a, b int32, w float32) { g.join(a, b, w, w) }
+// Link joins two nodes; w is what it costs to part them.
+func (g *Graph) Link(a, b int32, w float32) { g.Join(a, b, w, w) }
 
-func (g *graphCut) join(a, b int32, ab, ba float32) {
+// Join joins two nodes: ab is what it costs to have a on the near side and b on the far one, ba the other way round.
+
+func (g *Graph) Join(a, b int32, ab, ba float32) {
 	g.to[a] = append(g.to[a], int32(len(g.arc)))
 	g.to[b] = append(g.to[b], int32(len(g.arc)+1))
 	g.arc = append(g.arc, arc{b, ab}, arc{a, ba})
 }
 
-// solve gives the nodes on the source's side, as few as a minimum cut has.
-func (g *graphCut) solve() []bool {
-	n := len(g.term)
+// Solve returns which nodes are on the near side, as few as a minimum cut has. It uses the graph up.
+func (g *Graph) Solve() []bool {
+	n := len(g.Term)
 	s, t := int32(n), int32(n+1)
-	for i, v := range g.term {
+	for i, v := range g.Term {
 		if v > 0 {
-			g.join(s, int32(i), v, 0)
+			g.Join(s, int32(i), v, 0)
 		} else if v < 0 {
-			g.join(int32(i), t, -v, 0)
+			g.Join(int32(i), t, -v, 0)
 		}
 	}
 	queue := make([]int32, 0, n+2)
@@ -68,7 +76,7 @@ func (g *graphCut) solve() []bool {
 }
 
 // push sends what it can from node i to t.
-func (g *graphCut) push(i, t int32, most float32) float32 {
+func (g *Graph) push(i, t int32, most float32) float32 {
 	if i == t {
 		return most
 	}
