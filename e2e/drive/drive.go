@@ -7,6 +7,7 @@ import (
 	"math"
 	"os"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -121,6 +122,20 @@ func (b *Browser) frames(more int) error {
 
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
 func (b *Browser) Settled() error {
+	for tries := 1; ; tries++ {
+		err := b.settled()
+		if err == nil || tries == 5 || !wentOn(err) {
+			return err
+		}
+	}
+}
+
+// wentOn reports whether an expression had no answer since the page was just being loaded anew.
+func wentOn(err error) bool {
+	return strings.Contains(err.Error(), "navigated or closed") || strings.Contains(err.Error(), "context was destroyed")
+}
+
+func (b *Browser) settled() error {
 	if err := b.Drawn(); err != nil {
 		return err
 	}
