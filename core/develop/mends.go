@@ -28,6 +28,7 @@ type mending struct {
 func readyMends(d *Developed, doc document.Picture) (step, error) {
 	s := &mends{d: d, before: *d} // what a stroke samples is what the steps before have left
 	before := &s.before
+	outlines := outlinesOf(doc)
 	for i, m := range doc.Mends {
 		if m.Off {
 			continue
@@ -51,7 +52,7 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 		if m.Patch != nil {
 			q.cover = mend.NewCover(*m.Patch)
 			if m.Patch.Fill > 0 {
-				f, err := d.filling(q.cover, patchesBut(doc, i))
+				f, err := d.filling(q.cover, i, outlines)
 				if err != nil {
 					return nil, err
 				}

@@ -3,6 +3,7 @@ package develop
 import (
 	"math"
 	"slices"
+	"sync"
 
 	"episema/core/document"
 	"episema/core/isolate"
@@ -103,24 +104,81 @@ func (d *Developed) markIn(box [4]float64, seen []bool) error {
 	return nil
 }
 
-// patchesBut lists the outlines of all patches but one: what they cover must go, and is no example for what fills another.
-func patchesBut(doc document.Picture, but int) [][][2]float64 {
-	var out [][][2]float64
-	for i, m := range doc.Mends {
-		if m.Patch != nil && !m.Off && i != but {
-			out = append(out, mend.NewCover(*m.Patch).Path())
+// outlined are the outlines of all patches: what they cover must go, and is no example for what fills one of them.
+type outlined struct {
+	patches [][]isolate.Node
+	key     string
+}
+
+func outlinesOf(doc document.Picture) outlined {
+	var o outlined
+	filled := false
+	for _, m := range doc.Mends {
+		if m.Patch != nil && !m.Off {
+			o.patches = append(o.patches, m.Patch.Nodes)
+			filled = filled || m.Patch.Fill > 0
 		}
 	}
+	if filled { // nobody else asks
+		o.key = keyOf("outlines", o.patches)
+	}
+	return o
+}
+
+func (o outlined) paths() (out [][][2]float64) {
+	for _, nodes := range o.patches {
+		out = append(out, isolate.Flatten(nodes))
+	}
 	return out
+}
+
+// lastFilling is how a patch was filled at rest. It stays so while a hand changes something else.
+type lastFilling struct {
+	mu      sync.Mutex
+	key     string
+	filling *mend.Filling
+}
+
+// Bytes returns about what it takes in memory.
+func (l *lastFilling) Bytes() int { return 1 << 16 }
+
+func (l *lastFilling) get(key string) (*mend.Filling, bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.filling, l.key == key
+}
+
+func (l *lastFilling) put(key string, f *mend.Filling) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.key, l.filling = key, f
 }
 
 // mostFilled is how many pixels are looked at, at most, to set a filling's shifts more finely.
 const mostFilled = 4 << 20
 
 // filling finds what fills a patch by example, in the picture as it came in: what is repainted is repainted in it, too.
-func (d *Developed) filling(c *mend.Cover, others [][][2]float64) (*mend.Filling, error) {
+// While a hand moves that changes the patch itself, what is found is rougher. nth is the mend that it is.
+func (d *Developed) filling(c *mend.Cover, nth int, others outlined) (*mend.Filling, error) {
+	v, err := d.memo.Do(keyOf("last filling", nth), func(raster.Done) (any, error) { return &lastFilling{}, nil })
+	if err != nil {
+		return nil, err
+	}
+	last, key := v.(*lastFilling), keyOf("filling", c.Patch, others.key)
+	if f, ok := last.get(key); ok {
+		return f, nil
+	}
 	quick := d.effort == isolate.Quick
-	v, err := d.memo.Do(keyOf("filling", c.Patch, others, quick), func(done raster.Done) (any, error) {
+	f, err := d.findFilling(c, others, quick, key)
+	if err == nil && !quick {
+		last.put(key, f)
+	}
+	return f, err
+}
+
+// findFilling works a filling out, under a key that has all it follows from, or remembers it.
+func (d *Developed) findFilling(c *mend.Cover, others outlined, quick bool, key string) (*mend.Filling, error) {
+	v, err := d.memo.Do(keyOf("filling", key, quick), func(done raster.Done) (any, error) {
 		w, h := d.Size(0)
 		box := c.FillBox(w, h)
 		see := func(step float64) (*raster.RGB, raster.Place, error) {
@@ -144,7 +202,7 @@ func (d *Developed) filling(c *mend.Cover, others [][][2]float64) (*mend.Filling
 			}
 			return pic, at, nil
 		}
-		return c.Fill(see, others, quick, done)
+		return c.Fill(see, others.paths(), quick, done)
 	})
 	if err != nil {
 		return nil, err

@@ -19,7 +19,7 @@ type patterns struct {
 
 func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 	s := &patterns{d, make([]*pattern.Lay, len(d.Parts))}
-	any := false
+	laid := false
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		if len(p.figures) == 0 {
@@ -33,9 +33,9 @@ func readyPatterns(d *Developed, _ document.Picture) (step, error) {
 		if p.Copy != nil {
 			s.lays[i] = s.lays[i].Moved(p.Copy.Move()) // it lies on the thing, wherever that is set
 		}
-		any = true
+		laid = true
 	}
-	if !any {
+	if !laid {
 		return nil, nil
 	}
 	return s, nil

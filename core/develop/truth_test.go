@@ -242,18 +242,10 @@ func TestAPatternRoundATinLiesAsItsSceneHasIt(t *testing.T) {
 		lay := pattern.NewLay(p, 1, pattern.Found{})
 		var all [][2]float64
 		var middleOf [2]float64
-		for y := 2; y < s.h-2; y += 3 {
-			for x := 2; x < s.w-2; x += 3 {
-				i := y*s.w + x
-				if !s.inner(x, y) || math.Abs(s.u[i]-middle) > half {
-					continue
-				}
-				u, v, ok := lay.At(float64(x)+0.5, float64(y)+0.5)
-				require.True(t, ok)
-				d := [2]float64{2 * (u - (s.u[i]-middle)*12), 2 * (v*1200/1000*tinSize/tinRepeat + s.v[i]/0.999*1200/tinRepeat)} // the square of cloth is not as high as the wall
-				all, middleOf = append(all, d), [2]float64{middleOf[0] + d[0], middleOf[1] + d[1]}
-			}
-		}
+		s.across(t, lay, middle, half, func(i int, u, v float64) {
+			d := [2]float64{2 * (u - (s.u[i]-middle)*12), 2 * (v*1200/1000*tinSize/tinRepeat + s.v[i]/0.999*1200/tinRepeat)} // the square of cloth is not as high as the wall
+			all, middleOf = append(all, d), [2]float64{middleOf[0] + d[0], middleOf[1] + d[1]}
+		})
 		n := float64(len(all))
 		for _, d := range all {
 			e := math.Hypot(d[0]-middleOf[0]/n, d[1]-middleOf[1]/n)
@@ -287,21 +279,29 @@ func TestAPatternOnAGridOverATinLiesAsItsSceneHasIt(t *testing.T) {
 	require.NoError(t, p.Validate())
 	lay := pattern.NewLay(p, 1, pattern.Found{Grid: pattern.NewGrid(&p, nil)})
 	mean, most, n := 0.0, 0.0, 0.0
-	for y := 2; y < s.h-2; y += 3 {
-		for x := 2; x < s.w-2; x += 3 {
-			i := y*s.w + x
-			if !s.inner(x, y) || math.Abs(s.u[i]-middle) > half {
+	s.across(t, lay, middle, half, func(i int, u, v float64) {
+		e := 2 * math.Hypot((u-0.5)*2*half*12-(s.u[i]-middle)*12, (v+s.v[i]/0.999-1)*1200/tinRepeat)
+		mean, most, n = mean+e, max(most, e), n+1
+	})
+	t.Logf("off by %.3f squares, at most %.3f", mean/n, most)
+	assert.LessOrEqual(t, mean/n, 0.092)
+	assert.LessOrEqual(t, most, 0.25)
+}
+
+// across calls at for pixels of the wall that lie within half, in turns, of a middle, with where they lie in a pattern.
+func (c checked) across(t *testing.T, lay *pattern.Lay, middle, half float64, at func(i int, u, v float64)) {
+	t.Helper()
+	for y := 2; y < c.h-2; y += 3 {
+		for x := 2; x < c.w-2; x += 3 {
+			i := y*c.w + x
+			if !c.inner(x, y) || math.Abs(c.u[i]-middle) > half {
 				continue
 			}
 			u, v, ok := lay.At(float64(x)+0.5, float64(y)+0.5)
 			require.True(t, ok)
-			e := 2 * math.Hypot((u-0.5)*2*half*12-(s.u[i]-middle)*12, (v+s.v[i]/0.999-1)*1200/tinRepeat)
-			mean, most, n = mean+e, max(most, e), n+1
+			at(i, u, v)
 		}
 	}
-	t.Logf("off by %.3f squares, at most %.3f", mean/n, most)
-	assert.LessOrEqual(t, mean/n, 0.092)
-	assert.LessOrEqual(t, most, 0.25)
 }
 
 // seenOfTin returns where the scene's camera sees a place of the tin's wall, in pixels: u in turns from the back, v of its height.

@@ -192,6 +192,16 @@ func TestFillingsToChooseFrom(t *testing.T) {
 	assert.ErrorContains(t, (&Patch{Nodes: nodes, Fill: -1}).Validate(), "3 ways")
 }
 
+// On a ground without any structure, as of a thing cut out for a catalogue, there is nothing to tell one place from another by.
+func TestAHoleInWhatIsFlatIsFilled(t *testing.T) {
+	white := linearOf(200, 160, func(x, y float64) float64 { return 1 })
+	nodes := corners(70, 60, 120, 60, 120, 110, 70, 110)
+	for n := 1; n <= Fillings; n++ {
+		_, out := filled(t, holed(white, nodes), Patch{Nodes: nodes, Fill: n})
+		assert.Zero(t, apart(out, white))
+	}
+}
+
 func TestAFillingStopsOnceNobodyWaits(t *testing.T) {
 	p := linearOf(200, 130, func(x, y float64) float64 { return bricks(x, y, 1) })
 	c := NewCover(Patch{Nodes: corners(80, 35, 128, 30, 131, 88), Fill: 1})

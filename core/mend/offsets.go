@@ -25,6 +25,9 @@ func (s *filling) dominant(done raster.Done) [][2]int {
 	// A vote for each, by its contrast, and, fainter, for its neighbours; the peaks are what is tried.
 	votes := map[[2]int]float64{}
 	for k, o := range found {
+		if o == [2]int{} {
+			continue // there is no other far enough away
+		}
 		weight := s.contrast(asked[k]) // what is flat is like anything
 		for dy := -2; dy <= 2; dy++ {
 			for dx := -2; dx <= 2; dx++ {
@@ -32,7 +35,6 @@ func (s *filling) dominant(done raster.Done) [][2]int {
 			}
 		}
 	}
-	delete(votes, [2]int{})
 	return peaks(votes, fillLabels)
 }
 
@@ -85,7 +87,8 @@ func peaks(votes map[[2]int]float64, most int) [][2]int {
 		peak := true
 		for dy := -1; dy <= 1; dy++ {
 			for dx := -1; dx <= 1; dx++ {
-				if q := [2]int{o[0] + dx, o[1] + dy}; q != o && before(q, o) < 0 {
+				q := [2]int{o[0] + dx, o[1] + dy}
+				if _, there := votes[q]; there && q != o && before(q, o) < 0 {
 					peak = false
 				}
 			}

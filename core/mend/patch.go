@@ -75,9 +75,6 @@ func (c *Cover) Filled(f *Filling) *Cover {
 	return &q
 }
 
-// Path returns the outline of what is covered, in pixels of the full size.
-func (c *Cover) Path() [][2]float64 { return c.path }
-
 // Needs returns the rectangle of the full-size picture, x0, y0, x1, y1, from which an area of a plane at place is covered.
 func (c *Cover) Needs(place raster.Place, area raster.Rect) [4]float64 {
 	if c.fill != nil {
