@@ -86,11 +86,13 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
         const fitted = await unwrap(api.POST("/api/outline", { body: { points, error: Math.max(0.3, 1.5 * pixel) } }));
         const nodes = fitted.length < 3 ? points.filter((_, i) => i % Math.max(1, Math.floor(points.length / 12)) === 0).map((p) => ({ p })) : fitted;
         if (nodes.length < 3) return;
-        const list = await look(nodes);
+        // Where it cannot be asked, the patch is made nevertheless.
+        const found = await look(nodes).catch((e: unknown) => { onProblem(explain(e)); return undefined; });
+        if (found) onProblem(undefined);
+        const list = found ?? [];
         const first = list[0];
-        onProblem(undefined);
         // Where no one place could cover it, several may fill it.
-        const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true, ...(first ? {} : { fill: 1 }) };
+        const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true, ...(found && !first ? { fill: 1 } : {}) };
         edit("patch", (d) => ({ ...d, mends: [...(d.mends ?? []), { kind: "patch", patch: next }] }));
         setAt(document.mends?.length ?? 0);
         setOffered(list.length > 0 ? { list, at: 0 } : undefined);
