@@ -54,7 +54,6 @@ func spotsOf(dir, pkg string) (out []spot, took time.Duration, err error) {
 		}
 		run[m[1]] = append(run[m[1]], r)
 	}
-
 	for file, ranges := range run {
 		set := token.NewFileSet()
 		tree, err := parser.ParseFile(set, filepath.Join(dir, file), nil, 0)

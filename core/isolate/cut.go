@@ -147,6 +147,7 @@ func (m *models) doubt(f *planes, pulls []float32, wIn, wOut []float64) {
 	}
 }
 
+// dirX and dirY are the steps of mincut.Directions.
 var dirX = [8]int{1, 1, 0, -1, -1, -1, 0, 1}
 var dirY = [8]int{0, 1, 1, 1, 0, -1, -1, -1}
 
@@ -351,8 +352,8 @@ func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uin
 				g.Term[n] = bandColour * pull[f.bin[i]]
 			}
 		}
-		for d := 0; d < 8; d++ {
-			xx, yy := x+dirX[d], y+dirY[d]
+		for d, by := range mincut.Directions {
+			xx, yy := x+by[0], y+by[1]
 			if xx < 0 || yy < 0 || xx >= f.w || yy >= f.h {
 				continue
 			}

@@ -103,20 +103,27 @@ func BenchmarkApply(b *testing.B) {
 	}
 }
 
-// A plan that spares hidden pixels makes all others as it would without that.
-func TestHiddenPixelsAreSpared(t *testing.T) {
+// mugInTeal returns a plan for the truth's mug, and what it is for.
+func mugInTeal(t *testing.T) (*recolour.Plan, *raster.RGB, *raster.Mask) {
+	t.Helper()
 	s := truthOf(t, "mug")
 	src := shot(t, s, s.From[0], true)
 	learned, err := recolour.Learn(src, s.Mask)
 	require.NoError(t, err)
 	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()})
 	require.NoError(t, err)
-	hidden := make([]bool, len(s.Mask.Pix))
+	return p, src, s.Mask
+}
+
+// A plan that spares hidden pixels makes all others as it would without that.
+func TestHiddenPixelsAreSpared(t *testing.T) {
+	p, src, mask := mugInTeal(t)
+	hidden := make([]bool, len(mask.Pix))
 	for i := range hidden {
 		x, y := i%src.W, i/src.W
 		hidden[i] = x < src.W/3 || (x/7+y/5)%3 == 0 // whole blocks and bits of others
 	}
-	all, some := painted(p, src, s.Mask), painted(p.Sparing(hidden), src, s.Mask)
+	all, some := painted(p, src, mask), painted(p.Sparing(hidden), src, mask)
 	for i, h := range hidden {
 		want := all.Pix[3*i : 3*i+3]
 		if h {
@@ -131,27 +138,22 @@ func TestHiddenPixelsAreSpared(t *testing.T) {
 // A plan that adds shares of what it makes adds just these: all of it to nothing is what it makes of the picture, and where the share is
 // nought all stays as it is.
 func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {
-	s := truthOf(t, "mug")
-	src := shot(t, s, s.From[0], true)
-	learned, err := recolour.Learn(src, s.Mask)
-	require.NoError(t, err)
-	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()})
-	require.NoError(t, err)
-	share := make([]float32, len(s.Mask.Pix))
+	p, src, mask := mugInTeal(t)
+	share := make([]float32, len(mask.Pix))
 	for i := range share {
 		if x, y := i%src.W, i/src.W; x > src.W/2 {
 			share[i] = float32((x/7+y/5)%3) / 2
 		}
 	}
-	all := painted(p, src, s.Mask)
+	all := painted(p, src, mask)
 	to := raster.NewRGB(src.W, src.H)
 	for i := range to.Pix {
 		to.Pix[i] = 0.25
 	}
-	p.Adding(share).Apply(src, to, s.Mask, raster.Place{Step: 1}, raster.Rect{X1: src.W, Y1: src.H})
+	p.Adding(share).Apply(src, to, mask, raster.Place{Step: 1}, raster.Rect{X1: src.W, Y1: src.H})
 	changed := 0
 	for i, k := range share {
-		if s.Mask.Pix[i] == 0 {
+		if mask.Pix[i] == 0 {
 			k = 0 // it is not the part's
 		}
 		for c := range 3 {

@@ -17,7 +17,8 @@ type steady struct {
 	slope  float32
 }
 
-// looked is how many pixels are looked at for the line, about; each more would move it by less than what anybody sees.
+// looked is how many pixels are looked at for the line, about. Thirty thousand move half of the pictures of bench/same by at most 6e-6 of
+// linear light, nine in ten by 2e-4, and the one that moves most by 4e-3.
 const looked = 12_000
 
 // steadyOf looks at what a plan makes of a part, whose tone met equals the target.
