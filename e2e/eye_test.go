@@ -69,14 +69,11 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	assert.Empty(t, e.parts()[0].Target.PaletteID)
 
 	// By keys: five are one step, also on a line on which the answer to the last gesture comes between them.
-	keys := []chromedp.Action{chromedp.Focus(`[role=slider][aria-label="Lightness and chroma"]`, chromedp.ByQuery)}
-	for range 5 {
-		keys = append(keys, chromedp.KeyEvent(kb.ArrowDown), chromedp.Sleep(40*time.Millisecond))
-	}
-	e.do("keys", e.b.Do(keys...))
-	require.Eventually(t, func() bool { return revision() == before+2 }, 10*time.Second, 50*time.Millisecond)
+	e.do("focus", e.b.Do(chromedp.Focus(`[role=slider][aria-label="Lightness and chroma"]`, chromedp.ByQuery)))
+	least, most := e.held(kb.ArrowDown, 5, 40*time.Millisecond)
+	require.Eventually(t, func() bool { return revision() >= before+1+least }, 10*time.Second, 50*time.Millisecond)
 	time.Sleep(700 * time.Millisecond) // whatever else would come has come
-	assert.Equal(t, before+2, revision())
+	assert.LessOrEqual(t, revision(), before+1+most)
 	is, err = colour.ParseCSS(css())
 	require.NoError(t, err)
 	darker, _, _ := colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()

@@ -1,6 +1,10 @@
 // Command patches measures seamless patches against OpenCV's seamlessClone (Debian's python3-opencv) on the same input: covers of a wall,
 // of planks and of cloth in the demo's photos, and prints the mean and the largest difference of what is covered, in steps of 8 bits.
 //
+// What is beside the outline stays as it is here, as in the paper (Perez, Gangnet and Blake, 2003, equation 2); OpenCV solves over the
+// whole box around the mask and moves that, too, so that the two do not begin with the same rim. "One rim" is the difference where
+// ours is given the rim as OpenCV left it: what is left there is of the two ways to solve one equation.
+//
 //	go run ./bench/patches [-python /usr/bin/python3] [-sheet DIR]
 package main
 
@@ -39,11 +43,12 @@ var patches = []struct {
 	shift   [2]float64
 	unlike  bool
 }{
-	{"tram-at-the-depot", 1130, 190, 190, 105, [2]float64{-480, -10}, false}, // a board on bricks, by bricks
-	{"tram-at-the-depot", 700, 1090, 150, 60, [2]float64{500, 0}, false},     // stones, by stones
-	{"depot-mug", 1500, 500, 80, 60, [2]float64{-40, 400}, false},            // planks in the light, by planks in the shade
-	{"canvas-tote", 400, 900, 120, 140, [2]float64{1050, -60}, false},        // boards of a wall, by others
-	{"canvas-tote", 1000, 620, 60, 60, [2]float64{-40, 130}, false},          // cloth, by cloth
+	{"tram-at-the-depot", 700, 100, 110, 60, [2]float64{-380, 10}, false},   // bricks, by bricks
+	{"tram-at-the-depot", 700, 1090, 150, 60, [2]float64{500, 0}, false},    // stones, by stones
+	{"depot-mug", 1500, 500, 80, 60, [2]float64{-40, 400}, false},           // planks in the light, by planks in the shade
+	{"canvas-tote", 400, 900, 120, 140, [2]float64{1050, -60}, false},       // boards of a wall, by others
+	{"canvas-tote", 1000, 620, 60, 60, [2]float64{-40, 130}, false},         // cloth, by cloth
+	{"tram-at-the-depot", 1130, 190, 190, 105, [2]float64{-480, -10}, true}, // a board, bricks and a roof
 	{"tram-at-the-depot", 400, 560, 120, 70, [2]float64{260, 0}, true},
 	{"canvas-tote", 900, 800, 140, 120, [2]float64{330, -420}, true},
 	{"conductors-scarf", 800, 560, 70, 110, [2]float64{-20, 210}, true}, // folds that do not go on in each other
@@ -57,7 +62,7 @@ func main() {
 	check(err)
 	defer os.RemoveAll(dir)
 	check(os.WriteFile(filepath.Join(dir, "clone.py"), script, 0o600))
-	fmt.Printf("%-20s %8s %8s %8s\n", "picture", "mean", "95 %", "most")
+	fmt.Printf("%-20s %8s %8s %8s | %8s %8s %8s\n", "picture", "mean", "95 %", "most", "one rim", "95 %", "most")
 	for k, p := range patches {
 		pic := read(filepath.Join("demo", "pictures", p.picture+".png"))
 		var nodes []isolate.Node
@@ -66,7 +71,7 @@ func main() {
 			nodes = append(nodes, isolate.Node{P: [2]float64{p.x + p.rx*cos, p.y + p.ry*sin}})
 		}
 		patch := mend.Patch{Nodes: nodes, Shift: p.shift, Seamless: true}
-		ours := lay(pic, patch)
+		ours := lay(pic, pic, patch)
 		mask := image.NewGray(image.Rect(0, 0, pic.W, pic.H))
 		for i, v := range raster.FillPath(isolate.Flatten(nodes), raster.Place{Step: 1}, pic.W, pic.H) {
 			if v >= 0.5 {
@@ -82,24 +87,13 @@ func main() {
 		if err != nil {
 			log.Fatalf("%v: %s; install python3-opencv", err, said)
 		}
-		theirs, is := coded(read(filepath.Join(dir, "out.png"))), coded(ours)
-		var all []float64
-		sum := 0.0
-		for i, v := range mask.Pix {
-			if v == 0 {
-				continue
-			}
-			for c := range 3 {
-				d := math.Abs(float64(theirs.Pix[4*i+c]) - float64(is.Pix[4*i+c]))
-				all, sum = append(all, d), sum+d
-			}
-		}
-		n := len(all)
+		cloned := read(filepath.Join(dir, "out.png"))
+		theirs, is := coded(cloned), coded(ours)
 		apart := ""
 		if p.unlike {
 			apart = "apart: one thing by another"
 		}
-		fmt.Printf("%-20s %8.2f %8.1f %8.1f   OpenCV %s   %s\n", p.picture, sum/float64(n), raster.Nth(all, n*95/100), raster.Nth(all, n-1), strings.TrimSpace(string(said)), apart)
+		fmt.Printf("%-20s %s | %s   OpenCV %s   %s\n", p.picture, differences(theirs, is, mask), differences(theirs, coded(lay(pic, cloned, patch)), mask), strings.TrimSpace(string(said)), apart)
 		if *sheet != "" {
 			r := image.Rect(int(p.x-1.6*p.rx), int(p.y-1.6*p.ry), int(p.x+1.6*p.rx), int(p.y+1.6*p.ry))
 			out := image.NewNRGBA(image.Rect(0, 0, 3*r.Dx(), r.Dy()))
@@ -111,12 +105,29 @@ func main() {
 	}
 }
 
-// lay lays a patch as the product does, at full size.
-func lay(pic *raster.RGB, p mend.Patch) *raster.RGB {
-	out := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
+// differences returns the mean, the 95th percentile and the largest difference of two pictures inside a mask, as three columns.
+func differences(a, b *image.NRGBA, mask *image.Gray) string {
+	var all []float64
+	sum := 0.0
+	for i, v := range mask.Pix {
+		if v == 0 {
+			continue
+		}
+		for c := range 3 {
+			d := math.Abs(float64(a.Pix[4*i+c]) - float64(b.Pix[4*i+c]))
+			all, sum = append(all, d), sum+d
+		}
+	}
+	n := len(all)
+	return fmt.Sprintf("%8.2f %8.1f %8.1f", sum/float64(n), raster.Nth(all, n*95/100), raster.Nth(all, n-1))
+}
+
+// lay lays a patch as the product does, at full size: its cover is of pic, what it runs into of rim.
+func lay(pic, rim *raster.RGB, p mend.Patch) *raster.RGB {
+	out := &raster.RGB{W: rim.W, H: rim.H, Pix: append([]float32(nil), rim.Pix...)}
 	c := mend.NewCover(p)
 	s := c.FitStep()
-	around := pic
+	around := rim
 	for step := 1.0; step < s; step *= 2 {
 		around = raster.Half(around)
 	}

@@ -100,7 +100,7 @@ export function AcrossPage({ id }: { id: string }) {
       <Bar>
         <Brand onGo={follow("/")} />
         <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name}</a> / <h1>Across pictures</h1>
+          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name ?? "The job"}</a> / <h1>Across pictures</h1>
         </nav>
         <Space />
       </Bar>
