@@ -10,7 +10,7 @@ import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../Stage";
 import { drawnWith, withDrawn } from "./tile";
-import { firstPattern, inPerspective, mostColours, withGrid, withTaken, withTile, type Tile } from "./patterns";
+import { firstPattern, inPerspective, middleOf, mostColours, withGrid, withTaken, withTile, type Tile } from "./patterns";
 
 const TileDialog = later(() => import("./TileDialog").then((m) => m.TileDialog));
 
@@ -123,7 +123,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       {hand("Pattern strength", p.lay.strength, 0, 100, 100, (strength) => ({ strength }), { unit: "%" })}
       <div><Segmented small label="How it repeats" value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(`repeat ${v}`, lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", "Straight"], ["half-drop", "Half-drop"], ["brick", "Brick"], ["mirrored", "Mirrored"]]} /></div>
       <div><Segmented small label="How it is made" value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? "printed" : "woven", lay({ print: v === "print" || undefined }))} options={[["woven", "Woven in"], ["print", "Printed over"]]} /></div>
-      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture, part.copy) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
+      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? "pattern in perspective" : "pattern from the front", { ...p, lay: inPerspective(p.lay, on, picture, part.copy, middleOf(part.picks)) }); if (on) onTool("pattern"); }}>In perspective, by the corners of a square</Toggle>
       {p.lay.corners && <Toggle on={!!p.lay.grid} onChange={(on) => { onRest(on ? "pattern on a grid" : "pattern without its grid", { ...p, lay: withGrid(p.lay, on) }); if (on) onTool("pattern"); }}>Bent by a grid of nodes</Toggle>}
       {p.lay.corners && hand("Round", p.lay.round ?? 0, 0, 100, 0, (round) => ({ round: round || undefined, ...(round ? {} : { above: undefined }) }), { unit: "%" })}
       {p.lay.corners && !!p.lay.round && hand("From above", p.lay.above ?? 0, -100, 100, 0, (above) => ({ above: above || undefined }), { signed: true, unit: "%" })}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstPattern, follow, inPerspective, movedBy, nodesOf, onCloth, onlyColours, pushedBy, takenOut, withGrid, withNodes, withTaken, withTile } from "./patterns";
+import { firstPattern, follow, inPerspective, middleOf, movedBy, nodesOf, onCloth, onlyColours, pushedBy, takenOut, withGrid, withNodes, withTaken, withTile } from "./patterns";
 
 const first = firstPattern("stripes", 1800, { css: "#ffffff" });
 const picture = { width: 1800, height: 1200 };
@@ -62,6 +62,17 @@ describe("a pattern", () => {
     expect(cloth.size).toBe(150);
     const back = inPerspective(cloth, false, picture);
     expect(back).toEqual(first.lay);
+  });
+  it("comes into perspective where the part is, and inside the picture", () => {
+    const stroke = (points: number[][]) => ({ radius: 9, points });
+    const middle = middleOf([
+      { kind: "sweep", join: "add", strokes: [stroke([[400, 500], [600, 500]])] },
+      { kind: "sweep", join: "subtract", strokes: [stroke([[1700, 1100]])] },
+    ]);
+    expect(middle).toEqual([500, 500]);
+    expect(inPerspective(first.lay, true, picture, undefined, middle).corners?.[0]).toEqual([200, 200]);
+    expect(inPerspective(first.lay, true, picture, undefined, [10, 1190]).corners?.[3]).toEqual([0, 1200]);
+    expect(middleOf([{ kind: "subject", join: "add" }])).toBeUndefined();
   });
   it("lets the picture's own colours follow where one is added or taken out in a colourway", () => {
     const [a, b, c] = [{ css: "#111111" }, { css: "#222222" }, { css: "#333333" }];

@@ -1,4 +1,4 @@
-import type { Copy, Document, Part, Pattern, PatternLay, Swatch, Tile as Taken } from "../../api/client";
+import type { Copy, Document, Part, Pattern, PatternLay, Pick, Swatch, Tile as Taken } from "../../api/client";
 import { unplaced } from "../copies/copies";
 import { thinned, type Point } from "../isolate/gestures";
 
@@ -43,8 +43,20 @@ export function movedBy(lay: PatternLay, from: Point, to: Point): PatternLay {
   return { ...lay, offset: [tidy((lay.offset[0] ?? 0) + k * (to[0] - from[0])), tidy((lay.offset[1] ?? 0) + k * (to[1] - from[1]))] };
 }
 
-/** The pattern put into perspective, a square of cloth in the middle of the picture (of a copy: as that lies there), or taken out of it; its repeats stay as large. */
-export function inPerspective(lay: PatternLay, on: boolean, picture: { width: number; height: number }, copy?: Copy): PatternLay {
+/** The middle of what hands have put down to select a part, or nothing where they have put down nothing that has a place. */
+export function middleOf(picks: Pick[]): Point | undefined {
+  const all = picks
+    .filter((p) => p.join === "add" && !p.off)
+    .flatMap((p) => [...[...(p.strokes ?? []), ...(p.inside ?? [])].flatMap((s) => s.points), ...(p.nodes ?? []).map((n) => n.p), ...(p.ring ?? []), ...(p.samples ?? []), ...(p.boxes ?? []).flatMap(([a, b, c, d]) => [[a, b], [c, d]])]);
+  if (all.length === 0) return undefined;
+  return [0, 1].map((k) => {
+    const v = all.map((q) => q[k] ?? 0);
+    return (Math.min(...v) + Math.max(...v)) / 2;
+  }) as Point;
+}
+
+/** The pattern put into perspective, a square of cloth around a place of the picture (its middle, where none is given; of a copy: as that lies there), or taken out of it; its repeats stay as large. */
+export function inPerspective(lay: PatternLay, on: boolean, picture: { width: number; height: number }, copy?: Copy, around?: Point): PatternLay {
   const side = 0.5 * Math.min(picture.width, picture.height);
   if (!on) {
     const { corners, ...rest } = lay;
@@ -55,7 +67,7 @@ export function inPerspective(lay: PatternLay, on: boolean, picture: { width: nu
     const was = a && b ? Math.hypot((b[0] ?? 0) - (a[0] ?? 0), (b[1] ?? 0) - (a[1] ?? 0)) : side;
     return { ...rest, size: Math.max(2, tidy((lay.size * was) / 1000)), offset: [0, 0] };
   }
-  const [x, y] = [(picture.width - side) / 2, (picture.height - side) / 2];
+  const [x, y] = [picture.width, picture.height].map((all, k) => Math.max(0, Math.min(all - side, (around?.[k] ?? all / 2) - side / 2))) as Point;
   return { ...lay, corners: [[x, y], [x + side, y], [x + side, y + side], [x, y + side]].map((p) => unplaced(copy, p as Point).map(tidy)), size: Math.max(2, tidy((1000 * lay.size * (copy?.scale || 1)) / side)), offset: [0, 0] };
 }
 
