@@ -26,6 +26,7 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/mend"
+	"episema/core/raster"
 	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/internal/problem"
@@ -62,7 +63,7 @@ func mug(t *testing.T, s *Studio) uuid.UUID {
 func teal() document.Picture {
 	p := NewPart("Mug body")
 	p.Target = document.Target{CSS: "#1d6a72", Tolerance: 2}
-	p.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Radius: 18, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	p.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 18, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
 	return document.Picture{Parts: []document.Part{p}}
 }
 
@@ -122,7 +123,7 @@ func TestTheCacheFolderIsDerived(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(before, after))
 	part := NewPart("Body")
-	part.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Radius: 30, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	part.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 30, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
 	part.Target.CSS = "#1d6a72"
 	v.Document = &document.Picture{Parts: []document.Part{part}}
 	_, err = again.Render(ctx, id, v)
@@ -393,7 +394,7 @@ func TestOpenRasterLayersAreTheResult(t *testing.T) {
 	second := NewPart("Second")
 	second.Copy = &copies.Copy{Of: doc.Parts[0].ID, About: [2]float64{900, 700}, At: [2]float64{1250, 780}, Scale: 0.8, Shadow: &copies.Shadow{Direction: 30, Length: 0.4, Softness: 20, Strength: 60}}
 	doc.Parts = append(doc.Parts, second)
-	doc.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 20, Strength: 1, Points: [][2]float64{{200, 1000}, {300, 1050}}}}}}
+	doc.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Stroke: raster.Stroke{Radius: 20, Points: [][2]float64{{200, 1000}, {300, 1050}}}, Strength: 1}}}}
 	p, err := s.Store.Picture(ctx, id)
 	require.NoError(t, err)
 	_, err = s.Edit(ctx, id, p.Revision, "more", doc)

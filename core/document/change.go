@@ -110,10 +110,13 @@ func (e *edit) at(v reflect.Value, path []string, c Change) error {
 // field finds a member by its name in JSON.
 func field(v reflect.Value, name string) (reflect.Value, error) {
 	var known []string
-	for i := range v.NumField() {
-		tag, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+	for _, f := range reflect.VisibleFields(v.Type()) {
+		if f.Anonymous { // what it holds is written as the struct's own
+			continue
+		}
+		tag, _, _ := strings.Cut(f.Tag.Get("json"), ",")
 		if tag == name {
-			return v.Field(i), nil
+			return v.FieldByIndex(f.Index), nil
 		}
 		known = append(known, tag)
 	}

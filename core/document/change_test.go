@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -59,9 +60,10 @@ func someChange(r *rand.Rand, v reflect.Value) Change {
 		var step string
 		switch v.Kind() {
 		case reflect.Struct:
-			i := r.IntN(v.NumField())
-			tag, rest, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
-			f := v.Field(i)
+			fields := slices.DeleteFunc(reflect.VisibleFields(v.Type()), func(f reflect.StructField) bool { return f.Anonymous })
+			of := fields[r.IntN(len(fields))]
+			tag, rest, _ := strings.Cut(of.Tag.Get("json"), ",")
+			f := v.FieldByIndex(of.Index)
 			step, path = tag, path+"/"+tag
 			there := !f.IsZero() && (f.Kind() != reflect.Slice || f.Len() > 0)
 			if !there || r.IntN(5) == 0 {

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/mend"
+	"episema/core/raster"
 	"episema/core/recolour"
 )
 
@@ -63,8 +64,8 @@ func TestMendsThatAreWrongSayWhere(t *testing.T) {
 	stroke := func(s mend.Stroke) Mend { return Mend{Kind: "brush", Strokes: []mend.Stroke{s}} }
 	part := Part{ID: "a", Name: "A", Settings: recolour.Defaults()}
 	for want, m := range map[string]Mend{
-		"not known": {Kind: "glue"}, "not in this picture": {Kind: "edge", Part: "b"}, "radius": stroke(mend.Stroke{Radius: 0.1, Strength: 1}),
-		"strength": stroke(mend.Stroke{Radius: 3, Strength: 2}), "million": stroke(mend.Stroke{Radius: 3, Strength: 1, Points: [][2]float64{{1e9, 0}}}),
+		"not known": {Kind: "glue"}, "not in this picture": {Kind: "edge", Part: "b"}, "radius": stroke(mend.Stroke{Stroke: raster.Stroke{Radius: 0.1}, Strength: 1}),
+		"strength": stroke(mend.Stroke{Stroke: raster.Stroke{Radius: 3}, Strength: 2}), "million": stroke(mend.Stroke{Stroke: raster.Stroke{Radius: 3, Points: [][2]float64{{1e9, 0}}}, Strength: 1}),
 		"numbers": {Kind: "edge", Part: "a", Box: &[4]float64{0, 0, 1e9, 1}}} {
 		p := Picture{Parts: []Part{part}, Mends: []Mend{m}}
 		err := p.Validate()

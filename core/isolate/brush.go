@@ -8,7 +8,7 @@ import (
 
 // brush paints strokes as they are. With a limit, paint does not run over edges of the picture.
 type brush struct {
-	strokes                  []Stroke
+	strokes                  []raster.Stroke
 	softness, strength, flow float64
 	limit                    bool
 }
@@ -28,7 +28,7 @@ func (b *brush) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	out := make([]float32, r.W()*r.H())
 	k := 1 / float64(int(1)<<level)
 	for _, st := range b.strokes {
-		box := st.box(k).And(r)
+		box := st.Box(raster.Place{Step: 1 / k}, 3).And(r)
 		if box.Empty() {
 			continue
 		}
@@ -54,19 +54,9 @@ func (b *brush) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	return out, nil
 }
 
-// box is what a stroke can reach at a scale.
-func (st Stroke) box(k float64) raster.Rect {
-	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
-	for _, p := range st.Points {
-		x0, y0, x1, y1 = math.Min(x0, p[0]*k), math.Min(y0, p[1]*k), math.Max(x1, p[0]*k), math.Max(y1, p[1]*k)
-	}
-	reach := st.Radius*k + 2
-	return raster.Rect{X0: int(math.Floor(x0 - reach)), Y0: int(math.Floor(y0 - reach)), X1: int(math.Ceil(x1+reach)) + 1, Y1: int(math.Ceil(y1+reach)) + 1}
-}
-
 // stroke paints one stroke into a plane over r: the most any of its dabs gives, or with flow what they add up to.
-func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
-	points := st.at(k)
+func (b *brush) stroke(st raster.Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
+	points := st.At(raster.Place{Step: 1 / k})
 	radius := func(end int) float64 {
 		if len(st.Pressure) > 0 {
 			return st.Radius * k * st.Pressure[end]
@@ -100,7 +90,7 @@ func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done 
 }
 
 // hold keeps of a stroke what its middle line reaches without crossing an edge of the picture.
-func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, one []float32) error {
+func (b *brush) hold(p Pyramid, level int, st raster.Stroke, k float64, r raster.Rect, one []float32) error {
 	w, h := p.Size(level)
 	reach := int(math.Ceil(st.Radius*k)) + 2
 	outer := r.Grow(reach).And(raster.Rect{X1: w, Y1: h})
@@ -110,12 +100,8 @@ func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, 
 	}
 	f := features(pic, doneOf(p))
 	start := make([]bool, f.w*f.h)
-	moved := Stroke{Radius: st.Radius, Points: make([][2]float64, len(st.Points))}
-	for i, q := range st.Points {
-		moved.Points[i] = [2]float64{q[0] - float64(outer.X0)/k, q[1] - float64(outer.Y0)/k}
-	}
 	any := false
-	raster.Along(moved.at(k), func(int) float64 { return math.Max(0.7, st.Radius*k*0.12) }, raster.Rect{X1: f.w, Y1: f.h}, nil, func(_, x, y int, _ float64) { start[y*f.w+x], any = true, true })
+	raster.Along(st.At(raster.Place{X: float64(outer.X0) / k, Y: float64(outer.Y0) / k, Step: 1 / k}), func(int) float64 { return math.Max(0.7, st.Radius*k*0.12) }, raster.Rect{X1: f.w, Y1: f.h}, nil, func(_, x, y int, _ float64) { start[y*f.w+x], any = true, true })
 	if !any {
 		clear(one)
 		return nil

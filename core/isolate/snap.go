@@ -91,7 +91,7 @@ const snapStep = 0.5 // pixels between the places a point may move to
 // lay moves each point along its normal to where the edge is, neighbours by nearly the same.
 func (c *compiler) lay(s *strip, level int) ([][2]float64, error) {
 	w, h := c.p.Size(level)
-	box := Stroke{Points: s.at, Radius: s.reach + 6}.box(1).And(raster.Rect{X1: w, Y1: h})
+	box := raster.Stroke{Points: s.at, Radius: s.reach + 6}.Box(raster.Place{Step: 1}, 3).And(raster.Rect{X1: w, Y1: h})
 	if box.Empty() {
 		return s.at, nil
 	}

@@ -8,26 +8,9 @@ import (
 	"episema/core/raster"
 )
 
-// Stroke is a polyline painted with a round tip. Points and radius are pixels of the full-size picture.
-type Stroke struct {
-	Radius float64      `json:"radius"`
-	Points [][2]float64 `json:"points"`
-	// Pressure, where given, scales the radius at each point (0..1).
-	Pressure []float64 `json:"pressure,omitempty"`
-}
-
-// at returns the points at a scale.
-func (st Stroke) at(k float64) [][2]float64 {
-	points := make([][2]float64, len(st.Points))
-	for i, p := range st.Points {
-		points[i] = [2]float64{p[0] * k, p[1] * k}
-	}
-	return points
-}
-
 // seeded is a stroke with the side it stands for.
 type seeded struct {
-	Stroke
+	raster.Stroke
 	inside bool
 }
 
@@ -54,7 +37,7 @@ const (
 // picture at a coarse level, then in a band along the edge at finer ones (Lombaert et al. 2005).
 func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 	type flat struct {
-		S  Stroke
+		S  raster.Stroke
 		In bool
 	}
 	what := struct {
@@ -315,7 +298,7 @@ func rasterSeeds(strokes []seeded, w, h, level int) []uint8 {
 		// Hands are quick: a stroke claims for sure only what lies near its middle, so that one that
 		// laps over an edge does not claim what lies across it. It is at least one pixel wide.
 		r := math.Max(st.Radius*k*core, 0.5)
-		raster.Along(st.at(k), func(int) float64 { return r }, raster.Rect{X1: w, Y1: h}, nil, func(_, x, y int, _ float64) { s[y*w+x] = label })
+		raster.Along(st.At(raster.Place{Step: 1 / k}), func(int) float64 { return r }, raster.Rect{X1: w, Y1: h}, nil, func(_, x, y int, _ float64) { s[y*w+x] = label })
 	}
 	return s
 }

@@ -10,11 +10,10 @@ import (
 
 // Stroke is a stroke of the mending brush, in pixels of the full size.
 type Stroke struct {
-	Radius   float64      `json:"radius"`
-	Points   [][2]float64 `json:"points"`
-	Strength float64      `json:"strength"`         // 0..1 of the way to the colour nearby
-	Sample   *[2]float64  `json:"sample,omitempty"` // where the colour is taken from; nil: from beside the stroke
-	Into     bool         `json:"into,omitempty"`   // it may cross into parts
+	raster.Stroke
+	Strength float64     `json:"strength"`         // 0..1 of the way to the colour nearby
+	Sample   *[2]float64 `json:"sample,omitempty"` // where the colour is taken from; nil: from beside the stroke
+	Into     bool        `json:"into,omitempty"`   // it may cross into parts
 }
 
 // MostRadius is the largest tip of the mending brush.
@@ -29,6 +28,8 @@ func (s Stroke) Validate() error {
 		}
 	}
 	switch {
+	case s.Pressure != nil:
+		return errors.New("a mending stroke has no pressure")
 	case !(s.Radius >= 0.5 && s.Radius <= MostRadius):
 		return errors.New("the mending brush has a radius of 0.5 to 300 pixels")
 	case !(s.Strength >= 0 && s.Strength <= 1):
@@ -54,7 +55,7 @@ const fine = 2.5 // what is finer than so many full-size pixels counts as grain
 func (s Stroke) Apply(dst *raster.RGB, parts *raster.Mask, place raster.Place, sample *colour.RGB) {
 	step := place.Scale()
 	reach := max(2, int(math.Round(s.reach()/step)))
-	box := s.box(place).And(raster.Rect{X1: dst.W, Y1: dst.H})
+	box := s.Box(place, 1).And(raster.Rect{X1: dst.W, Y1: dst.H})
 	if box.Empty() {
 		return
 	}
@@ -148,27 +149,11 @@ func (b *besideStroke) grainFor(x, y int, radius float64) (grain [3]float32) {
 	return grain
 }
 
-// box is the rectangle of a plane that the stroke can touch.
-func (s Stroke) box(place raster.Place) raster.Rect {
-	r := raster.Rect{X0: math.MaxInt32, Y0: math.MaxInt32, X1: math.MinInt32, Y1: math.MinInt32}
-	step := place.Scale()
-	for _, p := range s.Points {
-		x, y, k := (p[0]-place.X)/step, (p[1]-place.Y)/step, s.Radius/step+1
-		r.X0, r.Y0 = min(r.X0, int(math.Floor(x-k))), min(r.Y0, int(math.Floor(y-k)))
-		r.X1, r.Y1 = max(r.X1, int(math.Ceil(x+k))), max(r.Y1, int(math.Ceil(y+k)))
-	}
-	return r
-}
-
 // cover gives how much of each pixel of a rectangle the soft tip covered.
 func (s Stroke) cover(r raster.Rect, place raster.Place) []float32 {
 	out := make([]float32, r.W()*r.H())
 	step := place.Scale()
-	points := make([][2]float64, len(s.Points))
-	for i, p := range s.Points {
-		points[i] = [2]float64{(p[0] - place.X) / step, (p[1] - place.Y) / step}
-	}
-	raster.Along(points, func(int) float64 { return s.Radius/step + 1 }, r, nil, func(_, x, y int, d float64) {
+	raster.Along(s.At(place), func(int) float64 { return s.Radius/step + 1 }, r, nil, func(_, x, y int, d float64) {
 		// Hard to seven tenths of the radius, then falling off; never harder than a pixel.
 		v := float32(max(0, min(1, (s.Radius-d*step)/max(0.3*s.Radius, step)+0.5*step/max(s.Radius, step))))
 		i := (y-r.Y0)*r.W() + x - r.X0

@@ -50,7 +50,7 @@ func mean(p *raster.RGB, r raster.Rect, f func(c int, v float32) float64) float6
 
 func TestTheBrushTakesTheColourBesideItAndKeepsTheGrain(t *testing.T) {
 	p, clean, part := wall(180, 120, colour.RGB{0.5, 0.05, 0.05})
-	s := Stroke{Radius: 8, Strength: 1, Points: [][2]float64{{91, 20}, {91, 100}}}
+	s := Stroke{Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{91, 20}, {91, 100}}}, Strength: 1}
 	over := raster.Rect{X0: 90, Y0: 25, X1: 93, Y1: 95}
 	s.Apply(p, part, raster.Place{}, nil)
 	was := mean(clean, over, func(_ int, v float32) float64 { return float64(v) })
@@ -97,7 +97,7 @@ func TestTheBrushTakesTheColourBesideItAndKeepsTheGrain(t *testing.T) {
 func TestTheBrushNeverCrossesIntoThePartUnlessAsked(t *testing.T) {
 	p, _, part := wall(180, 120, colour.RGB{0.5, 0.05, 0.05})
 	before := append([]float32(nil), p.Pix...)
-	s := Stroke{Radius: 20, Strength: 1, Points: [][2]float64{{60, 60}, {62, 80}}}
+	s := Stroke{Stroke: raster.Stroke{Radius: 20, Points: [][2]float64{{60, 60}, {62, 80}}}, Strength: 1}
 	s.Apply(p, part, raster.Place{}, nil)
 	for i, m := range part.Pix {
 		if m > 0 {
@@ -111,7 +111,7 @@ func TestTheBrushNeverCrossesIntoThePartUnlessAsked(t *testing.T) {
 
 func TestStrokesRenderedInPiecesMeetWithoutASeam(t *testing.T) {
 	whole, _, part := wall(240, 200, colour.RGB{0.5, 0.05, 0.05})
-	s := Stroke{Radius: 12, Strength: 0.8, Points: [][2]float64{{100, 20}, {130, 90}, {121, 180}}}
+	s := Stroke{Stroke: raster.Stroke{Radius: 12, Points: [][2]float64{{100, 20}, {130, 90}, {121, 180}}}, Strength: 0.8}
 	src := &raster.RGB{W: whole.W, H: whole.H, Pix: append([]float32(nil), whole.Pix...)}
 	s.Apply(whole, part, raster.Place{}, nil)
 	for y := 0; y < 200; y += 40 {
@@ -201,7 +201,7 @@ func TestTheBrushZoomedOutIsTheBrushSeenSmaller(t *testing.T) {
 		}
 	}
 	before := append([]float32(nil), small.Pix...)
-	s := Stroke{Radius: 14, Strength: 0.8, Points: [][2]float64{{112, 30}, {124, 100}, {121, 170}}}
+	s := Stroke{Stroke: raster.Stroke{Radius: 14, Points: [][2]float64{{112, 30}, {124, 100}, {121, 170}}}, Strength: 0.8}
 	s.Apply(full, part, raster.Place{}, nil)
 	s.Apply(small, shown, raster.Place{Step: 2}, nil)
 	want := raster.Half(full)

@@ -10,10 +10,7 @@ import (
 
 // Push moves a pattern by hand: under a round tip that is dragged along, what lies on the thing goes with it, most in the middle of the
 // tip and not at all at its rim. Lengths are pixels of the full size.
-type Push struct {
-	Radius float64      `json:"radius"`
-	Points [][2]float64 `json:"points"`
-}
+type Push raster.Stroke
 
 const (
 	mostPushes  = 400
@@ -27,6 +24,9 @@ func validatePushes(list []Push) error {
 	}
 	dabs := 0.0
 	for _, p := range list {
+		if p.Pressure != nil {
+			return errors.New("what pushes a pattern has no pressure")
+		}
 		if !(p.Radius >= 2 && p.Radius <= 5000) {
 			return errors.New("what pushes a pattern has a radius of 2 to 5000 pixels")
 		}

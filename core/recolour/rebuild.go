@@ -1,6 +1,7 @@
 package recolour
 
 import (
+	"errors"
 	"math"
 
 	"episema/core/colour"
@@ -10,17 +11,11 @@ import (
 // Rebuild is what is done where the photo clipped and nothing is left to recolour: the body's light is carried
 // on from around, and its grain too. The zero value of a pointer does nothing.
 type Rebuild struct {
-	Amount float64  `json:"amount"` // 0..100 percent
-	Light  float64  `json:"light"`  // where the light comes from, degrees; 0 from the right, 90 from above
-	Slope  float64  `json:"slope"`  // 0..100: how much lighter the side to the light is made
-	Grain  float64  `json:"grain"`  // 0..200 percent of the part's own
-	Away   []Stroke `json:"away,omitempty"`
-}
-
-// Stroke is a drag of a round tip, in pixels of the full size.
-type Stroke struct {
-	Radius float64      `json:"radius"`
-	Points [][2]float64 `json:"points"`
+	Amount float64         `json:"amount"`         // 0..100 percent
+	Light  float64         `json:"light"`          // where the light comes from, degrees; 0 from the right, 90 from above
+	Slope  float64         `json:"slope"`          // 0..100: how much lighter the side to the light is made
+	Grain  float64         `json:"grain"`          // 0..200 percent of the part's own
+	Away   []raster.Stroke `json:"away,omitempty"` // where it is not done
 }
 
 // NewRebuild gives what Rebuild begins with.
@@ -32,15 +27,18 @@ func (r *Rebuild) Validate() error {
 		return nil
 	}
 	for _, s := range r.Away {
-		if err := s.Validate(); err != nil {
+		if err := validateAway(s); err != nil {
 			return err
 		}
 	}
 	return inRange([]ranged{{"amount", r.Amount, 0, 100}, {"light", r.Light, -360, 360}, {"slope", r.Slope, 0, 100}, {"grain", r.Grain, 0, 200}})
 }
 
-// Validate says what is wrong with a stroke.
-func (s Stroke) Validate() error {
+// validateAway reports what is wrong with a stroke that takes rebuilding away.
+func validateAway(s raster.Stroke) error {
+	if s.Pressure != nil {
+		return errors.New("a stroke that takes rebuilding away has no pressure")
+	}
 	for _, p := range s.Points {
 		if err := inRange([]ranged{{"x", p[0], -1e6, 1e6}, {"y", p[1], -1e6, 1e6}}); err != nil {
 			return err
@@ -328,13 +326,9 @@ func (o *rebuilt) slope(known, inside []bool, r *Rebuild) {
 }
 
 // away takes the rebuilding back under a stroke.
-func (o *rebuilt) away(s Stroke) {
-	points := make([][2]float64, len(s.Points))
-	for k, p := range s.Points {
-		points[k] = [2]float64{p[0] / o.scale, p[1] / o.scale}
-	}
+func (o *rebuilt) away(s raster.Stroke) {
 	radius := s.Radius / o.scale
-	raster.Along(points, func(int) float64 { return radius + 0.5 }, raster.Rect{X1: o.w, Y1: o.h}, nil, func(_, x, y int, d float64) {
+	raster.Along(s.At(raster.Place{Step: o.scale}), func(int) float64 { return radius + 0.5 }, raster.Rect{X1: o.w, Y1: o.h}, nil, func(_, x, y int, d float64) {
 		i := y*o.w + x
 		o.amount[i] = min(o.amount[i], float32(max(0, min(1, (d-0.7*radius)/(0.3*radius+0.5)))))
 	})

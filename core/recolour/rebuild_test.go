@@ -99,7 +99,7 @@ func TestWhatTheLightBurnedOutIsRebuilt(t *testing.T) {
 		assert.Greater(t, off(half), off(o))
 		assert.Less(t, off(half), off(left))
 		q.Settings.Rebuild = recolour.NewRebuild()
-		q.Settings.Rebuild.Away = []recolour.Stroke{{Radius: 300, Points: [][2]float64{{120, 100}}}}
+		q.Settings.Rebuild.Away = []raster.Stroke{{Radius: 300, Points: [][2]float64{{120, 100}}}}
 		away, _, _ := apply(t, p, m, q)
 		assert.Greater(t, off(away), 1.4*off(o), "%s: brushed away", name)
 	}

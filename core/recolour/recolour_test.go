@@ -165,7 +165,7 @@ func FuzzBefore(f *testing.F) {
 		own := colour.RGB{math.Abs(math.Mod(r, 1)), math.Abs(math.Mod(g, 1)), math.Abs(math.Mod(b, 1))}
 		set := recolour.Defaults()
 		set.Even, set.Inner = even, []string{"", recolour.InnerFlat, recolour.InnerKeep}[inner%3]
-		set.Rebuild = &recolour.Rebuild{Amount: amount, Light: light, Slope: slope, Grain: grain, Away: []recolour.Stroke{{Radius: 9, Points: [][2]float64{{60, 40}, {80, 50}}}}}
+		set.Rebuild = &recolour.Rebuild{Amount: amount, Light: light, Slope: slope, Grain: grain, Away: []raster.Stroke{{Radius: 9, Points: [][2]float64{{60, 40}, {80, 50}}}}}
 		if set.Validate() != nil || math.IsNaN(own[0]+own[1]+own[2]) {
 			return
 		}

@@ -10,12 +10,13 @@ import (
 	"episema/core/isolate"
 	"episema/core/mend"
 	"episema/core/pattern"
+	"episema/core/raster"
 	"episema/core/recolour"
 )
 
 // Move is a field of the model set in a document that is valid before and after.
 type Move struct {
-	Field string // "Type.Field"; strokes of several packages say whose: "mend.Stroke.Radius"
+	Field string // "Type.Field"; strokes say of which package they are, and more of the same field what they are of: "raster.Stroke.Radius, of a push"
 	From  func() document.Picture
 	Set   func(p *document.Picture)
 	// Still says why no pixel follows from the field; empty where one must.
@@ -112,7 +113,7 @@ var (
 	}
 	mended = func() document.Picture {
 		p := big()
-		p.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Radius: 8, Points: [][2]float64{{60, 120}, {80, 122}, {95, 125}}, Strength: 1}}}}
+		p.Mends = []document.Mend{{Kind: "brush", Strokes: []mend.Stroke{{Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{60, 120}, {80, 122}, {95, 125}}}, Strength: 1}}}}
 		return p
 	}
 	neutral = setting(big, func(q *document.Part) { q.Target.Neutral = true })
@@ -170,12 +171,12 @@ var (
 	}
 )
 
-func stroke(radius float64, xy ...float64) []isolate.Stroke {
-	s := isolate.Stroke{Radius: radius}
+func stroke(radius float64, xy ...float64) []raster.Stroke {
+	s := raster.Stroke{Radius: radius}
 	for i := 0; i < len(xy); i += 2 {
 		s.Points = append(s.Points, [2]float64{xy[i], xy[i+1]})
 	}
-	return []isolate.Stroke{s}
+	return []raster.Stroke{s}
 }
 
 func setting(from func() document.Picture, set func(q *document.Part)) func() document.Picture {
@@ -220,7 +221,7 @@ func Moves(stored string) []Move {
 		return Move{Field: "mend.Stroke." + field, From: mended, Set: func(p *document.Picture) { set(&p.Mends[0].Strokes[0]) }}
 	}
 	rebuildStroke := func(q *document.Part) *recolour.Rebuild {
-		q.Settings.Rebuild.Away = []recolour.Stroke{{Radius: 6, Points: [][2]float64{{122, 94}, {124, 98}}}}
+		q.Settings.Rebuild.Away = []raster.Stroke{{Radius: 6, Points: [][2]float64{{122, 94}, {124, 98}}}}
 		return q.Settings.Rebuild
 	}
 	bend := [][2]float64{{0, 0}, {0.4, 0.6}, {1, 1}}
@@ -291,9 +292,9 @@ func Moves(stored string) []Move {
 			p.Parts[0].Overlap = true
 		}},
 
-		pick("isolate.Stroke.Radius", brushed, func(k *isolate.Pick) { k.Strokes[0].Radius = 10 }),
-		pick("isolate.Stroke.Points", brushed, func(k *isolate.Pick) { k.Strokes[0].Points[0] = [2]float64{60, 60} }),
-		pick("isolate.Stroke.Pressure", brushed, func(k *isolate.Pick) { k.Strokes[0].Pressure = []float64{1, 0.4} }),
+		pick("raster.Stroke.Radius", brushed, func(k *isolate.Pick) { k.Strokes[0].Radius = 10 }),
+		pick("raster.Stroke.Points", brushed, func(k *isolate.Pick) { k.Strokes[0].Points[0] = [2]float64{60, 60} }),
+		pick("raster.Stroke.Pressure", brushed, func(k *isolate.Pick) { k.Strokes[0].Pressure = []float64{1, 0.4} }),
 		pick("Node.P", square, func(k *isolate.Pick) { k.Nodes[0].P = [2]float64{60, 90} }),
 		pick("Node.In", square, func(k *isolate.Pick) { k.Nodes[0].In = &[2]float64{50, 120} }),
 		pick("Node.Out", square, func(k *isolate.Pick) { k.Nodes[0].Out = &[2]float64{120, 30} }),
@@ -350,8 +351,8 @@ func Moves(stored string) []Move {
 		still(with("Rebuild.Grain", rebuilt, func(q *document.Part) { q.Settings.Rebuild.Grain = 200 }),
 			"grain is taken from a place of 80 pixels, which the discs do not have; TestWhatTheLightBurnedOutIsRebuilt has"),
 		with("Rebuild.Away", rebuilt, func(q *document.Part) { rebuildStroke(q) }),
-		with("recolour.Stroke.Radius", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Radius = 15 }),
-		with("recolour.Stroke.Points", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Points[1] = [2]float64{112, 90} }),
+		with("raster.Stroke.Radius, of what is rebuilt", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Radius = 15 }),
+		with("raster.Stroke.Points, of what is rebuilt", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Points[1] = [2]float64{112, 90} }),
 		with("Cast.Amount", casting, func(q *document.Part) { q.Cast.Amount = 30 }),
 		with("Cast.Reach", casting, func(q *document.Part) { q.Cast.Reach = 12 }),
 		with("Cast.Neutral", casting, func(q *document.Part) { q.Cast.Neutral = true }),
@@ -451,8 +452,8 @@ func Moves(stored string) []Move {
 		{Field: "Patch.Fill", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Fill = 1 }},
 		{Field: "Patch.Seamless", From: patched, Set: func(p *document.Picture) { p.Mends[0].Patch.Seamless = true }},
 		{Field: "Mend.Strokes", From: mended, Set: func(p *document.Picture) { p.Mends[0].Strokes = nil }},
-		brush("Radius", func(s *mend.Stroke) { s.Radius = 14 }),
-		brush("Points", func(s *mend.Stroke) { s.Points[0] = [2]float64{50, 100} }),
+		brush("Stroke.Radius", func(s *mend.Stroke) { s.Radius = 14 }),
+		brush("Stroke.Points", func(s *mend.Stroke) { s.Points[0] = [2]float64{50, 100} }),
 		brush("Strength", func(s *mend.Stroke) { s.Strength = 0.4 }),
 		brush("Sample", func(s *mend.Stroke) { s.Sample = &[2]float64{20, 200} }),
 		brush("Into", func(s *mend.Stroke) { s.Into = true }),
