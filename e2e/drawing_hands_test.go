@@ -186,7 +186,7 @@ func TestHandsOnADrawing(t *testing.T) {
 	e.do("zoom", e.b.Do(input.DispatchMouseEvent(input.MouseWheel, x, y).WithDeltaX(0).WithDeltaY(-300).WithModifiers(input.ModifierCtrl)))
 	e.do("drawn", e.b.Drawn())
 	now := box()
-	assert.InDelta(t, math.E, now[2]/was[2], 0.01, "300 units of the wheel")
+	assert.InDelta(t, math.Exp(300*0.0022), now[2]/was[2], 0.01, "300 units of the wheel, as on a photo")
 	assert.InDelta(t, (x-was[0])/was[2], (x-now[0])/now[2], 0.002, "what is under the pointer stays there")
 	e.do("pan", e.b.Drag(0, [][2]float64{{x, y}, {x + 50, y + 30}, {x + 120, y + 80}}))
 	e.do("drawn", e.b.Drawn())
@@ -194,6 +194,21 @@ func TestHandsOnADrawing(t *testing.T) {
 	e.do("all of it", e.b.Do(chromedp.KeyEvent("0")))
 	e.do("drawn", e.b.Drawn())
 	assert.InDeltaSlice(t, was, box(), 0.5)
+	picked := func() string {
+		t.Helper()
+		s, err := drive.Eval[string](e.b, `document.querySelector("[data-testid=picked]")?.textContent ?? ""`)
+		require.NoError(t, err)
+		return s
+	}
+	had := picked()
+	e.pinch(x, y, 40, 50, 65, 80)
+	e.do("drawn", e.b.Drawn())
+	now = box()
+	assert.InDelta(t, 2, now[2]/was[2], 0.01, "two fingers twice as far apart")
+	assert.InDelta(t, (x-was[0])/was[2], (x-now[0])/now[2], 0.002, "what is between them stays there")
+	assert.Equal(t, had, picked(), "and they pick nothing")
+	e.do("all of it", e.b.Do(chromedp.KeyEvent("0")))
+	e.do("drawn", e.b.Drawn())
 
 	// Split: the line between before and now follows the pointer and the arrow keys.
 	e.do("split", e.b.Do(chromedp.KeyEvent("w")))

@@ -52,6 +52,25 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 	e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach > 0.2 })
 }
 
+// pinch sets a finger down beside a place, then a second one on its other side, moves both apart as given, in pixels of the page from the
+// place, and lifts them.
+func (e *bench) pinch(x, y float64, apart ...float64) {
+	e.t.Helper()
+	touch := func(kind input.TouchType, at ...float64) {
+		points := []*input.TouchPoint{}
+		for i, dx := range at {
+			points = append(points, &input.TouchPoint{X: x + dx, Y: y, ID: float64(i + 1)})
+		}
+		e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, points)))
+	}
+	touch(input.TouchStart, -apart[0])
+	touch(input.TouchStart, -apart[0], apart[0])
+	for _, a := range apart[1:] {
+		touch(input.TouchMove, -a, a)
+	}
+	touch(input.TouchEnd)
+}
+
 func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
@@ -64,19 +83,7 @@ func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
 	before := zoom()
 	x, y, err := e.b.OnStage(900, 640, w, h)
 	e.do("where", err)
-	touch := func(kind input.TouchType, apart float64) {
-		var points []*input.TouchPoint
-		if kind != input.TouchEnd {
-			points = []*input.TouchPoint{{X: x - apart, Y: y, ID: 1}, {X: x + apart, Y: y, ID: 2}}
-		}
-		e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, points)))
-	}
-	e.do("one", e.b.Do(input.DispatchTouchEvent(input.TouchStart, []*input.TouchPoint{{X: x - 40, Y: y, ID: 1}})))
-	touch(input.TouchStart, 40)
-	for _, apart := range []float64{50, 65, 80} {
-		touch(input.TouchMove, apart)
-	}
-	touch(input.TouchEnd, 0)
+	e.pinch(x, y, 40, 50, 65, 80)
 	e.settled()
 	assert.InDelta(t, 2*before, zoom(), 0.15*before, "twice as far apart is twice as large")
 	assert.Empty(t, e.parts(), "no stroke was drawn")

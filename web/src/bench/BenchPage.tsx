@@ -9,7 +9,7 @@ import { useFirstLookOver } from "../firstLook";
 import { later } from "../look/later";
 import { Once } from "../look/Once";
 import { useTitle } from "../look/useTitle";
-import type { Compare } from "./comparing";
+import type { Compare } from "./stage/comparing";
 import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "./Foot";
 import { hintOf } from "./Hint";
 import { isKind } from "./isolate/kinds";
@@ -23,7 +23,9 @@ import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
 import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
-import { Stage, type Show, type StageHandle, type Tool } from "./Stage";
+import type { Show } from "./stage/painter";
+import { Stage, type StageHandle } from "./stage/Stage";
+import type { Tool } from "./stage/tools";
 import { onto } from "./recipes/recipes";
 import { Told } from "./Told";
 import { TopBar } from "./TopBar";
@@ -38,7 +40,7 @@ const Isolate = later(() => import("./isolate/Isolate").then((m) => m.Isolate));
 const CopyBox = later(() => import("./copies/CopyBox").then((m) => m.CopyBox));
 const CarryDialog = later(() => import("./CarryDialog").then((m) => m.CarryDialog));
 const DeliverDialog = later(() => import("./DeliverDialog").then((m) => m.DeliverDialog));
-const KeysDialog = later(() => import("./KeysDialog").then((m) => m.KeysDialog));
+const BenchKeys = later(() => import("./BenchKeys").then((m) => m.BenchKeys));
 const ColourFace = later(() => import("./colour/ColourFace").then((m) => m.ColourFace));
 const ProofFace = later(() => import("./proof/ProofFace").then((m) => m.ProofFace));
 
@@ -387,7 +389,7 @@ export function BenchPage({ id }: { id: string }) {
           }}
         />
       </Once>
-      <Once when={keys}><KeysDialog open={keys} onClose={() => setKeys(false)} /></Once>
+      <Once when={keys}><BenchKeys open={keys} onClose={() => setKeys(false)} /></Once>
       <Once when={delivering}><DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={proof} /></Once>
     </Page>
     </Looking>

@@ -2,14 +2,11 @@ import styled from "styled-components";
 import type { Probe, View } from "../api/client";
 import { FootLine } from "../look/Bench";
 import { Button, Segmented, Space } from "../look/controls";
-import { Field, Select } from "../look/Field";
-import type { Show } from "./Stage";
+import { Select } from "../look/Field";
+import { LowField, numberFrom } from "../look/TypedField";
+import { ZoomButtons } from "../stage/ZoomButtons";
+import type { Show } from "./stage/painter";
 
-const Zoom = styled.span`
-  display: flex;
-  button { padding: 2px 6px; min-width: 24px; min-height: 24px; }
-  .num { display: inline-block; min-width: 40px; text-align: center; }
-`;
 const Seen = styled(Select)`max-width: 150px; padding: 1px 4px;`;
 const Greys = styled.span`display: flex; gap: 1px;`;
 const Grey = styled(Button)<{ $on: boolean }>`
@@ -35,6 +32,9 @@ export interface Tint {
   strength: number;
 }
 
+const hexFrom = (text: string) => (/^#[0-9a-f]{6}$/i.test(text.trim()) ? text.trim() : undefined);
+const strengthFrom = numberFrom(5, 100);
+
 const lch = (l: number[]) => {
   const [L = 0, a = 0, b = 0] = l;
   const h = (Math.atan2(b, a) * 180) / Math.PI;
@@ -47,11 +47,7 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
   const { probe } = p;
   return (
     <FootLine>
-      <Zoom role="group" aria-label="Zoom">
-        <Button $kind="quiet" aria-label="Zoom out" onPress={() => p.onZoom(0.8)}>−</Button>
-        <Button $kind="quiet" aria-label={`${p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %, fit the picture`} onPress={() => p.onZoom("fit")}><span className="num">{p.zoom < 9.95 ? p.zoom.toFixed(1) : Math.round(p.zoom)} %</span></Button>
-        <Button $kind="quiet" aria-label="Zoom in" onPress={() => p.onZoom(1.25)}>+</Button>
-      </Zoom>
+      <ZoomButtons percent={p.zoom} what="picture" onZoom={p.onZoom} />
       <Segmented
         small
         label="What the stage shows"
@@ -61,8 +57,8 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
       />
       {p.show === "tint" && (
         <>
-          <Field style={{ padding: "1px 4px" }} key={p.tint.colour} aria-label="Colour of the tint" defaultValue={p.tint.colour} size={7} onBlur={(e) => { const v = e.target.value.trim(); if (/^#[0-9a-f]{6}$/i.test(v)) p.onTint({ ...p.tint, colour: v }); else e.target.value = p.tint.colour; }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
-          <Field style={{ padding: "1px 4px" }} key={`s${p.tint.strength}`} aria-label="Strength of the tint in percent" defaultValue={p.tint.strength} size={3} onBlur={(e) => { const v = Number.parseFloat(e.target.value.replace(",", ".")); p.onTint({ ...p.tint, strength: Number.isFinite(v) ? Math.max(5, Math.min(100, v)) : p.tint.strength }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <LowField aria-label="Colour of the tint" value={p.tint.colour} read={hexFrom} size={7} onValue={(colour) => p.onTint({ ...p.tint, colour })} />
+          <LowField aria-label="Strength of the tint in percent" value={String(p.tint.strength)} read={strengthFrom} size={3} onValue={(v) => p.onTint({ ...p.tint, strength: Number(v) })} />
         </>
       )}
       <Greys role="group" aria-label="Grey around the picture">

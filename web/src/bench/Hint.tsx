@@ -1,10 +1,10 @@
 import type { ReactNode } from "react";
 import { Key } from "../look/controls";
-import type { Compare } from "./comparing";
+import type { Compare } from "./stage/comparing";
 import type { Isolating } from "./isolate/useIsolate";
 import { isKind, kinds } from "./isolate/kinds";
 import type { Patching } from "./patch/usePatch";
-import type { Tool } from "./Stage";
+import type { Tool } from "./stage/tools";
 
 interface Props {
   tool: Tool;

@@ -6,6 +6,7 @@ import { Disc } from "../look/Disc";
 import { MenuButton } from "../look/MenuButton";
 import { nested } from "./parts";
 import { RecipeMenu } from "./recipes/RecipeMenu";
+import { NameField } from "../look/TypedField";
 
 const Head = styled.div`
   display: flex;
@@ -38,13 +39,6 @@ const Choose = styled.button`
   width: 100%;
   b { font-weight: 600; display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   small { color: var(--ink3); display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-`;
-const Name = styled.input`
-  width: 100%;
-  border: 1px solid var(--ink);
-  border-radius: 4px;
-  padding: 1px 5px;
-  font-weight: 600;
 `;
 
 /** The parts of the picture, with their discs. */
@@ -82,26 +76,11 @@ export function Parts(p: {
         {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
           const on = part.id === p.at;
-          const done = (name: string) => {
-            setNaming(undefined);
-            if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
-          };
           return (
             <Row key={part.id} $on={on} style={depth ? { paddingLeft: 14 + 16 * depth } : undefined}>
               <Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? "as it is"} size={32} />
               {naming === part.id ? (
-                <Name
-                  autoFocus
-                  aria-label="Name of the part"
-                  defaultValue={part.name}
-                  maxLength={200}
-                  onFocus={(e) => e.target.select()}
-                  onBlur={(e) => done(e.target.value)}
-                  onKeyDown={(e) => {
-                    if (e.key === "Enter") done(e.currentTarget.value);
-                    if (e.key === "Escape") setNaming(undefined);
-                  }}
-                />
+                <NameField aria-label="Name of the part" value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(undefined)} />
               ) : (
                 <Choose aria-current={on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
                   <b>{part.name}</b>

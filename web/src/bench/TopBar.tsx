@@ -3,9 +3,9 @@ import styled from "styled-components";
 import type { Picture } from "../api/client";
 import { Bar, Button, Segmented } from "../look/controls";
 import { Select } from "../look/Field";
-import { UndoRedo } from "../look/UndoRedo";
 import { Where } from "../look/Where";
-import type { Compare } from "./comparing";
+import { BarEnd, WayChoice } from "../stage/BarEnd";
+import type { Compare } from "./stage/comparing";
 import type { Ways } from "./useWays";
 
 interface Props {
@@ -22,9 +22,7 @@ interface Props {
   onDeliver: () => void;
 }
 
-const Together = styled.span`display: flex;`;
 const Toggled = styled(Button)`&[aria-pressed="true"] { background: var(--rail); color: var(--ink); }`;
-const Way = styled(Select)`max-width: 150px;`;
 const Against = styled(Select)`max-width: 130px;`;
 
 /** The line above the stage: where one is, in which colourway, and against what it is compared. */
@@ -32,12 +30,7 @@ export function TopBar({ picture, saving, ways: { ways, colourway, against, setA
   return (
     <Bar>
       <Where picture={picture} saving={saving} />
-      {ways.length > 0 && (
-        <Way aria-label="Colourway" value={colourway?.id ?? ""} onChange={(e) => onWay(e.target.value)}>
-          <option value="">As set</option>
-          {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
-        </Way>
-      )}
+      <WayChoice ways={ways} way={colourway?.id ?? ""} onWay={onWay} />
       <Segmented label="Compare" value={compare} onChange={onCompare} options={[["now", "Now"], ["split", "Split"], ["pair", "Pair"], ["blink", "Blink"]]} />
       {ways.length > 0 && compare !== "now" && (
         <Against aria-label="Against" value={against} onChange={(e) => setAgainst(e.target.value)}>
@@ -47,11 +40,7 @@ export function TopBar({ picture, saving, ways: { ways, colourway, against, setA
         </Against>
       )}
       <Toggled $kind="quiet" aria-pressed={loupe} onPress={onLoupe}>Loupe</Toggled>
-      <Together>
-        <UndoRedo undo={picture.undo} redo={picture.redo} onMove={onMove} />
-        <Button $kind="quiet" aria-label="Keys" onPress={onKeys}>?</Button>
-      </Together>
-      <Button $kind="solid" onPress={onDeliver}>Deliver</Button>
+      <BarEnd picture={picture} onMove={onMove} onKeys={onKeys} onDeliver={onDeliver} />
     </Bar>
   );
 }

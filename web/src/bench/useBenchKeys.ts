@@ -1,12 +1,13 @@
 import type { Dispatch, RefObject, SetStateAction } from "react";
-import type { Compare } from "./comparing";
+import type { Compare } from "./stage/comparing";
 import { reachSteps, subjects } from "./isolate/gestures";
 import { isKind, kinds, type Kind } from "./isolate/kinds";
 import type { Isolating } from "./isolate/useIsolate";
 import type { Patching } from "./patch/usePatch";
-import type { StageHandle, Tool } from "./Stage";
+import type { StageHandle } from "./stage/Stage";
+import type { Tool } from "./stage/tools";
 import type { useEdgeWalk } from "./useEdgeWalk";
-import { useKeys } from "./useKeys";
+import { useKeys } from "../stage/useKeys";
 import type { Mending } from "./useMend";
 
 interface Props {

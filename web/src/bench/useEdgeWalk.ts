@@ -1,7 +1,7 @@
 import { useEffect, useState, type RefObject } from "react";
 import { api, explain, unwrap, type Document, type Part } from "../api/client";
 import { bringing } from "../api/draft";
-import type { StageHandle } from "./Stage";
+import type { StageHandle } from "./stage/Stage";
 
 interface Props {
   picture: string;

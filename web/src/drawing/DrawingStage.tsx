@@ -3,6 +3,11 @@ import styled from "styled-components";
 import type { Document, Drawing, ShownDrawing } from "../api/client";
 import { firstLookIsOver } from "../firstLook";
 import { useStable } from "../look/useStable";
+import { Fingers } from "../stage/fingers";
+import { Pan } from "../stage/pan";
+import { Chip } from "../stage/stageLook";
+import { useSteering } from "../stage/useSteering";
+import { Viewport, type Placement } from "../stage/viewport";
 import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
 import { useLive, type Window } from "./useLive";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
@@ -44,16 +49,6 @@ const Over = styled.svg`
   height: 100%;
   pointer-events: none;
 `;
-const Tag = styled.span`
-  position: absolute;
-  top: 14px;
-  background: rgba(20, 20, 20, 0.84);
-  color: #fff;
-  border-radius: 4px;
-  padding: 2px 8px;
-  font-size: 12px;
-  pointer-events: none;
-`;
 const Bar = styled.i`
   position: absolute;
   top: 0;
@@ -77,11 +72,10 @@ export interface DrawingStageHandle {
   zoomTo: (z: number) => void;
 }
 
-interface Place {
-  x: number; // of the drawing's left edge on the stage
-  y: number;
-  zoom: number; // CSS pixels a unit of the drawing
-}
+/** How far a pointer goes, in pixels of the page, before what was a click is a drag. */
+const still = 4;
+/** How much of the ground is left around the drawing where all of it is shown, in pixels of the page. */
+const margin = 24;
 
 interface Props {
   picture: { id: string; width: number };
@@ -96,7 +90,7 @@ interface Props {
   pixels?: Pixels;
   before: boolean;
   split: boolean;
-  picked: Set<number>;
+  picked: ReadonlySet<number>;
   hide: boolean;
   ground: string;
   onPick: (item: number, e: { shift: boolean; alt: boolean }) => void;
@@ -113,51 +107,28 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   const beforeCanvas = useRef<HTMLCanvasElement>(null);
   const flat = p.drawing.source === "";
   const made = useRef<{ m: Mounted; painter: Painter } | undefined>(undefined);
-  const [place, setPlace] = useState<Place>();
+  const [place, setPlace] = useState<Placement>();
   const [bar, setBar] = useState(0.5);
   const [boxes, setBoxes] = useState<DOMRect[]>([]);
   const items = useMemo(() => itemsOf(p.drawing), [p.drawing]);
   const [dx = 0, dy = 0, dw = 100, dh = 100] = p.drawing.size;
   const space = useRef(false);
   const { onZoom, onPick } = p;
-
-  const show = useCallback(
-    (box: number[], most = Infinity) => {
-      const f = frame.current?.getBoundingClientRect();
-      const [x = 0, y = 0, w = 1, h = 1] = box;
-      if (!f) return;
-      const zoom = Math.min(most, Math.max(1e-4, Math.min((f.width - 48) / w, (f.height - 48) / h)));
-      setPlace({ zoom, x: (f.width - w * zoom) / 2 - (x - dx) * zoom, y: (f.height - h * zoom) / 2 - (y - dy) * zoom });
-    },
-    [dx, dy],
-  );
-  /** All of it is shown, also when the window changes. */
-  const fitted = useRef(true);
-  const fit = useCallback(() => {
-    fitted.current = true;
-    show([dx, dy, dw, dh]);
-  }, [show, dx, dy, dw, dh]);
-  const zoomBy = useCallback((k: number, at?: { x: number; y: number }) => {
-    fitted.current = false;
-    setPlace((q) => {
-      const f = frame.current?.getBoundingClientRect();
-      if (!q || !f) return q;
-      const zoom = Math.max(1e-3, Math.min(400, q.zoom * k));
-      const x = at?.x ?? f.width / 2;
-      const y = at?.y ?? f.height / 2;
-      return { zoom, x: x - ((x - q.x) * zoom) / q.zoom, y: y - ((y - q.y) * zoom) / q.zoom };
-    });
-  }, []);
+  const whole = useStable(() => ({ x: dx, y: dy, width: dw, height: dh }));
+  const [port] = useState(() => new Viewport(whole, { least: 1e-3, most: 400 }, setPlace));
+  const stage = () => ({ width: frame.current?.clientWidth ?? 0, height: frame.current?.clientHeight ?? 0 });
+  const fit = useCallback(() => port.fit(stage(), margin), [port]);
+  const zoomTo = useCallback((zoom: number) => port.zoomAt(zoom, stage().width / 2, stage().height / 2), [port]);
 
   const [stageWidth, stageHeight] = [frame.current?.clientWidth ?? 0, frame.current?.clientHeight ?? 0];
   const { heavy } = p;
   const view = useMemo((): Window | undefined => {
     if (!heavy || !place || stageWidth === 0) return undefined;
-    const left = Math.max(0, Math.floor(place.x)), top = Math.max(0, Math.floor(place.y));
-    const right = Math.min(stageWidth, Math.ceil(place.x + dw * place.zoom)), bottom = Math.min(stageHeight, Math.ceil(place.y + dh * place.zoom));
+    const left = Math.max(0, Math.floor(place.left)), top = Math.max(0, Math.floor(place.top));
+    const right = Math.min(stageWidth, Math.ceil(place.left + dw * place.zoom)), bottom = Math.min(stageHeight, Math.ceil(place.top + dh * place.zoom));
     if (right <= left || bottom <= top) return undefined;
     const k = p.picture.width / dw / place.zoom; // pixels of the picture a CSS pixel
-    return { x: (left - place.x) * k, y: (top - place.y) * k, w: (right - left) * k, h: (bottom - top) * k, width: Math.round((right - left) * devicePixelRatio), height: Math.round((bottom - top) * devicePixelRatio) };
+    return { x: (left - place.left) * k, y: (top - place.top) * k, w: (right - left) * k, h: (bottom - top) * k, width: Math.round((right - left) * devicePixelRatio), height: Math.round((bottom - top) * devicePixelRatio) };
   }, [heavy, place, stageWidth, stageHeight, dw, dh, p.picture.width]);
   const live = useLive({ on: heavy && !p.hide, picture: p.picture.id, document: p.document, part: p.part, window: view, before: p.before, split: p.split, onProblem: p.onProblem });
   // Where the browser paints the drawing itself. One that nobody sees costs it nothing but the room.
@@ -165,14 +136,14 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   const over = useMemo(() => {
     if (!live.window || !place) return { display: "none" };
     const k = (dw * place.zoom) / p.picture.width;
-    return { left: place.x + live.window.x * k, top: place.y + live.window.y * k, width: live.window.w * k, height: live.window.h * k };
+    return { left: place.left + live.window.x * k, top: place.top + live.window.y * k, width: live.window.w * k, height: live.window.h * k };
   }, [live.window, place, dw, p.picture.width]);
   const measure = useCallback(() => {
     const f = frame.current?.getBoundingClientRect();
     const m = made.current?.m;
     if (flat && f && place && p.pixels) {
       const k = (dw * place.zoom) / p.pixels.before.width;
-      setBoxes(flatBoxes(p.pixels, p.drawing, p.picked).map((b) => new DOMRect(place.x + b.x * k, place.y + b.y * k, b.width * k, b.height * k)));
+      setBoxes(flatBoxes(p.pixels, p.drawing, p.picked).map((b) => new DOMRect(place.left + b.x * k, place.top + b.y * k, b.width * k, b.height * k)));
       return;
     }
     if (!f || !m) return;
@@ -194,20 +165,16 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     paint: (shown) => paint(shown.groups),
     ahead: (document) => { if (heavy) void ahead(document); },
     fit,
-    fitTo: (box: number[]) => {
-      fitted.current = false;
-      show(box);
-    },
-    zoomBy,
-    zoomTo: (z) => setPlace((q) => { if (q) zoomBy(z / q.zoom); return q; }),
+    fitTo: ([x = 0, y = 0, width = 1, height = 1]) => port.show({ x, y, width, height }, stage(), margin),
+    zoomBy: (k) => zoomTo(port.at.zoom * k),
+    zoomTo,
     fitPicked: () => {
-      const q = place;
-      if (!q || boxes.length === 0) return;
+      const q = port.at;
+      if (boxes.length === 0) return;
       const x0 = Math.min(...boxes.map((b) => b.x)), y0 = Math.min(...boxes.map((b) => b.y)), x1 = Math.max(...boxes.map((b) => b.right)), y1 = Math.max(...boxes.map((b) => b.bottom));
-      fitted.current = false;
-      show([dx + (x0 - q.x) / q.zoom, dy + (y0 - q.y) / q.zoom, (x1 - x0) / q.zoom, (y1 - y0) / q.zoom]);
+      port.show({ x: dx + (x0 - q.left) / q.zoom, y: dy + (y0 - q.top) / q.zoom, width: (x1 - x0) / q.zoom, height: (y1 - y0) / q.zoom }, stage(), margin);
     },
-  }), [fit, show, zoomBy, place, boxes, dx, dy, paint, ahead, heavy]);
+  }), [fit, zoomTo, port, boxes, dx, dy, paint, ahead, heavy]);
 
   useEffect(() => {
     const m = flat ? undefined : host.current && mount(host.current, p.drawing);
@@ -217,10 +184,10 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   useEffect(() => {
     const el = frame.current;
     if (!el) return;
-    const size = new ResizeObserver(() => { if (fitted.current) fit(); else setPlace((q) => q && { ...q }); });
+    const size = new ResizeObserver(() => { if (port.fitted) fit(); else setPlace((q) => q && { ...q }); });
     size.observe(el);
     return () => size.disconnect();
-  }, [fit]);
+  }, [fit, port]);
   useEffect(() => {
     if (painted || live.shown) firstLookIsOver();
   }, [painted, live.shown]);
@@ -246,62 +213,52 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     measure();
     if (place) onZoom(place.zoom);
   }, [place, measure, onZoom]);
-  useEffect(() => {
-    const el = frame.current;
-    if (!el) return;
-    const wheel = (e: WheelEvent) => {
-      e.preventDefault();
-      const f = el.getBoundingClientRect();
-      if (e.ctrlKey || e.metaKey) zoomBy(Math.exp(-e.deltaY / 300), { x: e.clientX - f.x, y: e.clientY - f.y });
-      else {
-        fitted.current = false;
-        setPlace((q) => q && { ...q, x: q.x - e.deltaX, y: q.y - e.deltaY });
-      }
-    };
-    const key = (e: KeyboardEvent) => { if (e.code === "Space" && !(e.target instanceof HTMLInputElement) && !(e.target instanceof HTMLButtonElement)) { space.current = e.type === "keydown"; e.preventDefault(); } };
-    el.addEventListener("wheel", wheel, { passive: false });
-    addEventListener("keydown", key);
-    addEventListener("keyup", key);
-    return () => {
-      el.removeEventListener("wheel", wheel);
-      removeEventListener("keydown", key);
-      removeEventListener("keyup", key);
-    };
-  }, [zoomBy]);
+  useSteering(frame, port, () => 1, (down) => { space.current = down; });
 
+  const fingers = useRef(new Fingers());
+  const press = useRef<{ hand: Pan; from: { x: number; y: number }; moved: boolean } | undefined>(undefined);
+  const spot = (e: React.PointerEvent) => {
+    const f = frame.current?.getBoundingClientRect();
+    return { x: e.clientX - (f?.x ?? 0), y: e.clientY - (f?.y ?? 0) };
+  };
   const down = (e: React.PointerEvent) => {
     if (e.button > 1) return;
     e.preventDefault();
     frame.current?.focus();
-    const from = { x: e.clientX, y: e.clientY };
-    const start = place;
-    const pan = space.current || e.button === 1;
-    let moved = false;
-    const move = (m: PointerEvent) => {
-      if (Math.hypot(m.clientX - from.x, m.clientY - from.y) > 4) moved = true;
-      if (pan || moved) fitted.current = false;
-      if (start && (pan || moved)) setPlace({ ...start, x: start.x + m.clientX - from.x, y: start.y + m.clientY - from.y });
-    };
-    const up = (u: PointerEvent) => {
-      removeEventListener("pointermove", move);
-      removeEventListener("pointerup", up);
-      if (pan || moved) return;
-      let item: number | undefined;
-      if (made.current && host.current) {
-        const { visibility } = host.current.style;
-        host.current.style.visibility = ""; // what is hidden is not hit
-        item = itemAt(made.current.m, p.drawing, items, u.clientX, u.clientY);
-        host.current.style.visibility = visibility;
-      }
-      else if (start && p.pixels && frame.current) {
-        const f = frame.current.getBoundingClientRect();
-        const k = p.pixels.before.width / (dw * start.zoom);
-        item = flatItemAt(p.pixels, p.drawing, (u.clientX - f.x - start.x) * k, (u.clientY - f.y - start.y) * k);
-      }
-      if (item !== undefined) onPick(item, { shift: u.shiftKey, alt: u.altKey });
-    };
-    addEventListener("pointermove", move);
-    addEventListener("pointerup", up);
+    frame.current?.setPointerCapture(e.pointerId);
+    const from = spot(e);
+    if (e.pointerType === "touch" && fingers.current.down(e.pointerId, from.x, from.y)) press.current = undefined; // two fingers pick nothing
+    else press.current = { hand: new Pan(port, e, 1), from, moved: space.current || e.button === 1 };
+  };
+  const move = (e: React.PointerEvent) => {
+    const at = spot(e);
+    const pinch = e.pointerType === "touch" ? fingers.current.move(e.pointerId, at.x, at.y) : undefined;
+    if (pinch) port.pinch(pinch);
+    const q = press.current;
+    if (!q) return;
+    q.moved ||= Math.hypot(at.x - q.from.x, at.y - q.from.y) > still;
+    if (q.moved) q.hand.move(e);
+  };
+  const up = (e: React.PointerEvent) => {
+    if (e.pointerType === "touch") fingers.current.up(e.pointerId);
+    const q = press.current;
+    press.current = undefined;
+    if (!q || q.moved || e.type === "pointercancel") return;
+    const item = under(e, spot(e));
+    if (item !== undefined) onPick(item, { shift: e.shiftKey, alt: e.altKey });
+  };
+  /** The item at a place, if any. */
+  const under = (e: { clientX: number; clientY: number }, at: { x: number; y: number }) => {
+    if (made.current && host.current) {
+      const { visibility } = host.current.style;
+      host.current.style.visibility = ""; // what is hidden is not hit
+      const item = itemAt(made.current.m, p.drawing, items, e.clientX, e.clientY);
+      host.current.style.visibility = visibility;
+      return item;
+    }
+    if (!p.pixels) return undefined;
+    const k = p.pixels.before.width / (dw * port.at.zoom);
+    return flatItemAt(p.pixels, p.drawing, (at.x - port.at.left) * k, (at.y - port.at.top) * k);
   };
   const wipe = (e: React.PointerEvent) => {
     e.stopPropagation();
@@ -317,16 +274,16 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     addEventListener("pointermove", move);
     addEventListener("pointerup", up);
   };
-  const box = place && { left: place.x, top: place.y, width: dw * place.zoom, height: dh * place.zoom };
+  const box = place && { left: place.left, top: place.top, width: dw * place.zoom, height: dh * place.zoom };
   const width = frame.current?.clientWidth ?? 0;
   const sharp = place && p.pixels && dw * place.zoom * devicePixelRatio >= p.pixels.before.width ? "pixelated" : "auto";
   return (
     <main style={{ display: "contents" }}>
-    <Frame ref={frame} tabIndex={0} role="application" data-stage aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onClickCapture={(e) => e.preventDefault()}>
+    <Frame ref={frame} tabIndex={0} role="application" data-stage aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onClickCapture={(e) => e.preventDefault()}>
       {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : (
         <>
           <Bounds style={box ?? { visibility: "hidden" }}><Host ref={host} style={painted ? undefined : { visibility: "hidden" }} /></Bounds>
-                    {heavy && !painted && <Layer ref={live.canvas} aria-hidden style={over} />}
+          {heavy && !painted && <Layer ref={live.canvas} aria-hidden style={over} />}
         </>
       )}
       {p.split && box && (
@@ -342,7 +299,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
           </g>
         ))}
       </Over>
-      {p.split && <><Tag style={{ right: width - bar * width + 8 }}>Before</Tag><Tag style={{ left: bar * width + 8 }}>Now</Tag></>}
+      {p.split && <><Chip $at={{ right: width - bar * width + 8 }}>Before</Chip><Chip $at={{ left: bar * width + 8 }}>Now</Chip></>}
       {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
     </Frame>
     </main>

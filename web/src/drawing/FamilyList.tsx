@@ -3,6 +3,7 @@ import styled from "styled-components";
 import type { Part, PartProof, ShownDrawing } from "../api/client";
 import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
+import { NameField } from "../look/TypedField";
 
 const List = styled.ul`
   list-style: none;
@@ -31,13 +32,6 @@ const Choose = styled.button`
   b { font-weight: 600; }
   small { color: var(--ink3); }
 `;
-const Name = styled.input`
-  width: 100%;
-  border: 1px solid var(--ink);
-  border-radius: 4px;
-  padding: 1px 5px;
-  font-weight: 600;
-`;
 
 interface Handlers {
   onChoose: (id: string) => void;
@@ -51,10 +45,6 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
   const [over, setOver] = useState(false);
   const { part, count } = p;
   const held = !!part.family?.held;
-  const done = (name: string) => {
-    setNaming(false);
-    if (name.trim() && name.trim() !== part.name) p.onRename(part.id, name.trim());
-  };
   return (
     <Row
       $on={p.on}
@@ -65,7 +55,7 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
     >
       <Disc from={p.own ?? "#b5b5b5"} to={held ? undefined : p.want} ring={held ? "as it is" : (p.state ?? "as it is")} size={26} />
       {naming ? (
-        <Name autoFocus aria-label="Name of the family" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => done(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") done(e.currentTarget.value); if (e.key === "Escape") setNaming(false); }} />
+        <NameField aria-label="Name of the family" value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(false)} />
       ) : (
         <Choose aria-current={p.on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(true)} onKeyDown={(e) => { if (e.key === "F2") setNaming(true); }}>
           <b>{part.name}</b>

@@ -35,7 +35,7 @@ export function flatItemAt(p: Pixels, d: Drawing, x: number, y: number): number 
 }
 
 /** What is shown, with the pixels of some items taken out. */
-export function flatShown(p: Pixels, d: Drawing, before: boolean, hidden: Set<number>): ImageData {
+export function flatShown(p: Pixels, d: Drawing, before: boolean, hidden: ReadonlySet<number>): ImageData {
   const from = before ? p.before : (p.now ?? p.before);
   if (hidden.size === 0) return from;
   const out = new ImageData(new Uint8ClampedArray(from.data), from.width, from.height);
@@ -45,7 +45,7 @@ export function flatShown(p: Pixels, d: Drawing, before: boolean, hidden: Set<nu
 }
 
 /** Boxes around the pixels of items, in pixels. */
-export function flatBoxes(p: Pixels, d: Drawing, picked: Set<number>): DOMRect[] {
+export function flatBoxes(p: Pixels, d: Drawing, picked: ReadonlySet<number>): DOMRect[] {
   const of = new Map<number, [number, number, number, number]>();
   const want = new Set([...picked].map((k) => numbers(d)[k]));
   const { width, data } = p.before;

@@ -21,6 +21,7 @@ import { later } from "../look/later";
 import { Once } from "../look/Once";
 import { useJob } from "./useJob";
 import { useUploads, type Upload } from "./useUploads";
+import { TypedInput } from "../look/TypedField";
 
 const ShelfDialog = later(() => import("./ShelfDialog").then((m) => m.ShelfDialog));
 
@@ -54,7 +55,7 @@ const Side = styled.aside`
   gap: 4px;
   align-content: start;
 `;
-const Name = styled.input`
+const Name = styled(TypedInput)`
   font-size: 21px;
   font-weight: 680;
   font-stretch: 88%;
@@ -165,9 +166,8 @@ export function JobPage({ id }: { id: string }) {
   }, [add]);
 
   const rename = async (name: string) => {
-    if (!job || name.trim() === "" || name === job.name) return;
     try {
-      queries.setQueryData(["job", id], await unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job: id } }, body: { name: name.trim() } })));
+      queries.setQueryData(["job", id], await unwrap(api.PATCH("/api/jobs/{job}", { params: { path: { job: id } }, body: { name } })));
     } catch (e) {
       setProblem(explain(e));
     }
@@ -196,7 +196,7 @@ export function JobPage({ id }: { id: string }) {
         {job && (
           <>
             <div>
-              <Name key={job.name} aria-label="Name of the job" defaultValue={job.name} maxLength={200} onBlur={(e) => void rename(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+              <Name aria-label="Name of the job" value={job.name} onValue={(name) => void rename(name)} />
               <span className="num" style={{ color: "var(--ink3)", display: "block" }}>
                 {job.pictures.length === 1 ? "1 picture" : `${job.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.pictures.reduce((n, p) => n + p.parts, 0))}
               </span>

@@ -6,7 +6,7 @@ import { freshName, isIn, withCell } from "../colourways";
 import { Button } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Disc } from "../look/Disc";
-import { Field } from "../look/Field";
+import { TypedField } from "../look/TypedField";
 import { MenuButton } from "../look/MenuButton";
 import type { JobEditing } from "./useJob";
 import { coverIn, useProof } from "./useProof";
@@ -30,7 +30,7 @@ const Table = styled.table`
   [data-over] { box-shadow: inset 0 0 0 2px var(--ink); background: #fff; }
   small { display: block; color: var(--ink3); font-weight: 400; }
 `;
-const Name = styled(Field)`
+const Name = styled(TypedField)`
   width: 100%;
   text-align: center;
   font: inherit;
@@ -92,15 +92,7 @@ export function Matrix({ job, editing }: Props) {
                 {ways.map((w, n) => [w, left + n] as const).map(([w, i]) => (
                   <th key={w.id} scope="col" data-drop={`col ${w.id}`}>
                     {job.pictures[0] && <CoverImage src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} />}
-                    <Name
-                      key={w.name}
-                      aria-label={`Name of ${w.name}`}
-                      defaultValue={w.name}
-                      maxLength={200}
-                      title={w.name}
-                      onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== w.name) change("rename colourway", w.id, (q) => ({ ...q, name: v })); else e.target.value = w.name; }}
-                      onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
-                    />
+                    <Name aria-label={`Name of ${w.name}`} value={w.name} title={w.name} onValue={(name) => change("rename colourway", w.id, (q) => ({ ...q, name }))} />
                     <MenuButton
                       label={`More for ${w.name}`}
                       style={{ padding: "0 6px" }}

@@ -8,7 +8,8 @@ import { Looking } from "../bench/colour/looking";
 import { freshName } from "../colourways";
 import { Button, Notice } from "../look/controls";
 import { Disc } from "../look/Disc";
-import { Field, Small } from "../look/Field";
+import { Small } from "../look/Field";
+import { TypedField, numberFrom } from "../look/TypedField";
 import { MeasureDialog } from "../reader/MeasureDialog";
 import type { JobEditing } from "./useJob";
 
@@ -37,6 +38,8 @@ interface Props {
   editing: JobEditing;
   onDragStart: (id: string) => (e: React.PointerEvent) => void;
 }
+
+const toleranceFrom = numberFrom(0, 100);
 
 /** The job's named colours: edited field by field, dragged onto cells, read from files and taken from pictures. */
 export function PalettePane({ job, editing, onDragStart }: Props) {
@@ -93,13 +96,13 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
           {open === s.id && (
             <Edit>
               <span>Name</span>
-              <Field key={s.name} aria-label="Name of the colour" defaultValue={s.name} maxLength={200} onBlur={(e) => { const v = e.target.value.trim(); if (v && v !== s.name) set(s.id, "rename colour", { name: v }); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+              <TypedField aria-label="Name of the colour" value={s.name} onValue={(name) => set(s.id, "rename colour", { name })} />
               <span />
               <span>Colour</span>
               <Looking value={{ job: job.id, inks: job.inks }}><ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} onColour={(css) => set(s.id, "change colour", { css })} /></Looking>
               <span />
               <span>Tolerance</span>
-              <Field key={`t${s.tolerance}`} aria-label="Tolerance, CIEDE2000" defaultValue={s.tolerance} size={4} onBlur={(e) => { const v = Number.parseFloat(e.target.value.replace(",", ".")); if (v >= 0 && v <= 100 && v !== s.tolerance) set(s.id, "tolerance", { tolerance: v }); else e.target.value = String(s.tolerance); }} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+              <TypedField aria-label="Tolerance, CIEDE2000" value={String(s.tolerance)} read={toleranceFrom} size={4} onValue={(v) => set(s.id, "tolerance", { tolerance: Number(v) })} />
               <Button onPress={() => void editing.edit("delete colour", (c) => ({ ...c, palette: c.palette.filter((q) => q.id !== s.id) }))}>Delete</Button>
               {used(s.id).length > 0 && <Small style={{ gridColumn: "1 / 4" }}>Used in {used(s.id).join(", ")}: a change is a change there too.</Small>}
             </Edit>

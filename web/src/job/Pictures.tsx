@@ -5,7 +5,7 @@ import { api, explain, problemOf, type Job, type PictureSummary } from "../api/c
 import { Cover, Grid } from "../jobs/JobsPage";
 import { Button, Notice } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
-import { Field } from "../look/Field";
+import { TypedField } from "../look/TypedField";
 import { MenuButton } from "../look/MenuButton";
 import { follow } from "../router";
 
@@ -24,7 +24,7 @@ const Whole = styled.section`display: grid; gap: 12px;`;
 const Title = styled.b`overflow-wrap: anywhere;`;
 const Facts = styled.div.attrs({ className: "num" })`color: var(--ink3);`;
 const Credit = styled.div`color: var(--ink2); font-size: 12px; overflow-wrap: anywhere;`;
-const Typed = styled(Field)`width: 100%;`;
+const Typed = styled(TypedField)`width: 100%;`;
 const Gone = styled(Cover)`opacity: 0.55;`;
 const Trash = styled.details`
   summary { cursor: default; color: var(--ink2); }
@@ -59,9 +59,8 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
     setRemoved(undefined);
     void act(api.PATCH("/api/pictures/{picture}", { ...of(id), body: { removed: false } }));
   };
-  const named = (p: PictureSummary, name: string) => {
+  const named = (p: PictureSummary) => {
     setNaming(undefined);
-    if (name.trim() && name.trim() !== p.name) void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: { name: name.trim() } }));
     setTimeout(() => triggers.current.get(p.id)?.focus());
   };
   return (
@@ -79,8 +78,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
             <Below>
               <div>
                 {naming === p.id ? (
-                  <Typed autoFocus aria-label="Name of the picture" defaultValue={p.name} maxLength={200} onFocus={(e) => e.target.select()} onBlur={(e) => named(p, e.target.value)}
-                    onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); else if (e.key === "Escape") named(p, p.name); }} />
+                  <Typed autoFocus chosen aria-label="Name of the picture" value={p.name} onValue={(name) => void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: { name } }))} onLeave={() => named(p)} />
                 ) : <Title>{p.name}</Title>}
                 <Facts><PartCount p={p} /> · {p.width} × {p.height}</Facts>
                 {p.origin && <Credit title={`${p.origin.licence.says.join(" ")} ${p.origin.licence.credit}`}>{p.origin.author}, {p.origin.source} · {p.origin.licence.name}</Credit>}

@@ -7,7 +7,8 @@ import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
-import { Field, Select } from "../look/Field";
+import { Select } from "../look/Field";
+import { TypedField } from "../look/TypedField";
 import { follow, go } from "../router";
 import { useJob } from "./useJob";
 import { coverIn, useProof } from "./useProof";
@@ -108,7 +109,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
         ))}
         {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}
       </div>
-      {w && <Field key={w.remark} aria-label={`Remark on ${w.name}`} placeholder="A remark" defaultValue={w.remark ?? ""} maxLength={2000} onBlur={(e) => { if (e.target.value !== (w.remark ?? "")) onWay("remark", { remark: e.target.value || undefined }); }} />}
+      {w && <TypedField aria-label={`Remark on ${w.name}`} placeholder="A remark" value={w.remark ?? ""} read={(text) => text} maxLength={2000} onValue={(v) => onWay("remark", { remark: v || undefined })} />}
     </Card>
   );
 }

@@ -1,7 +1,6 @@
-import styled from "styled-components";
+import styled, { css } from "styled-components";
 
-/** A field for typed text and figures; dashed where what is typed is wrong. */
-export const Field = styled.input`
+export const fieldLook = css`
   min-width: 0;
   border: 1px solid var(--edge);
   border-radius: 5px;
@@ -11,6 +10,8 @@ export const Field = styled.input`
   &:focus { border-color: var(--ink); outline: none; }
   &[aria-invalid="true"] { border: 1.5px dashed var(--ink); }
 `;
+/** A field for typed text and figures; dashed where what is typed is wrong. */
+export const Field = styled.input`${fieldLook}`;
 
 export const Select = styled.select`
   min-width: 0;

@@ -11,7 +11,7 @@ import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
 import { PatternBox } from "../pattern/PatternBox";
 import { RecipeLine } from "../recipes/RecipeLine";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { CastBox } from "./CastBox";
 import { ColourField, Line } from "./ColourField";
 import { First } from "./First";

@@ -1,7 +1,7 @@
 import type { Rebuild, Settings } from "../../api/client";
 import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 
 const fresh: Rebuild = { amount: 100, light: 90, slope: 0, grain: 100 };
 

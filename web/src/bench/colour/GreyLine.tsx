@@ -3,7 +3,7 @@ import styled from "styled-components";
 import { api, unwrap, type Grey } from "../../api/client";
 import { Button, Notice, NumberRow } from "../../look/controls";
 import { Small } from "../../look/Field";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 
 const Box = styled.div`
   border: 1px dashed var(--rule);

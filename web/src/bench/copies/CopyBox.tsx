@@ -3,7 +3,7 @@ import type { Copy, Part, Shadow } from "../../api/client";
 import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import { ColourField, Line } from "../colour/ColourField";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { before } from "./copies";
 import type { Copying } from "./useCopy";
 

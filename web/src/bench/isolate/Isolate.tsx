@@ -4,7 +4,7 @@ import { api, explain, unwrap, type Areas, type Edge, type Part, type Pick } fro
 import { Button, Heading, Key, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
 import { Face } from "../../look/Face";
 import { Small } from "../../look/Field";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { useLatest } from "../useLatest";
 import { AreasBox } from "./AreasBox";
 import { Band } from "./Band";

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, explain, unwrap, type Document, type Part, type Pick } from "../../api/client";
 import { newPart, nextName } from "../parts";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { closeBy, drawnOn, placed, type Node } from "./nodes";

@@ -8,7 +8,7 @@ import { later } from "../../look/later";
 import { MenuButton } from "../../look/MenuButton";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { drawnWith, withDrawn } from "./tile";
 import { firstPattern, inPerspective, middleOf, mostColours, withGrid, withTaken, withTile, type Tile } from "./patterns";
 

@@ -2,7 +2,7 @@ import styled from "styled-components";
 import type { Mend, Part } from "../../api/client";
 import { Button, Heading, Key, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import { PatchBox } from "../patch/PatchBox";
 import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";

@@ -4,7 +4,7 @@ import type { Close, Mend, Part, PartProof, Picture, Proof } from "../../api/cli
 import { Button, Heading, Notice } from "../../look/controls";
 import { Face } from "../../look/Face";
 import { lab } from "../figures";
-import type { Tool } from "../Stage";
+import type { Tool } from "../stage/tools";
 import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
 import { CompareBox } from "./CompareBox";

@@ -4,7 +4,8 @@ import styled from "styled-components";
 import { api, explain, unwrap, type Recipe } from "../../api/client";
 import { Button, Notice } from "../../look/controls";
 import { Dialog } from "../../look/Dialog";
-import { Field, Small } from "../../look/Field";
+import { Small } from "../../look/Field";
+import { TypedField } from "../../look/TypedField";
 import { joined } from "./recipes";
 
 const Row = styled.div`
@@ -42,14 +43,14 @@ export function RecipesDialog(p: Props) {
     }
   };
   const rename = (r: Recipe, name: string) => {
-    if (name && name !== r.name) p.onChange("rename recipe", (list) => list.map((q) => (q.id === r.id ? { ...q, name } : q)));
+    p.onChange("rename recipe", (list) => list.map((q) => (q.id === r.id ? { ...q, name } : q)));
   };
   return (
     <Dialog title="Recipes of this job" open={p.open} onClose={p.onClose}>
       {p.own.length === 0 && <Notice>None of its own yet. Give a part a colour, then keep its recipe; or bring a file in.</Notice>}
       {p.own.map((r) => (
         <Row key={r.id}>
-          <Field key={r.name} aria-label={`Name of ${r.name}`} defaultValue={r.name} maxLength={200} onBlur={(e) => rename(r, e.target.value.trim())} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }} />
+          <TypedField aria-label={`Name of ${r.name}`} value={r.name} onValue={(name) => rename(r, name)} />
           <Button aria-label={`Take out ${r.name}`} onPress={() => p.onChange("take recipe out", (list) => list.filter((q) => q.id !== r.id))}>Take out</Button>
           <Small className="num">{r.settings.method ?? "repaint"} to {r.target.css || "no colour"}{r.settings.finish ? ", with a finish" : ""}{r.cast ? ", with its cast" : ""}</Small>
         </Row>

@@ -1,4 +1,4 @@
-import type { View } from "../api/client";
+import type { View } from "../../api/client";
 
 /** Bytes a second from which on raw pixels come quicker than packed ones do, packing counted in. */
 const quick = 12e6;

@@ -1,9 +1,9 @@
 import { useRef } from "react";
 import styled from "styled-components";
-import type { Pick } from "../api/client";
-import type { Point } from "./isolate/gestures";
-import { gridPath, inserted, moved, pulled, svgPath, toggled, type Handle, type Node } from "./isolate/nodes";
-import type { Placement } from "./stageLayer";
+import type { Pick } from "../../api/client";
+import type { Point } from "../isolate/gestures";
+import { gridPath, inserted, moved, pulled, svgPath, toggled, type Handle, type Node } from "../isolate/nodes";
+import type { Placement } from "../../stage/viewport";
 
 const Svg = styled.svg`
   position: absolute;

@@ -1,15 +1,9 @@
-import type { View } from "../api/client";
-import { bringing } from "../api/draft";
-import { keyOf } from "../api/identity";
-import { hidden, whenSeen } from "../look/seen";
+import type { View } from "../../api/client";
+import { bringing } from "../../api/draft";
+import { keyOf } from "../../api/identity";
+import { hidden, whenSeen } from "../../look/seen";
+import type { Placement } from "../../stage/viewport";
 import { line, type Line } from "./line";
-
-/** Where the picture lies on the stage: device pixels a picture pixel, and the device pixel of its corner. */
-export interface Placement {
-  zoom: number;
-  left: number;
-  top: number;
-}
 
 export interface Frame {
   bitmap?: ImageBitmap;

@@ -1,20 +1,8 @@
-import styled from "styled-components";
-import { Key, Toggle } from "../look/controls";
-import { Dialog } from "../look/Dialog";
+import { KeysDialog, type Keys } from "../stage/KeysDialog";
 import { kinds } from "./isolate/kinds";
-import { setSingleKeys, useSingleKeys } from "./useKeys";
 
-const List = styled.dl`
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 4px 16px;
-  font-size: 12.5px;
-  margin: 0;
-  dt { justify-self: end; white-space: nowrap; }
-  dd { margin: 0; }
-`;
-
-const keys: [string[], string][] = [
+/** The keys of a photo's bench. */
+const keys: Keys = [
   ...Object.values(kinds).flatMap((k): [string[], string][] => (k.key ? [[[k.key], k.name]] : [])),
   [["Alt"], "while working: take away, or what it is not"],
   [["X"], "swap adding and taking away"],
@@ -45,21 +33,4 @@ const keys: [string[], string][] = [
   [["?"], "these keys"],
 ];
 
-export function KeysDialog(p: { open: boolean; onClose: () => void }) {
-  const everywhere = useSingleKeys();
-  return (
-    <Dialog title="Keys" open={p.open} onClose={p.onClose}>
-      <Toggle on={everywhere} onChange={setSingleKeys}>Keys without ctrl act anywhere on this page, not on the stage alone</Toggle>
-      <List>
-        {keys.map(([k, what]) => [
-          <dt key={`${what}k`}>
-            {k.map((x) => (
-              <span key={x}> <Key>{x}</Key></span>
-            ))}
-          </dt>,
-          <dd key={what}>{what}</dd>,
-        ])}
-      </List>
-    </Dialog>
-  );
-}
+export const BenchKeys = (p: { open: boolean; onClose: () => void }) => <KeysDialog keys={keys} {...p} />;

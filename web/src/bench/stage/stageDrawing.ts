@@ -1,4 +1,4 @@
-import type { Placement } from "./stageLayer";
+import type { Placement } from "../../stage/viewport";
 
 type Line = readonly [number, number];
 

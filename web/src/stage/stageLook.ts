@@ -1,3 +1,4 @@
+import type { CSSProperties } from "react";
 import styled from "styled-components";
 
 /** What the stage stands on. */
@@ -9,8 +10,12 @@ export const Ground = styled.main`
   touch-action: none;
   canvas { position: absolute; inset: 0; width: 100%; height: 100%; outline-offset: -4px; }
 `;
+/** Where a chip is: at an edge, right of the middle, or so many pixels from an edge. */
+type Edge = "left" | "middle" | "right" | { left: number } | { right: number };
+/** As a style, so that one that follows a hand needs no rule of its own for each place. */
+const from = (at: Edge): CSSProperties => (typeof at === "object" ? at : { left: { left: 12 }, middle: { left: "calc(50% + 12px)" }, right: { right: 12 } }[at]);
 /** Names a side of a comparison. */
-export const Chip = styled.span`
+export const Chip = styled.span.attrs<{ $at: Edge }>((p) => ({ style: from(p.$at) }))<{ $at: Edge }>`
   position: absolute;
   top: 12px;
   font-size: 11px;

@@ -1,0 +1,277 @@
+import type { Document, View } from "../../api/client";
+import { firstLookIsOver } from "../../firstLook";
+import { Viewport, type Placement, type Size } from "../../stage/viewport";
+import { clipBefore, drawCross, drawLine, drawLoupe, loupe, type Compare, type SplitLine } from "./comparing";
+import type { Drag } from "./drags";
+import { answersWithMask, drawMask, masksShown } from "./quickMask";
+import { drawTip } from "./stageDrawing";
+import { StageLayer, overview, visible, type Frame } from "./stageLayer";
+import { tipped, type Tool } from "./tools";
+
+export type Show = Exclude<View["show"], "before">;
+
+/** All that is to be seen on the stage. */
+export interface Scene {
+  picture: { id: string; width: number; height: number };
+  document: Document;
+  part?: string;
+  show: Show;
+  compare: Compare;
+  /** The picture as it came in is shown for as long as a key is held. */
+  holding: boolean;
+  /** What now is laid against instead of the picture as it came in. */
+  against?: { document: Document; label: string };
+  /** A loupe with before and now follows the pointer. */
+  loupe: boolean;
+  tool: Tool;
+  /** Brush diameter on the screen, in CSS pixels. */
+  size: number;
+  takeAway: boolean;
+  ground: string;
+  /** The document is one of a hand that is moving: a quick answer will do. */
+  quick: boolean;
+  overlay: Pick<View, "tint" | "tint_strength" | "ground">;
+  /** Whether a hand is moving, so that on a slow line about the right pixels do. */
+  moving: boolean;
+  /** Whether all of it is shown as the job's inks print it. */
+  ink?: Pick<View, "ink" | "ink_marks">;
+}
+
+interface Layers {
+  now: StageLayer;
+  before: StageLayer;
+  /** All of it, small: under what has not come yet. */
+  whole: StageLayer;
+  /** The mask alone, small, while a stroke is drawn. */
+  quick: StageLayer;
+  /** The picture that such a mask is laid over. */
+  bare: StageLayer;
+  /** Before and now in the loupe. */
+  near: [StageLayer, StageLayer];
+}
+
+/** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
+const other = (at: Omit<View, "show">, q: Scene): View => ({ ...at, ...q.ink, ...(q.against && !q.holding ? { show: "picture", document: q.against.document } : { show: "before" }) });
+
+/** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
+const restAfter = 140;
+
+/** Asks for what is seen of a scene, and draws what has come of it. */
+export class StagePainter {
+  readonly port: Viewport;
+  split: SplitLine = { x: 0.45, y: 0.5, angle: 90 };
+  /** Blinking shows the other side just now. */
+  blink = false;
+  /** Where the pointer is, in pixels of one picture's half of the canvas. */
+  cursor: { x: number; y: number } | undefined;
+  /** Keys lead the pointer, so that it is drawn. */
+  byKeys = false;
+  space = false;
+  drag: Drag | undefined;
+  private canvas: HTMLCanvasElement | undefined;
+  private layers: Layers | undefined;
+  private painting = 0;
+  private previewing: { document: Document; part?: string } | undefined;
+  /** How many frames had come when the stroke began that is answered with masks. */
+  private masked: { now: number; quick: number } | undefined;
+  private gliding = false;
+  private still: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    private scene: Scene,
+    private readonly placed: (at: Placement) => void,
+  ) {
+    this.port = new Viewport(() => ({ x: 0, y: 0, ...this.scene.picture }), { least: 0.01, most: 32, whole: true }, (at) => this.moved(at));
+  }
+
+  /** Begins on a canvas; the function that is returned ends it. */
+  open(canvas: HTMLCanvasElement, problem: (message: string | undefined) => void): () => void {
+    const { id } = this.scene.picture;
+    const repaint = () => this.repaint();
+    const layer = (heard: () => void, reads = false) => new StageLayer(id, heard, problem, reads);
+    const l: Layers = { now: layer(() => this.idle()), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
+    this.canvas = canvas;
+    this.layers = l;
+    this.ask();
+    return () => {
+      this.layers = undefined;
+      clearTimeout(this.still);
+      [l.now, l.before, l.whole, l.quick, l.bare, ...l.near].forEach((q) => q.close());
+    };
+  }
+
+  /** The part of the canvas that one picture has: all of it, or half in a pair. */
+  pane(): Size {
+    const { width = 0, height = 0 } = this.canvas ?? {};
+    return { width: this.scene.compare === "pair" ? Math.floor(width / 2) : width, height };
+  }
+
+  fit() {
+    if (this.canvas && this.canvas.width > 0) this.port.fit(this.pane(), 24 * devicePixelRatio, 1);
+  }
+
+  /** The canvas has another size, or a picture another share of it. */
+  resized() {
+    if (this.port.fitted) this.fit();
+    else this.ask();
+  }
+
+  follow(scene: Scene) {
+    this.scene = scene;
+    this.ask();
+  }
+
+  /** Follows a document before the page does. */
+  ahead(document: Document, quick: boolean) {
+    this.follow({ ...this.scene, document, quick, moving: true });
+  }
+
+  /** Shows a document while a stroke is drawn; without one, the page's own is shown again from its next change on. */
+  preview(document?: Document, part?: string) {
+    // What was masked stays so until the exact answer is there, and a stroke that begins before that goes on from it.
+    if (document && !this.previewing) this.masked = undefined;
+    if (!document && this.masked) this.masked.now = this.layers?.now.serial ?? 0;
+    this.previewing = document && { document, part };
+    if (document) this.ask();
+  }
+
+  /** Takes a stroke back that was broken off. */
+  forget() {
+    this.previewing = undefined;
+    this.ask();
+  }
+
+  private moved(at: Placement) {
+    this.placed(at);
+    // On a slow line what comes meanwhile is about right only: once the picture lies still it is asked for exactly.
+    clearTimeout(this.still);
+    this.gliding = !this.port.fitted;
+    if (this.gliding) {
+      this.still = setTimeout(() => {
+        this.gliding = false;
+        this.ask();
+      }, restAfter);
+    }
+    this.ask();
+  }
+
+  /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once. */
+  private idle() {
+    const l = this.layers;
+    const at = this.canvas && visible(this.port.at, this.pane(), this.scene.picture);
+    if (at && l?.now.settled) {
+      l.whole.want(overview(this.scene.picture));
+      l.before.want(other(at, this.scene));
+    }
+    this.repaint();
+  }
+
+  /** Asks for what is seen and not there. */
+  ask() {
+    const [c, l, q] = [this.canvas, this.layers, this.scene];
+    if (!c || !l || this.port.at.zoom === 0) return;
+    const at = visible(this.port.at, this.pane(), q.picture);
+    if (l.now.serial > 0) l.whole.want(overview(q.picture)); // nothing comes before the first frame
+    const p = this.previewing;
+    if (at) {
+      if (p && answersWithMask.has(q.tool) && masksShown.has(q.show)) {
+        // A hand waits: a small mask is enough, over the picture as it is.
+        this.masked ??= { now: l.now.serial, quick: l.quick.serial };
+        const k = Math.min(1, c.width / 3 / at.width);
+        l.bare.want({ ...at, show: "picture", document: q.document, ...q.ink });
+        l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, quick: true });
+      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink }, !!p || q.moving || this.gliding);
+      if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
+    }
+    if (q.loupe && this.cursor) {
+      const n = loupe.pixels;
+      const x = Math.floor((this.cursor.x - this.port.at.left) / this.port.at.zoom - n / 2);
+      const y = Math.floor((this.cursor.y - this.port.at.top) / this.port.at.zoom - n / 2);
+      const square = { x, y, w: n, h: n, width: n, height: n };
+      l.near[0].want({ ...square, show: "before", ...q.ink });
+      l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document, ...q.ink });
+    }
+    c.dataset.settled = String(l.now.settled && l.quick.settled);
+    this.repaint();
+  }
+
+  repaint() {
+    this.painting ||= requestAnimationFrame(() => {
+      this.painting = 0;
+      this.paint();
+    });
+  }
+
+  private paint() {
+    const [c, l, q] = [this.canvas, this.layers, this.scene];
+    const g = c?.getContext("2d");
+    if (!c || !g || !l) return;
+    g.setTransform(1, 0, 0, 1, 0, 0);
+    g.fillStyle = q.ground;
+    g.fillRect(0, 0, c.width, c.height);
+    const size = this.pane();
+    const k = devicePixelRatio;
+    if (q.compare === "pair") {
+      this.paintSide(g, l, l.before.frame, 0, size);
+      this.paintSide(g, l, q.holding ? l.before.frame : l.now.frame, size.width, size);
+      g.fillStyle = "#111";
+      g.fillRect(size.width - k, 0, 2 * k, c.height);
+    } else this.paintSide(g, l, q.holding || (q.compare === "blink" && this.blink) ? l.before.frame : l.now.frame, 0, size);
+    if (!q.holding && q.compare === "split" && l.before.frame) {
+      g.save();
+      clipBefore(g, this.split, c.width, c.height);
+      g.fillRect(0, 0, c.width, c.height);
+      this.put(g, l.before.frame);
+      g.restore();
+      drawLine(g, this.split, c.width, c.height, k);
+    }
+    this.paintHand(g, l, c, size, k);
+    c.dataset.settled = String(l.now.settled && l.quick.settled);
+    if (l.now.serial > 0) firstLookIsOver();
+    c.dataset.frames = String(l.now.serial + l.quick.serial);
+  }
+
+  /** Draws a frame where it lies. */
+  private put(g: CanvasRenderingContext2D, f: Frame | undefined) {
+    if (!f?.bitmap) return;
+    const { zoom, left, top } = this.port.at;
+    g.imageSmoothingEnabled = zoom < 1;
+    const [x, y, w, h] = [left + f.x * zoom, top + f.y * zoom, f.w * zoom, f.h * zoom];
+    if (Math.abs(w - f.bitmap.width) < 0.01) g.drawImage(f.bitmap, Math.round(x), Math.round(y));
+    else g.drawImage(f.bitmap, x, y, w, h);
+  }
+
+  /** Draws one picture's share of the canvas, from x on. */
+  private paintSide(g: CanvasRenderingContext2D, l: Layers, frame: Frame | undefined, x: number, size: Size) {
+    const q = this.scene;
+    const { zoom, left, top } = this.port.at;
+    g.save();
+    g.beginPath();
+    g.rect(x, 0, size.width, size.height);
+    g.clip();
+    g.translate(x, 0);
+    const at = visible(this.port.at, size, q.picture);
+    // Where the frame covers all that is seen of the picture, nothing shows through.
+    if (!frame || !at || frame.x > at.x || frame.y > at.y || frame.x + frame.w < at.x + at.w || frame.y + frame.h < at.y + at.h) this.put(g, l.whole.frame);
+    const masked = this.masked;
+    const quick = frame === l.now.frame && masked !== undefined && l.quick.serial > masked.quick && (this.previewing || l.now.serial === masked.now) ? l.quick.frame : undefined;
+    if (quick && l.bare.frame) {
+      this.put(g, l.bare.frame);
+      drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
+    } else this.put(g, frame);
+    g.restore();
+  }
+
+  /** Draws what is under the hand: the tip of the tool, what is being drawn, the loupe. */
+  private paintHand(g: CanvasRenderingContext2D, l: Layers, c: HTMLCanvasElement, size: Size, k: number) {
+    const q = this.scene;
+    const at = this.cursor;
+    if (at && tipped.has(q.tool) && !this.space && !q.holding) {
+      const adds = q.tool === "push" ? undefined : q.takeAway === (this.drag?.alt ?? false);
+      for (const x of q.compare === "pair" ? [at.x, at.x + size.width] : [at.x]) drawTip(g, { x, y: at.y }, (q.size / 2) * k, adds);
+    }
+    this.drag?.draw?.(g, this.port.at, k);
+    if (at && this.byKeys && !tipped.has(q.tool)) drawCross(g, at.x, at.y, k);
+    if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
+  }
+}

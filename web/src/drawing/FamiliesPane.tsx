@@ -1,0 +1,33 @@
+import { useState, type ReactNode } from "react";
+import styled from "styled-components";
+import { Button, NumberRow } from "../look/controls";
+import { Small } from "../look/Field";
+
+const Head = styled.div`
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  padding: 9px 14px 5px;
+  button { padding: 1px 6px; }
+`;
+const Count = styled.div`padding: 0 14px 4px;`;
+const None = styled(Small)`padding: 0 14px 12px;`;
+
+/** The families of a drawing: how many there are, and their list. */
+export function FamiliesPane({ n, onAsPhoto, onGather, children }: { n: number; onAsPhoto?: () => void; onGather: (n: number) => void; children: ReactNode }) {
+  const [count, setCount] = useState<number>(); // while a hand moves
+  return (
+    <>
+      <Head>
+        <h2>Families</h2>
+        {onAsPhoto && <Button $kind="quiet" onPress={onAsPhoto}>As a photo</Button>}
+        <Button $kind="quiet" onPress={() => onGather(0)}>Regroup colours</Button>
+      </Head>
+      <Count>
+        <NumberRow label="How many" value={count ?? n} min={1} max={Math.max(12, n)} initial={n} onDrag={setCount} onRest={(v) => { setCount(undefined); if (v !== n) onGather(v); }} />
+      </Count>
+      {n === 0 && <None>The drawing has no colours of its own.</None>}
+      {children}
+    </>
+  );
+}
