@@ -15,9 +15,7 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
-	"time"
 
-	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -500,38 +498,6 @@ func TestBodiesAreBoundedAndUnknownFieldsRefused(t *testing.T) {
 	var problem api.Problem
 	require.Equal(t, 422, call(t, "POST", srv.URL+"/api/jobs", map[string]any{"name": "Job", "colur": "red"}, &problem))
 	assert.Contains(t, problem.Message, "colur")
-}
-
-// Whoever leaves is not worked for: what a handler hands on ends with the request.
-func TestAHandlersContextEndsWithItsRequest(t *testing.T) {
-	ended := make(chan struct{})
-	h := (&api.Server{Log: slog.Default(), Hosts: []string{"127.0.0.1"}}).Handler(fstest.MapFS{"index.html": {}})
-	engine, ok := h.(*gin.Engine)
-	require.True(t, ok)
-	started := make(chan struct{})
-	engine.GET("/waits", func(c *gin.Context) {
-		close(started)
-		<-context.Context(c).Done()
-		close(ended)
-	})
-	srv := httptest.NewServer(h)
-	defer srv.Close()
-	ctx, leave := context.WithCancel(context.Background())
-	req, err := http.NewRequestWithContext(ctx, "GET", srv.URL+"/waits", nil)
-	require.NoError(t, err)
-	go func() {
-		res, err := http.DefaultClient.Do(req)
-		if err == nil {
-			res.Body.Close()
-		}
-	}()
-	<-started
-	leave()
-	select {
-	case <-ended:
-	case <-time.After(5 * time.Second):
-		t.Fatal("the handler was not told")
-	}
 }
 
 // The height decides as much as the width: a view whose scales differ would ask for the picture at a size nobody sees.

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
@@ -13,6 +14,8 @@ import (
 	"runtime/debug"
 	"strings"
 	"time"
+
+	"github.com/klauspost/compress/gzhttp"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -35,11 +38,16 @@ type Server struct {
 	contract *contract
 }
 
+// compressFrom is the size in bytes from which JSON is sent compressed.
+const compressFrom = 4096
+
 // maxJSON bounds the body of every call but an upload.
 const maxJSON = 64 << 20
 
-// Handler gives the whole HTTP handler: the API and the front end. It panics if the contract it was built with cannot be read.
-func (s *Server) Handler(front fs.FS) http.Handler {
+// Handler returns the whole HTTP handler: the API and the front end. It panics if the contract it was built with cannot be read.
+func (s *Server) Handler(front fs.FS) http.Handler { return compressed(s.engine(front)) }
+
+func (s *Server) engine(front fs.FS) *gin.Engine {
 	var err error
 	if s.contract, err = readContract(); err != nil {
 		panic(err)
@@ -48,7 +56,7 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 	binding.EnableDecoderDisallowUnknownFields = true // a field that nobody knows would be dropped without a word
 	r := gin.New()
 	r.ContextWithFallback = true // handlers hand gin's context on: it ends when whoever asked has gone
-	r.Use(compress, s.request, s.guard, s.check)
+	r.Use(s.request, s.guard, s.check)
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
 			s.problem(c, http.StatusBadRequest, "the call is not understood: "+err.Error())
@@ -81,6 +89,16 @@ func (s *Server) Handler(front fs.FS) http.Handler {
 		files.serve(c)
 	})
 	return r
+}
+
+// compressed sends the JSON of a handler compressed to those who take it. Pixels come as they are, or in a form of their own; files of the
+// front end are compressed already.
+func compressed(h http.Handler) http.Handler {
+	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(compressFrom), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypes([]string{"application/json"}))
+	if err != nil {
+		panic(err)
+	}
+	return compress(h)
 }
 
 // health says whether the server and its database answer.

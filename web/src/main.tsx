@@ -3,6 +3,7 @@ import "@fontsource-variable/spline-sans-mono/wght.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { useLocation } from "wouter";
 import { Problem } from "./api/client";
 import { keepFocus } from "./look/keptFocus";
 import { whenShown } from "./look/later";
@@ -10,7 +11,6 @@ import { Mishap } from "./look/Mishap";
 import { NotHere } from "./look/NotHere";
 import { Unstored } from "./look/Unstored";
 import { GlobalStyle } from "./look/theme";
-import { usePath } from "./router";
 
 // Each page comes with what it needs; the server says early which it is (api/static.go).
 const JobsPage = whenShown(() => import("./jobs/JobsPage").then((m) => m.JobsPage));
@@ -22,7 +22,8 @@ const PicturePage = whenShown(() => import("./PicturePage").then((m) => m.Pictur
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: (n, e) => n < 2 && !(e instanceof Problem && e.status < 500), refetchOnWindowFocus: true } } });
 
 function App() {
-  const [, place, id] = usePath().split("/");
+  const [path] = useLocation();
+  const [, place, id] = path.split("/");
   return place === "pictures" && id ? <PicturePage key={id} id={id} /> : <><Page place={place} id={id} /><Unstored /></>;
 }
 

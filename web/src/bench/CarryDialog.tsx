@@ -4,6 +4,7 @@ import { api, explain, unwrap, type Part, type Picture } from "../api/client";
 import { Button, Heading, Notice, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Select, Small } from "../look/Field";
+import { Flow } from "../look/layout";
 
 /**
  * What another picture of the job has for this one: its parts, begun with the picks that do not depend on the place, or one of its things,
@@ -40,16 +41,16 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
           {q.part.name}: {q.part.picks.length === 1 ? "1 pick" : `${q.part.picks.length} picks`}{q.left > 0 ? `, ${q.left} left out` : ""}
         </Toggle>
       ))}
-      <div style={{ display: "flex", gap: 8 }}>
+      <Flow $gap={8}>
         {parts.length > 0 && <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Add 1 part" : `Add ${take.length} parts`}</Button>}
-      </div>
+      </Flow>
       {things.length > 0 && (
         <>
           <Heading>Or set one of its things in</Heading>
           <Small>It is cut out with its soft edge and stands here as a part of its own, to be moved, turned, scaled and coloured.</Small>
-          <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+          <Flow $gap={6} $wrap>
             {things.map((q) => <Button key={q.id} isDisabled={cut.isPending} onPress={() => cut.mutate(q.id)}>Set {q.name} in</Button>)}
-          </div>
+          </Flow>
         </>
       )}
       {cut.error && <Notice strong>{explain(cut.error)}</Notice>}

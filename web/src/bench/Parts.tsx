@@ -7,6 +7,10 @@ import { MenuButton } from "../look/MenuButton";
 import { nested } from "./parts";
 import { RecipeMenu } from "./recipes/RecipeMenu";
 import { NameField } from "../look/TypedField";
+import { Small } from "../look/Field";
+import { Flow } from "../look/layout";
+
+const None = styled(Small)`padding: 0 14px 12px;`;
 
 const Head = styled.div`
   display: flex;
@@ -65,13 +69,13 @@ export function Parts(p: {
     <section aria-label="Parts">
       <Head>
         <h2>Parts</h2>
-        <span style={{ display: "flex" }}>
-          {p.onCarry && <Button $kind="quiet" onPress={p.onCarry} style={{ padding: "1px 6px" }}>From a picture…</Button>}
-          <Button $kind="quiet" onPress={p.onAdd} style={{ padding: "1px 6px" }}>New part</Button>
+        <Flow as="span">
+          {p.onCarry && <Button $kind="quiet" $low onPress={p.onCarry}>From a picture…</Button>}
+          <Button $kind="quiet" $low onPress={p.onAdd}>New part</Button>
           <RecipeMenu label="With recipe" own={p.recipes} onChoose={p.onRecipe} />
-        </span>
+        </Flow>
       </Head>
-      {p.parts.length === 0 && <p style={{ padding: "0 14px 12px", color: "var(--ink3)" }}>None yet. The first stroke makes one.</p>}
+      {p.parts.length === 0 && <None>None yet. The first stroke makes one.</None>}
       <List>
         {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
@@ -92,7 +96,7 @@ export function Parts(p: {
                   </small>
                 </Choose>
               )}
-              <span style={{ display: "flex" }}>
+              <Flow as="span">
                 {on && naming !== part.id && (
                   <>
                     <Button $kind="quiet" aria-label={`Rename ${part.name}`} onPress={() => setNaming(part.id)}>
@@ -115,7 +119,7 @@ export function Parts(p: {
                 <Button $kind="quiet" aria-label={part.hidden ? `Paint ${part.name} again` : `Leave ${part.name} as it is for now`} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>
                   {part.hidden ? "○" : "◉"}
                 </Button>
-              </span>
+              </Flow>
             </Row>
           );
         })}

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { api, explain, unwrap, type Colourway, type Document, type Family, type Part } from "../api/client";
 import { same } from "../api/identity";
 import { Looking } from "../bench/colour/looking";
@@ -12,7 +13,6 @@ import { Column, Page, Waiting } from "../look/Bench";
 import { Button, Notice } from "../look/controls";
 import { later } from "../look/later";
 import { useStable } from "../look/useStable";
-import { go } from "../router";
 import { useKeys } from "../stage/useKeys";
 import { DrawingBar } from "./DrawingBar";
 import { DrawingFoot } from "./DrawingFoot";
@@ -128,7 +128,7 @@ export function DrawingPage({ id }: { id: string }) {
       const made = await takenOut(picture, d, element);
       if (!made) return;
       await queries.invalidateQueries({ queryKey: ["job", picture.job] });
-      go(`/pictures/${made}`);
+      navigate(`/pictures/${made}`);
     } catch (e) {
       setProblem(explain(e));
     }

@@ -5,6 +5,9 @@ import { Disc } from "../look/Disc";
 import { Face } from "../look/Face";
 import { Small } from "../look/Field";
 
+const Sign = styled.span`width: 32px; text-align: center; font-weight: 700;`;
+const Cut = styled.span`overflow: hidden; text-overflow: ellipsis; white-space: nowrap;`;
+
 const Line = styled.li`
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;
@@ -55,8 +58,8 @@ export function DrawingProof(p: { parts: Part[]; shown?: ShownDrawing; onGo: (el
       <List>
         {texts.map((t) => (
           <Line key={t.element}>
-            <span aria-hidden style={{ width: 32, textAlign: "center", fontWeight: 700 }}>{t.is < (t.large ? 3 : 4.5) ? "!" : "✓"}</span>
-            <span style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{t.text || "Text"}<br /><Small as="span" className="num">{t.was.toFixed(1)} → {t.is.toFixed(1)}, wants {t.large ? "3" : "4.5"}</Small></span>
+            <Sign aria-hidden>{t.is < (t.large ? 3 : 4.5) ? "!" : "✓"}</Sign>
+            <Cut>{t.text || "Text"}<br /><Small as="span" className="num">{t.was.toFixed(1)} → {t.is.toFixed(1)}, wants {t.large ? "3" : "4.5"}</Small></Cut>
             <Button onPress={() => p.onGo(t.element)}>Go to</Button>
           </Line>
         ))}

@@ -9,6 +9,19 @@ import { Disc, Ribbon } from "../look/Disc";
 import { Face } from "../look/Face";
 import { Select, Small } from "../look/Field";
 import { Ends, SwatchButton, Swatches } from "../look/Swatches";
+import { Flow, Plain } from "../look/layout";
+
+const Shows = styled.button<{ $main: boolean }>`
+  border: 0;
+  background: none;
+  padding: 0;
+  ${(p) => p.$main && "text-decoration: underline;"}
+`;
+const Lock = styled(Button)`
+  padding: 1px 5px;
+  &[aria-pressed="true"] { background: var(--rail); font-weight: 600; }
+`;
+const MoveTo = styled(Select)`width: 62px;`;
 
 const Member = styled.li`
   display: grid;
@@ -35,26 +48,26 @@ interface MembersProps {
 const Members = memo(function Members(p: MembersProps) {
   const { list } = p;
   return (
-    <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>
+    <Plain>
       {list.map((m) => {
         const s = p.members.find((q) => q.colour === m.colour);
         return (
           <Member key={m.colour} draggable onDragStart={(e) => e.dataTransfer.setData("text/plain", m.colour)}>
             <Disc from={m.colour} to={s && s.to !== m.colour ? s.to : undefined} size={22} />
             <span>
-              <button type="button" onClick={() => p.onPick(m.colour)} style={{ border: 0, background: "none", padding: 0, textDecoration: m.colour === p.main ? "underline" : undefined }} title="Show where it is" className="num">{m.colour}</button>
+              <Shows type="button" onClick={() => p.onPick(m.colour)} $main={m.colour === p.main} title="Show where it is" className="num">{m.colour}</Shows>
               <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
             </span>
-            <Button $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} style={{ padding: "1px 5px", ...(m.held ? { background: "var(--rail)", fontWeight: 600 } : {}) }}>{m.held ? "Locked" : "Lock"}</Button>
-            <Select aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} style={{ width: 62 }}>
+            <Lock $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} >{m.held ? "Locked" : "Lock"}</Lock>
+            <MoveTo aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} >
               <option value="">Move</option>
               <option value="own">to a family of its own</option>
               {p.others.map((q) => <option key={q.id} value={q.id}>to {q.name}</option>)}
-            </Select>
+            </MoveTo>
           </Member>
         );
       })}
-    </ul>
+    </Plain>
   );
 }, (a, b) => same(a, b));
 
@@ -113,10 +126,10 @@ export const FamilyFace = memo(function FamilyFace(p: {
       <NumberRow label="Hue" value={family.hue ?? 0} min={-180} max={180} unit="°" initial={0} signed onDrag={(hue) => p.onDrag({ hue })} onRest={(hue) => p.onFamily("hue", { hue })} />
       <NumberRow label="Saturation" value={family.saturation ?? 0} min={-100} max={100} unit="%" initial={0} signed onDrag={(saturation) => p.onDrag({ saturation })} onRest={(saturation) => p.onFamily("saturation", { saturation })} />
       <NumberRow label="Lightness" value={family.lightness ?? 0} min={-50} max={50} initial={0} signed onDrag={(lightness) => p.onDrag({ lightness })} onRest={(lightness) => p.onFamily("lightness", { lightness })} />
-      <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+      <Flow $gap={6} $wrap>
         <Button isDisabled={!reset} onPress={() => p.onPart(`reset ${part.name}`, { target: {}, family: { ...family, hue: undefined, saturation: undefined, lightness: undefined, how: undefined } })}>Reset this family</Button>
         <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Add target to palette" : "Add main colour to palette"}</Button>
-      </div>
+      </Flow>
       <Heading>Made of</Heading>
       <Members list={family.members} main={family.main} members={members} others={others} onMembers={p.onMembers} onMove={p.onMove} onPick={p.onPick} />
       <Small>Drag a member onto another family to move it there. The underlined one stands for the family.</Small>

@@ -2,14 +2,15 @@ import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 import styled from "styled-components";
 import { api, explain, unwrap } from "../api/client";
-import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { Bar, Button, Notice } from "../look/controls";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { Select, Small } from "../look/Field";
-import { follow } from "../router";
 import { isIn } from "../colourways";
 import { useJob } from "./useJob";
+import { Trail } from "../look/Trail";
+import { Flow } from "../look/layout";
 
 const Page = styled.div`
   display: grid;
@@ -98,18 +99,14 @@ export function AcrossPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={follow("/")} />
-        <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job?.name ?? "The job"}</a> / <h1>Across pictures</h1>
-        </nav>
-        <Space />
+        <Trail back={{ href: `/jobs/${id}`, name: job?.name ?? "The job" }}>Across pictures</Trail>
       </Bar>
       <Main>
-        <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+        <Flow $gap={10}>
           <Select aria-label="Part" value={row?.key ?? ""} onChange={(e) => setAt(e.target.value)}>{rows.map((r) => <option key={r.key} value={r.key}>{r.name} · {r.pictures.length}</option>)}</Select>
           <Select aria-label="Colourway" value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: "As set" }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
           <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Match across pictures</Button>
-        </div>
+        </Flow>
         {problem && <Notice strong>{problem}</Notice>}
         {job && rows.length === 0 && <Notice>No part has been isolated yet.</Notice>}
         {row && pictures.length < 2 && <Notice>“{row.name}” is in one picture only. Parts of the same name in several pictures are one part of the job.</Notice>}
@@ -124,7 +121,7 @@ export function AcrossPage({ id }: { id: string }) {
                 {found.map((f, i) => (
                   <tr key={f.picture.id} data-odd={i === odd || undefined}>
                     <th>{f.picture.name}{i === odd && <Small>the odd one out</Small>}</th>
-                    <td><span style={{ display: "flex", gap: 8, alignItems: "center" }}><Disc from={f.part.own_hex} to={f.part.want_hex} ring={f.part.state} size={22} /><span className="num">Lab {f.lab.map((v) => Math.round(v)).join(" ")}</span></span></td>
+                    <td><Flow as="span" $gap={8}><Disc from={f.part.own_hex} to={f.part.want_hex} ring={f.part.state} size={22} /><span className="num">Lab {f.lab.map((v) => Math.round(v)).join(" ")}</span></Flow></td>
                     {found.map((g, j) => <td key={g.picture.id} className="num">{i === j ? "" : (between(i, j)?.toFixed(1) ?? "…")}</td>)}
                     <td className="num">{total[i]?.toFixed(1)}</td>
                   </tr>

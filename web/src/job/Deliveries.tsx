@@ -5,6 +5,12 @@ import styled from "styled-components";
 import { api, explain, unwrap, type Delivery } from "../api/client";
 import { Button, Notice } from "../look/controls";
 import { Meter } from "../look/Meter";
+import { Faint, Fetch, Plain } from "../look/layout";
+
+const Head = styled.h2`margin-top: 16px;`;
+const None = styled.p`color: var(--ink3); margin-top: 4px;`;
+const Order = styled.details`border-bottom: 1px solid var(--rule); padding: 6px 0;`;
+const All = styled(Meter)`margin: 6px 0;`;
 
 const Row = styled.li`
   padding: 8px 0;
@@ -28,16 +34,16 @@ function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAg
     <Row>
       <b>{d.name}</b>
       <Line>
-        <span className="num" style={{ color: "var(--ink3)" }}>
+        <Faint className="num">
           {d.state === "running" ? `${Math.round(d.progress * 100)} %` : d.state}
           {d.bytes ? ` · ${size(d.bytes)}` : ""}
-        </span>
+        </Faint>
         {busy && <Button onPress={onCancel}>Cancel</Button>}
         {(d.state === "failed" || d.state === "cancelled") && <Button onPress={onAgain}>Try again</Button>}
         {d.state === "done" && (
-          <a href={`/api/deliveries/${d.id}/file`} download={d.name} style={{ fontWeight: 600, textDecoration: "underline" }}>
+          <Fetch href={`/api/deliveries/${d.id}/file`} download={d.name}>
             Save file
-          </a>
+          </Fetch>
         )}
       </Line>
       {busy && (
@@ -80,13 +86,13 @@ export function Deliveries({ job }: { job: string }) {
   }
   return (
     <section aria-label="Deliveries">
-      <h2 style={{ marginTop: 16 }}>Deliveries</h2>
+      <Head>Deliveries</Head>
       {(problem ?? list.error) && <Notice strong>{problem ?? explain(list.error)}</Notice>}
-      {list.data?.length === 0 && <p style={{ color: "var(--ink3)", marginTop: 4 }}>Nothing delivered yet.</p>}
+      {list.data?.length === 0 && <None>Nothing delivered yet.</None>}
       {[...batches.entries()].map(([batch, files]) => (
         <Batch key={batch} batch={batch} files={files}>
-          <ul style={{ listStyle: "none", margin: 0, padding: 0 }}>{[...files].sort((a, b) => rank(a) - rank(b) || a.created.localeCompare(b.created)).slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</ul>
-          {files.length > 60 && <p style={{ color: "var(--ink3)" }}>and {files.length - 60} more; the zip has them all.</p>}
+          <Plain>{[...files].sort((a, b) => rank(a) - rank(b) || a.created.localeCompare(b.created)).slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</Plain>
+          {files.length > 60 && <None>and {files.length - 60} more; the zip has them all.</None>}
         </Batch>
       ))}
     </section>
@@ -103,15 +109,15 @@ function Batch({ batch, files, children }: { batch: string; files: Delivery[]; c
   const left = busy.length > 0 && share > 0.02 ? ((Date.now() - begun) / share) * (1 - share) : undefined;
   if (files.length === 1) return <>{children}</>;
   return (
-    <details open={busy.length > 0} style={{ borderBottom: "1px solid var(--rule)", padding: "6px 0" }}>
+    <Order open={busy.length > 0}>
       <summary>
         <b>{done} of {files.length} files</b>
         {failed > 0 && `, ${failed} failed`}
-        {left !== undefined && <span className="num" style={{ color: "var(--ink3)" }}> · {left > 90000 ? `${Math.round(left / 60000)} min` : `${Math.ceil(left / 1000)} s`} left</span>}
+        {left !== undefined && <Faint className="num"> · {left > 90000 ? `${Math.round(left / 60000)} min` : `${Math.ceil(left / 1000)} s`} left</Faint>}
       </summary>
-      {busy.length > 0 && <Meter style={{ margin: "6px 0" }}><i style={{ width: `${100 * share}%` }} /></Meter>}
-      {done > 0 && <a href={`/api/batches/${batch}/zip`} download style={{ fontWeight: 600, textDecoration: "underline" }}>Save {done === files.length ? "all" : `the ${done}`} as zip</a>}
+      {busy.length > 0 && <All><i style={{ width: `${100 * share}%` }} /></All>}
+      {done > 0 && <Fetch href={`/api/batches/${batch}/zip`} download>Save {done === files.length ? "all" : `the ${done}`} as zip</Fetch>}
       {children}
-    </details>
+    </Order>
   );
 }

@@ -2,15 +2,15 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { FileTrigger, ProgressBar } from "react-aria-components";
 import styled from "styled-components";
+import { navigate } from "wouter/use-browser-location";
 import { api, explain, unwrap } from "../api/client";
-import { Bar, Brand, Button, Notice, Space } from "../look/controls";
+import { Bar, Button, Notice } from "../look/controls";
 import { Meter } from "../look/Meter";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { UndoRedo } from "../look/UndoRedo";
 import { Disc } from "../look/Disc";
 import { withCell } from "../colourways";
-import { follow, go } from "../router";
 import { Deliveries } from "./Deliveries";
 import { useColourDrag } from "./drag";
 import { Matrix } from "./Matrix";
@@ -22,6 +22,10 @@ import { Once } from "../look/Once";
 import { useJob } from "./useJob";
 import { useUploads, type Upload } from "./useUploads";
 import { TypedInput } from "../look/TypedField";
+import { Trail } from "../look/Trail";
+import { Faint, Flow, Plain } from "../look/layout";
+
+const Sent = styled(ProgressBar)`grid-column: 1 / 3;`;
 
 const ShelfDialog = later(() => import("./ShelfDialog").then((m) => m.ShelfDialog));
 
@@ -108,9 +112,9 @@ function UploadLine({ u, again, dismiss }: { u: Upload; again: () => void; dismi
       )}
       {failed && <p role="alert">Not taken: {u.problem}.</p>}
       {u.state === "sending" && (
-        <ProgressBar aria-label={`Sending ${u.name}`} value={u.sent * 100} style={{ gridColumn: "1 / 3" }}>
+        <Sent aria-label={`Sending ${u.name}`} value={u.sent * 100}>
           <Meter><i style={{ width: `${u.sent * 100}%` }} /></Meter>
-        </ProgressBar>
+        </Sent>
       )}
     </UploadRow>
   );
@@ -177,16 +181,12 @@ export function JobPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={follow("/")} />
-        <nav aria-label="Where you are">
-          <a href="/" onClick={follow("/")}>Jobs</a> / <h1>{job?.name}</h1>
-        </nav>
-        <Space />
-        <span className="num" role="status" aria-live="polite" style={{ color: "var(--ink3)" }} data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</span>
-        <span style={{ display: "flex" }}>
+        <Trail back={{ href: "/", name: "Jobs" }}>{job?.name}</Trail>
+        <Faint className="num" role="status" aria-live="polite" data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</Faint>
+        <Flow as="span">
           <UndoRedo undo={job?.undo} redo={job?.redo} onMove={(way) => void move(way)} />
-        </span>
-        {job && job.pictures.length > 0 && <><Button onPress={() => go(`/sheet/${id}`)}>Sheet</Button><Button onPress={() => go(`/across/${id}`)}>Across pictures</Button></>}
+        </Flow>
+        {job && job.pictures.length > 0 && <><Button onPress={() => navigate(`/sheet/${id}`)}>Sheet</Button><Button onPress={() => navigate(`/across/${id}`)}>Across pictures</Button></>}
         {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>Deliver</Button>}
       </Bar>
       <Main $over={over}>
@@ -197,16 +197,16 @@ export function JobPage({ id }: { id: string }) {
           <>
             <div>
               <Name aria-label="Name of the job" value={job.name} onValue={(name) => void rename(name)} />
-              <span className="num" style={{ color: "var(--ink3)", display: "block" }}>
+              <Faint as="div" className="num">
                 {job.pictures.length === 1 ? "1 picture" : `${job.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.pictures.reduce((n, p) => n + p.parts, 0))}
-              </span>
+              </Faint>
             </div>
             {shown.length > 0 && (
-              <ul aria-label="Files coming in" style={{ listStyle: "none", margin: 0, padding: 0, display: "grid", gap: 6 }}>
+              <Plain aria-label="Files coming in" $gap={6}>
                 {shown.map((u) => (
                   <UploadLine key={u.key} u={u} again={() => uploads.again(u)} dismiss={() => uploads.dismiss(u.key)} />
                 ))}
-              </ul>
+              </Plain>
             )}
             <Pictures job={job}>
               <li>
@@ -216,7 +216,7 @@ export function JobPage({ id }: { id: string }) {
                     <Button>Choose files</Button>
                   </FileTrigger>
                   <Button $kind="quiet" onPress={() => setShelf(true)}>From the picture shelf</Button>
-                  <small style={{ color: "var(--ink3)" }}>JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</small>
+                  <Faint as="small">JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</Faint>
                 </Drop>
               </li>
             </Pictures>

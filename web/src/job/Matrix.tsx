@@ -6,10 +6,16 @@ import { freshName, isIn, withCell } from "../colourways";
 import { Button } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Disc } from "../look/Disc";
+import { Small } from "../look/Field";
 import { TypedField } from "../look/TypedField";
 import { MenuButton } from "../look/MenuButton";
 import type { JobEditing } from "./useJob";
 import { coverIn, useProof } from "./useProof";
+import { Flow, Named } from "../look/layout";
+
+/** What stands for the columns that are not seen. */
+const Beside = styled.th`&& { padding: 0; }`;
+const Above = styled(Flow)`margin-bottom: 8px;`;
 
 const Frame = styled.div`
   overflow: auto;
@@ -72,13 +78,13 @@ export function Matrix({ job, editing }: Props) {
   });
   return (
     <section aria-label="Colourways">
-      <div style={{ display: "flex", alignItems: "center", gap: 8, marginBottom: 8 }}>
+      <Above $gap={8}>
         <h2>Colourways</h2>
         <Button onPress={() => add(crypto.randomUUID())}>New colourway</Button>
-        <span style={{ color: "var(--ink3)", fontSize: 12 }}>
+        <Small as="span">
           {job.rows.length === 0 ? "Parts that are isolated in the pictures become its rows." : "Drag a colour onto a cell or a whole column. In a cell, 1 to 9 takes a colour, L leaves it, Delete clears it."}
-        </span>
-      </div>
+        </Small>
+      </Above>
       {(job.colourways.length > 0 || job.rows.length > 0) && (
         <Frame ref={frame} tabIndex={0} role="region" aria-label="The matrix, which scrolls" onScroll={(e) => {
           setFrom(Math.max(0, Math.floor(e.currentTarget.scrollTop / rowHeight) - 3));
@@ -88,14 +94,14 @@ export function Matrix({ job, editing }: Props) {
             <thead>
               <tr>
                 <th scope="col">Part<small>in how many pictures</small></th>
-                {left > 0 && <th aria-hidden style={{ minWidth: left * columnWidth, padding: 0 }} />}
+                {left > 0 && <Beside aria-hidden style={{ minWidth: left * columnWidth }} />}
                 {ways.map((w, n) => [w, left + n] as const).map(([w, i]) => (
                   <th key={w.id} scope="col" data-drop={`col ${w.id}`}>
                     {job.pictures[0] && <CoverImage src={coverIn(job.pictures[0], editing.stored?.colourways.find((q) => q.id === w.id), 264)} />}
                     <Name aria-label={`Name of ${w.name}`} value={w.name} title={w.name} onValue={(name) => change("rename colourway", w.id, (q) => ({ ...q, name }))} />
                     <MenuButton
                       label={`More for ${w.name}`}
-                      style={{ padding: "0 6px" }}
+                      low
                       placement="bottom"
                       groups={[{ entries: [
                         { label: "Duplicate", onAction: () => duplicate(w) },
@@ -108,7 +114,7 @@ export function Matrix({ job, editing }: Props) {
                     </MenuButton>
                   </th>
                 ))}
-                {after > 0 && <th aria-hidden style={{ minWidth: after, padding: 0 }} />}
+                {after > 0 && <Beside aria-hidden style={{ minWidth: after }} />}
               </tr>
             </thead>
             <tbody>
@@ -116,14 +122,14 @@ export function Matrix({ job, editing }: Props) {
               {rows.map((r, i) => (
                 <tr key={r.key}>
                   <th scope="row">
-                    <span style={{ overflowWrap: "anywhere" }}>{r.name}</span>
+                    <Named as="span">{r.name}</Named>
                     <small>{r.pictures.length > 1 ? `${r.pictures.length} pictures` : r.key.startsWith("#") ? `only in ${job.pictures.find((q) => q.id === r.pictures[0])?.name ?? "1 picture"}` : "1 picture"}</small>
                   </th>
-                  {left > 0 && <td aria-hidden style={{ padding: 0 }} />}
+                  {left > 0 && <Beside as="td" aria-hidden />}
                   {ways.map((w, k) => (
                     <Cell key={w.id} job={job} row={r} w={w} stored={editing.stored?.colourways.find((q) => q.id === w.id)} at={[from + i, left + k]} onCell={(label, cell) => change(label, w.id, (q) => withCell(q, r.key, cell))} />
                   ))}
-                  {after > 0 && <td aria-hidden style={{ padding: 0 }} />}
+                  {after > 0 && <Beside as="td" aria-hidden />}
                 </tr>
               ))}
               {from + shown < job.rows.length && <tr aria-hidden style={{ height: (job.rows.length - from - shown) * rowHeight }} />}

@@ -5,6 +5,12 @@ import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
 import { allStored } from "../bench/unsentWork";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";
+import styled from "styled-components";
+import { Flow } from "../look/layout";
+
+const Halves = styled.div`display: grid; grid-template-columns: 1fr 1fr; gap: 16px;`;
+const Choices = styled.div`display: grid; gap: 5px; align-content: start; max-height: 220px; overflow: auto;`;
+const Settings = styled.div`display: grid; grid-template-columns: 104px 1fr; gap: 8px; align-items: center;`;
 
 const formats: [Order["format"], string][] = [["png", "PNG"], ["png8", "PNG, 8 bit"], ["jpeg", "JPEG"], ["webp", "WebP"], ["tiff", "TIFF"], ["tiff8", "TIFF, 8 bit"], ["avif", "AVIF"], ["ora", "OpenRaster, a layer for each part"], ["masks", "Masks, one grey PNG a part"], ["svg", "SVG, of drawings"], ["pdf", "PDF, of drawings"]];
 const ending: Record<Order["format"], string> = { png: ".png", png8: ".png", jpeg: ".jpg", webp: ".webp", tiff: ".tif", tiff8: ".tif", avif: ".avif", ora: ".ora", masks: ".masks.zip", svg: ".svg", pdf: ".pdf" };
@@ -54,19 +60,19 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
   };
   return (
     <Dialog title="Deliver" open={p.open} onClose={p.onClose}>
-      <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
-        <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
+      <Halves>
+        <Choices>
           <Heading>Pictures</Heading>
           <Toggle on={pictures.length === may.length} onChange={(on) => setPictures(on ? may : [])}>All of them</Toggle>
           {p.job.pictures.filter((q) => may.includes(q.id)).map((q) => <Toggle key={q.id} on={pictures.includes(q.id)} onChange={(on) => setPictures((l) => flip(l, q.id, on))}>{q.name}</Toggle>)}
-        </div>
-        <div style={{ display: "grid", gap: 5, alignContent: "start", maxHeight: 220, overflow: "auto" }}>
+        </Choices>
+        <Choices>
           <Heading>Colourways</Heading>
           {!masks && <Toggle on={colourways.length === ways.length} onChange={(on) => setColourways(on ? ways.map((w) => w.id) : [])}>All of them</Toggle>}
           {masks ? <Small>Masks are the same in every colourway.</Small> : ways.map((w) => <Toggle key={w.id} on={colourways.includes(w.id)} onChange={(on) => setColourways((l) => flip(l, w.id, on))}>{w.name}</Toggle>)}
-        </div>
-      </div>
-      <div style={{ display: "grid", gridTemplateColumns: "104px 1fr", gap: 8, alignItems: "center" }}>
+        </Choices>
+      </Halves>
+      <Settings>
         <span>Format</span>
         <Select aria-label="Format" value={format} onChange={(e) => setFormat(e.target.value as Order["format"])}>{formats.map(([k, n]) => <option key={k} value={k}>{n}</option>)}</Select>
         {!plain.has(format) && (
@@ -101,14 +107,14 @@ export function OrderDialog(p: { job: Job; pictures?: string[]; open: boolean; o
         <Field aria-label="Pattern of the names" value={pattern} onChange={(e) => setPattern(e.target.value)} spellCheck={false} />
         <span />
         <Small>{example}{ending[format]} · {"{picture}, {colourway} and {number} are filled in"}</Small>
-      </div>
+      </Settings>
       {lossy.has(format) && <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />}
       {kept.length > 0 && <Notice>Not delivered, for practice only by their licence: {kept.map((q) => q.name).join(", ")}.</Notice>}
       {problem && <Notice strong>{problem}</Notice>}
-      <div style={{ display: "flex", gap: 8 }}>
+      <Flow $gap={8}>
         <Button $kind="solid" onPress={() => void send()} isDisabled={busy || count === 0}>{count === 1 ? "Render 1 file" : `Render ${count} files`}</Button>
         <Button onPress={p.onClose}>Close</Button>
-      </div>
+      </Flow>
     </Dialog>
   );
 }

@@ -12,6 +12,12 @@ import { Small } from "../look/Field";
 import { TypedField, numberFrom } from "../look/TypedField";
 import { MeasureDialog } from "../reader/MeasureDialog";
 import type { JobEditing } from "./useJob";
+import { Faint, Flow } from "../look/layout";
+
+const Tools = styled(Flow)`margin: 10px 0;`;
+const SaveAs = styled(Small)`a { text-decoration: underline; }`;
+const Used = styled(Small)`grid-column: 1 / 4;`;
+const LongSmall = styled(Small)`overflow-wrap: anywhere;`;
 
 const Row = styled.div`
   display: grid;
@@ -75,20 +81,20 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
   const used = (id: string) => job.colourways.filter((w) => Object.values(w.cells).some((c) => c.target.palette_id === id)).map((w) => w.name);
   return (
     <section aria-label="Palette">
-      <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline" }}>
+      <Flow $apart>
         <h2>Palette</h2>
         {job.colourways.length > 0 && job.palette.length > 0 && <Small>drag onto a cell or a column</Small>}
-      </div>
-      {job.palette.length === 0 && <p style={{ color: "var(--ink3)" }}>No colours yet.</p>}
+      </Flow>
+      {job.palette.length === 0 && <Faint as="p">No colours yet.</Faint>}
       {job.palette.map((s) => (
         <Row key={s.id}>
           <span onPointerDown={onDragStart(s.id)}><Disc from={s.hex ?? "#888"} size={30} /></span>
           <span>
             <b>{s.name}</b>
             <br />
-            <span className="num" style={{ color: "var(--ink3)" }}>
+            <Faint className="num">
               Lab {s.lab?.map((v) => Math.round(v)).join(" ")} · ± {s.tolerance.toFixed(1)}
-            </span>
+            </Faint>
             {s.uncalibrated && <Small>uncalibrated CMYK</Small>}
             {s.near && <Small>hardly differs from {s.near}</Small>}
           </span>
@@ -104,34 +110,34 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
               <span>Tolerance</span>
               <TypedField aria-label="Tolerance, CIEDE2000" value={String(s.tolerance)} read={toleranceFrom} size={4} onValue={(v) => set(s.id, "tolerance", { tolerance: Number(v) })} />
               <Button onPress={() => void editing.edit("delete colour", (c) => ({ ...c, palette: c.palette.filter((q) => q.id !== s.id) }))}>Delete</Button>
-              {used(s.id).length > 0 && <Small style={{ gridColumn: "1 / 4" }}>Used in {used(s.id).join(", ")}: a change is a change there too.</Small>}
+              {used(s.id).length > 0 && <Used>Used in {used(s.id).join(", ")}: a change is a change there too.</Used>}
             </Edit>
           )}
         </Row>
       ))}
-      <div style={{ display: "flex", flexWrap: "wrap", gap: 6, margin: "10px 0" }}>
+      <Tools $gap={6} $wrap>
         <Button onPress={() => { const name = freshName("New colour", job.palette.map((s) => s.name)); join([{ name, css: "#8a8a8a", tolerance: 2 }], "new colour"); }}>New colour</Button>
         <FileTrigger acceptedFileTypes={[".json", ".css", ".csv", ".txt", ".cgats"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
           <Button>From a file</Button>
         </FileTrigger>
         <Button onPress={() => setMeasuring(true)}>Measure</Button>
         {job.pictures[0] && <Button onPress={() => { const p = job.pictures[0]; if (p) void from(p.id, p.name); }}>From the first picture</Button>}
-      </div>
+      </Tools>
       {job.palette.length > 0 && (
-        <Small>
+        <SaveAs>
           Save as{" "}
           {(["tokens", "css", "csv", "cgats"] as const).map((f, i) => (
             <span key={f}>
               {i > 0 && ", "}
-              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download style={{ textDecoration: "underline" }}>{{ tokens: "Design Tokens", css: "CSS properties", csv: "CSV", cgats: "CGATS" }[f]}</a>
+              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download>{{ tokens: "Design Tokens", css: "CSS properties", csv: "CSV", cgats: "CGATS" }[f]}</a>
             </span>
           ))}
-        </Small>
+        </SaveAs>
       )}
-      <div style={{ display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap", marginTop: 8 }}>
+      <Tools $gap={6} $wrap>
         {job.inks ? (
           <>
-            <Small style={{ overflowWrap: "anywhere" }}>CMYK is read through {job.inks.name}.</Small>
+            <LongSmall>CMYK is read through {job.inks.name}.</LongSmall>
             <Button $kind="quiet" onPress={() => void editing.edit("no ink profile", (c) => ({ ...c, inks: undefined }))}>Without</Button>
           </>
         ) : (
@@ -139,7 +145,7 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
             <Button>Ink profile for CMYK</Button>
           </FileTrigger>
         )}
-      </div>
+      </Tools>
       <MeasureDialog use="Put into the palette" named open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], `measured ${name}`)} />
       {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
     </section>

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type ReactNode } from "react";
 import styled from "styled-components";
+import { Link } from "wouter";
 import { api, explain, problemOf, type Job, type PictureSummary } from "../api/client";
-import { Cover, Grid } from "../jobs/JobsPage";
+import { Cover, Gone, Grid } from "../jobs/JobsPage";
 import { Button, Notice } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { TypedField } from "../look/TypedField";
 import { MenuButton } from "../look/MenuButton";
-import { follow } from "../router";
 
 const Below = styled.div`
   display: flex;
@@ -25,7 +25,6 @@ const Title = styled.b`overflow-wrap: anywhere;`;
 const Facts = styled.div.attrs({ className: "num" })`color: var(--ink3);`;
 const Credit = styled.div`color: var(--ink2); font-size: 12px; overflow-wrap: anywhere;`;
 const Typed = styled(TypedField)`width: 100%;`;
-const Gone = styled(Cover)`opacity: 0.55;`;
 const Trash = styled.details`
   summary { cursor: default; color: var(--ink2); }
   > p { color: var(--ink3); margin: 6px 0 10px; }
@@ -70,11 +69,11 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
       <Grid>
         {job.pictures.map((p, i) => (
           <li key={p.id}>
-            <a href={`/pictures/${p.id}`} onClick={follow(`/pictures/${p.id}`)} aria-label={p.name}>
+            <Link href={`/pictures/${p.id}`} aria-label={p.name}>
               <Cover>
                 <CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} style={p.format === "svg" ? { objectFit: "contain", background: "#fff" } : undefined} />
               </Cover>
-            </a>
+            </Link>
             <Below>
               <div>
                 {naming === p.id ? (
@@ -85,7 +84,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
               </div>
               <MenuButton
                 label={`More for ${p.name}`}
-                style={{ padding: "0 6px" }}
+                low
                 ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}
                 groups={[{ entries: [
                   { label: "Rename", onAction: () => { setTimeout(() => setNaming(p.id), afterMenu); } },

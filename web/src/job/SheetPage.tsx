@@ -1,17 +1,23 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
+import { navigate } from "wouter/use-browser-location";
 import type { Colourway, Job, PictureSummary } from "../api/client";
 import { lab } from "../bench/figures";
 import { Waiting } from "../look/Bench";
-import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { Bar, Button, Notice, Segmented } from "../look/controls";
 import { isNotHere, NotHere } from "../look/NotHere";
 import { useTitle } from "../look/useTitle";
 import { Disc } from "../look/Disc";
 import { Select } from "../look/Field";
 import { TypedField } from "../look/TypedField";
-import { follow, go } from "../router";
 import { useJob } from "./useJob";
 import { coverIn, useProof } from "./useProof";
+import { Trail } from "../look/Trail";
+import { Faint, Flow, Named, Whole } from "../look/layout";
+
+const Title = styled(Named)`flex: 1; min-width: 0;`;
+const Discs = styled.div`display: flex; flex-wrap: wrap; gap: 2px 12px;`;
+const Name = styled.h2`font-size: 21px;`;
 
 const Page = styled.div`
   display: grid;
@@ -95,20 +101,20 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
         </a>
         {off.length > 0 && <Flag>{off.length === 1 ? `${off[0]?.name} is outside` : `${off.length} parts outside`}</Flag>}
       </figure>
-      <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
-        <b style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{title}</b>
+      <Flow $gap={8}>
+        <Title>{title}</Title>
         {w && <Segmented small label={`Mark of ${title}`} value={w.mark ?? "open"} onChange={(v) => onWay(`mark ${w.name}`, { mark: v === "open" ? undefined : (v) })} options={[["open", "Open"], ["chosen", "Chosen"], ["dropped", "Dropped"]]} />}
         <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>Pair</Button>
-      </div>
-      <div style={{ display: "flex", flexWrap: "wrap", gap: "2px 12px" }}>
+      </Flow>
+      <Discs>
         {proof.data?.parts.map((q) => (
-          <span key={q.id} style={{ display: "flex", alignItems: "center", gap: 4 }}>
+          <Flow as="span" key={q.id} $gap={4}>
             <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
             <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
-          </span>
+          </Flow>
         ))}
-        {picture.parts === 0 && <small style={{ color: "var(--ink3)" }}>no parts yet</small>}
-      </div>
+        {picture.parts === 0 && <Faint as="small">no parts yet</Faint>}
+      </Discs>
       {w && <TypedField aria-label={`Remark on ${w.name}`} placeholder="A remark" value={w.remark ?? ""} read={(text) => text} maxLength={2000} onValue={(v) => onWay("remark", { remark: v || undefined })} />}
     </Card>
   );
@@ -142,25 +148,21 @@ export function SheetPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Brand onGo={follow("/")} />
-        <nav aria-label="Where you are">
-          <a href={`/jobs/${id}`} onClick={follow(`/jobs/${id}`)}>{job.name}</a> / <h1>Sheet</h1>
-        </nav>
-        <Space />
+        <Trail back={{ href: `/jobs/${id}`, name: job.name }}>Sheet</Trail>
         {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}
         <Button isDisabled={printing} onPress={() => setPrinting(true)}>{printing ? "Preparing" : "Print or save as PDF"}</Button>
       </Bar>
-      <main style={{ display: "contents" }}>
+      <Whole>
       <Tools className="tools">
         <Segmented label="What the sheet shows" value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", "Colourways of a picture"], ["colourway", "Pictures of a colourway"]]} />
         <Select aria-label={by === "picture" ? "Picture" : "Colourway"} value={of ?? ""} onChange={(e) => { setOf(e.target.value); setPair([]); }}>
           {by === "picture" ? job.pictures.map((p) => <option key={p.id} value={p.id}>{p.name}</option>) : [{ id: "", name: "As set" }, ...job.colourways].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
         </Select>
         {editing.problem && <Notice strong>{editing.problem}</Notice>}
-        {job.colourways.length === 0 && by === "picture" && <span style={{ color: "var(--ink3)" }}>No colourway yet: there is only the picture as it is set.</span>}
+        {job.colourways.length === 0 && by === "picture" && <Faint>No colourway yet: there is only the picture as it is set.</Faint>}
       </Tools>
       <Heading>
-        <h2 style={{ fontSize: 21 }}>{job.name}</h2>
+        <Name>{job.name}</Name>
         <span className="num">{by === "picture" ? `Colourways of ${cards[0]?.picture.name ?? ""}` : `Pictures of ${cards[0]?.w?.name ?? "as set"}`} · {new Date().toLocaleDateString("en-GB")} · CIEDE2000, D50</span>
       </Heading>
       <Grid aria-label="Sheet" style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
@@ -174,12 +176,12 @@ export function SheetPage({ id }: { id: string }) {
             title={c.title}
             picked={pair.includes(c.key)}
             onPick={() => setPair((l) => (l.includes(c.key) ? l.filter((k) => k !== c.key) : [...l.slice(-1), c.key]))}
-            onOpen={() => go(`/pictures/${c.picture.id}${c.w ? `?colourway=${c.w.id}` : ""}`)}
+            onOpen={() => navigate(`/pictures/${c.picture.id}${c.w ? `?colourway=${c.w.id}` : ""}`)}
             onWay={(label, change) => void editing.edit(label, (x) => ({ ...x, colourways: x.colourways.map((q) => (q.id === c.w?.id ? { ...q, ...change } : q)) }))}
           />
         ))}
       </Grid>
-      </main>
+      </Whole>
     </Page>
   );
 }

@@ -2,12 +2,15 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { FileTrigger } from "react-aria-components";
 import styled from "styled-components";
+import { Link } from "wouter";
+import { navigate } from "wouter/use-browser-location";
 import { api, explain, unwrap } from "../api/client";
-import { Bar, Brand, Button, Notice, Segmented, Space } from "../look/controls";
+import { Bar, Button, Notice, Segmented, Space } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { Field } from "../look/Field";
 import { MenuButton } from "../look/MenuButton";
-import { follow, go } from "../router";
+import { Brand } from "../look/Trail";
+import { Faint, Flow, Named } from "../look/layout";
 
 export const Grid = styled.ul`
   list-style: none;
@@ -26,6 +29,8 @@ export const Cover = styled.span`
   margin-bottom: 7px;
   img { width: 100%; height: 100%; object-fit: cover; display: block; }
 `;
+export const Gone = styled(Cover)`opacity: 0.55;`;
+const Search = styled(Field)`width: 220px; margin-left: 8px;`;
 const Page = styled.main`
   padding: 24px 22px;
   display: grid;
@@ -43,7 +48,7 @@ export function JobsPage() {
   const [problem, setProblem] = useState<string>();
   const create = useMutation({
     mutationFn: () => unwrap(api.POST("/api/jobs", { body: { name: "New job" } })),
-    onSuccess: (j) => go(`/jobs/${j.id}`),
+    onSuccess: (j) => navigate(`/jobs/${j.id}`),
   });
   const act = async (what: () => Promise<unknown>) => {
     try {
@@ -68,7 +73,7 @@ export function JobsPage() {
   return (
     <>
       <Bar>
-        <Brand onGo={(e) => e.preventDefault()} />
+        <Brand />
         <Space />
         <FileTrigger acceptedFileTypes={[".zip"]} onSelect={(f) => { const one = f?.[0]; if (one) void bring(one); }}>
           <Button isDisabled={opening}>{opening ? "Opening the backup file" : "Open a backup file"}</Button>
@@ -78,11 +83,11 @@ export function JobsPage() {
         </Button>
       </Bar>
       <Page>
-        <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
-          <h1 style={{ marginRight: 8 }}>Jobs</h1>
-          {(jobs.data?.length ?? 0) > 0 && <Field aria-label="Search jobs by name" placeholder="Search by name" value={search} onChange={(e) => setSearch(e.target.value)} style={{ width: 220 }} />}
+        <Flow $gap={12}>
+          <h1>Jobs</h1>
+          {(jobs.data?.length ?? 0) > 0 && <Search aria-label="Search jobs by name" placeholder="Search by name" value={search} onChange={(e) => setSearch(e.target.value)} />}
           {(put > 0 || binned > 0 || which !== "active") && <Segmented small label="Which jobs" value={which} onChange={setWhich} options={[["active", "Active"], ["archived", `Archived, ${put}`], ["trash", `Trash, ${binned}`]]} />}
-        </div>
+        </Flow>
         {(jobs.error ?? create.error) && <Notice strong>{explain(jobs.error ?? create.error)}</Notice>}
         {problem && <Notice strong>{problem}</Notice>}
         {deleted && (
@@ -90,31 +95,28 @@ export function JobsPage() {
             “{deleted.name}” is deleted. <Button onPress={() => void act(async () => { await change(deleted.id, { removed: false }); setDeleted(undefined); })}>Bring it back</Button>
           </Notice>
         )}
-        {which === "trash" && <p style={{ color: "var(--ink3)" }}>Deleted jobs can be brought back here for 30 days.</p>}
+        {which === "trash" && <Faint as="p">Deleted jobs can be brought back here for 30 days.</Faint>}
         {jobs.data?.length === 0 && which === "active" && <Notice>No job yet. Make one, then drop photos into it.</Notice>}
-        {((jobs.data?.length ?? 0) > 0 || which !== "active") && shown.length === 0 && <p style={{ color: "var(--ink3)" }}>{wanted && which !== "trash" ? `No job is called anything like “${search.trim()}”.` : "None here."}</p>}
+        {((jobs.data?.length ?? 0) > 0 || which !== "active") && shown.length === 0 && <Faint as="p">{wanted && which !== "trash" ? `No job is called anything like “${search.trim()}”.` : "None here."}</Faint>}
         <Grid>
           {shown.map((j) => (
             <li key={j.id}>
               {which === "trash" ? (
                 <div>
-                  <Cover style={{ opacity: 0.55 }}>{j.cover && <CoverImage src={`/api/pictures/${j.cover}/cover?size=480`} />}</Cover>
-                  <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
+                  <Gone>{j.cover && <CoverImage src={`/api/pictures/${j.cover}/cover?size=480`} />}</Gone>
+                  <Named>{j.name}</Named>
                 </div>
               ) : (
-                <a
-                  href={`/jobs/${j.id}`}
-                  onClick={follow(`/jobs/${j.id}`)}
-                >
+                <Link href={`/jobs/${j.id}`}>
                   <Cover>{j.cover && <CoverImage src={`/api/pictures/${j.cover}/cover?size=480`} />}</Cover>
-                  <b style={{ overflowWrap: "anywhere" }}>{j.name}</b>
-                </a>
+                  <Named>{j.name}</Named>
+                </Link>
               )}
-              <div style={{ display: "flex", alignItems: "center", justifyContent: "space-between", color: "var(--ink3)" }}>
+              <Faint as={Flow} $apart>
                 <span className="num">{j.pictures} {j.pictures === 1 ? "picture" : "pictures"}</span>
-                {which === "trash" ? <Button $kind="quiet" style={{ padding: "0 6px" }} onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuButton
+                {which === "trash" ? <Button $kind="quiet" $low onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuButton
                   label={`More for ${j.name}`}
-                  style={{ padding: "0 6px" }}
+                  low
                   placement="bottom"
                   groups={[{ entries: [
                     { label: "Duplicate", onAction: () => void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } }))) },
@@ -125,7 +127,7 @@ export function JobsPage() {
                 >
                   ⋯
                 </MenuButton>}
-              </div>
+              </Faint>
             </li>
           ))}
         </Grid>

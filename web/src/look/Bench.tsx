@@ -25,14 +25,6 @@ export const Column = styled.aside`
   /* Where it is low, as at 200 %, all of the column scrolls together. */
   @media (max-height: 600px) { overflow: auto; > * { flex: none; } > [data-faces] { min-height: 320px; } }
 `;
-export const Crumb = styled.nav`
-  color: var(--ink2);
-  min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  b { color: var(--ink); font-weight: 600; }
-`;
 export const Banner = styled.div`
   position: absolute;
   z-index: 5;

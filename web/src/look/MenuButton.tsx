@@ -1,4 +1,4 @@
-import { useRef, useState, type CSSProperties, type Ref } from "react";
+import { useRef, useState, type Ref } from "react";
 import { Button } from "./controls";
 import { later } from "./later";
 
@@ -30,7 +30,7 @@ export function MenuButton(p: {
   placement?: "bottom start" | "bottom end" | "bottom";
   plain?: boolean;
   isDisabled?: boolean;
-  style?: CSSProperties;
+  low?: boolean;
   ref?: Ref<HTMLButtonElement>;
 }) {
   const [open, setOpen] = useState(false);
@@ -45,7 +45,7 @@ export function MenuButton(p: {
         aria-haspopup="menu"
         aria-expanded={open}
         isDisabled={p.isDisabled}
-        style={p.style}
+        $low={p.low}
         ref={(b: HTMLButtonElement | null) => {
           own.current = b;
           if (typeof p.ref === "function") p.ref(b);

@@ -1,7 +1,8 @@
 import styled from "styled-components";
+import { Link } from "wouter";
 import { Problem } from "../api/client";
-import { follow } from "../router";
-import { Bar, Brand } from "./controls";
+import { Bar } from "./controls";
+import { Brand } from "./Trail";
 import { useTitle } from "./useTitle";
 
 const Middle = styled.main`
@@ -21,11 +22,11 @@ export function NotHere({ what = "page" }: { what?: "page" | "job" | "picture" }
   useTitle("Nothing here");
   return (
     <>
-      <Bar><Brand onGo={follow("/")} /></Bar>
+      <Bar><Brand /></Bar>
       <Middle>
         <h1>{what === "page" ? "There is no such page" : `This ${what} is not here`}</h1>
         <p>{what === "page" ? "The address leads nowhere; perhaps a letter is missing in it." : what === "job" ? "It was deleted, or the address is not whole. A deleted job waits in the trash of the jobs’ page for thirty days." : "It was taken out of its job, or the address is not whole."}</p>
-        <a href="/" onClick={follow("/")}>All jobs</a>
+        <Link href="/">All jobs</Link>
       </Middle>
     </>
   );

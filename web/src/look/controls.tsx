@@ -4,7 +4,7 @@ import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
 import { keysRest, useStep } from "./useStep";
 
-export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet" }>`
+export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet"; $low?: boolean }>`
   border-radius: var(--round);
   border: 1px solid var(--edge);
   background: var(--white);
@@ -28,6 +28,7 @@ export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plai
     &[data-hovered] { background: var(--rail); border-color: transparent; }
     &[data-disabled] { border-color: transparent; }
   `}
+  ${(p) => p.$low && css`padding: 2px 5px;`}
 `;
 
 const Group = styled(ToggleButtonGroup)`
@@ -257,21 +258,6 @@ export const Bar = styled.header`
   flex: none;
 `;
 export const Space = styled.span`flex: 1;`;
-const Home = styled.a`
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-weight: 660;
-  font-stretch: 88%;
-`;
-export function Brand({ onGo }: { onGo: (e: React.MouseEvent) => void }) {
-  return (
-    <Home href="/" onClick={onGo}>
-      <img src="/mark.svg" width={20} height={20} alt="" /> Episema
-    </Home>
-  );
-}
-
 export const Heading = styled.h3`
   font-size: 12px;
   font-weight: 600;

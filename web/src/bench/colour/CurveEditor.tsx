@@ -3,7 +3,7 @@ import styled from "styled-components";
 import type { Curves } from "../../api/client";
 import { Segmented, Toggle } from "../../look/controls";
 import { keysRest, useStep } from "../../look/useStep";
-import { Field } from "../../look/Field";
+import { Field, Small } from "../../look/Field";
 
 type Channel = "all" | "red" | "green" | "blue";
 type Point = [number, number];
@@ -177,7 +177,7 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
         }}
         onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
       />
-      {bad && <p role="alert" style={{ fontSize: 12 }}>Give points as pairs from 0 to 255, such as 64 50, 192 210. The curve stays as it was.</p>}
+      {bad && <Small role="alert">Give points as pairs from 0 to 255, such as 64 50, 192 210. The curve stays as it was.</Small>}
       <Toggle on={!!p.curves.free} onChange={(free) => p.onRest(free ? "free ends" : "pinned ends", { ...p.curves, free })}>Free the ends</Toggle>
     </>
   );

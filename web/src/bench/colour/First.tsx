@@ -2,6 +2,7 @@ import type { Rebuild, Settings } from "../../api/client";
 import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
+import { Flow } from "../../look/layout";
 
 const fresh: Rebuild = { amount: 100, light: 90, slope: 0, grain: 100 };
 
@@ -32,10 +33,10 @@ export function First({ settings: s, tool, onTool, onDrag, onRest }: Props) {
           {hand("Grain", "grain", 0, 200, "%")}
           {hand("Slope", "slope", 0, 100, "%")}
           {r.slope > 0 && hand("Light from", "light", -180, 180, "°")}
-          <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+          <Flow as="span" $gap={6}>
             <Button aria-pressed={tool === "away"} onPress={() => onTool(tool === "away" ? "none" : "away")}>{tool === "away" ? "Brush on the picture" : "Brush it away"}</Button>
             {!!r.away?.length && <Button $kind="quiet" onPress={() => onRest("rebuild everywhere", { ...s, rebuild: { ...r, away: undefined } })}>Bring it back</Button>}
-          </span>
+          </Flow>
           <Small>The body’s light and grain go on where the photo clipped. Glints of a lamp are best brushed away.</Small>
         </>
       )}

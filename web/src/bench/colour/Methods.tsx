@@ -4,6 +4,9 @@ import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/contro
 import { Select, Small } from "../../look/Field";
 import { ColourField, Line } from "./ColourField";
 import { CurveEditor } from "./CurveEditor";
+import styled from "styled-components";
+
+const Wide = styled.div`grid-column: 2 / -1;`;
 
 type Method = NonNullable<Settings["method"]>;
 
@@ -43,7 +46,7 @@ export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
           {hand("Highlights", s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
           <Line>
             <span>Several tones</span>
-            <div style={{ gridColumn: "2 / -1" }}><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "Keep"], ["flat", "Merge"], ["keep", "Separate"]]} /></div>
+            <Wide><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "Keep"], ["flat", "Merge"], ["keep", "Separate"]]} /></Wide>
                       </Line>
         </>
       )}

@@ -2,6 +2,10 @@ import { useState } from "react";
 import styled from "styled-components";
 import type { Areas, Edge } from "../../api/client";
 import { Button, Heading } from "../../look/controls";
+import { Faint } from "../../look/layout";
+
+const Says = styled.span<{ $faint?: boolean }>`flex: 1; ${(p) => p.$faint && "color: var(--ink3);"}`;
+const All = styled(Button)`justify-self: start; padding-left: 0;`;
 
 const Box = styled.div`
   border: 1px dashed var(--ink3);
@@ -36,9 +40,9 @@ export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (
   const line = (what: string, n: number, most: number, list: Area[], verb: string, act: () => void) =>
     n > 0 && (
       <div>
-        <span style={{ flex: 1 }}><b>{n} {what}{n === 1 ? "" : "s"}</b> <span style={{ color: "var(--ink3)" }}>up to {most} px</span></span>
-        {list.length > 0 && <Button $kind="quiet" style={{ padding: "3px 5px" }} onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>}
-        <Button $kind="quiet" style={{ padding: "3px 5px" }} onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
+        <Says><b>{n} {what}{n === 1 ? "" : "s"}</b> <Faint>up to {most} px</Faint></Says>
+        {list.length > 0 && <Button $kind="quiet" $low onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>}
+        <Button $kind="quiet" $low onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
       </div>
     );
   return (
@@ -47,14 +51,14 @@ export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (
       <Box role="group" aria-label="Separate areas">
         {line("loose speck", a.specks, a.speck_most, a.list.filter((x) => !x.hole && small(x)), "Drop all", () => p.onEdge("drop specks", { ...edge, drop_specks_under: a.speck_most + 1 }))}
         {line("pinhole", a.pinholes, a.pinhole_most, a.list.filter((x) => x.hole && small(x)), "Fill all", () => p.onEdge("fill pinholes", { ...edge, fill_holes_under: a.pinhole_most + 1 }))}
-        {others > 0 && <div><span style={{ flex: 1 }}><b>{others} more {others === 1 ? "area" : "areas"}</b> away from the largest</span></div>}
+        {others > 0 && <div><Says><b>{others} more {others === 1 ? "area" : "areas"}</b> away from the largest</Says></div>}
         {undo ? (
           <div>
-            <span style={{ flex: 1, color: "var(--ink3)" }}>{[edge.drop_specks_under && `specks under ${edge.drop_specks_under} px dropped`, edge.fill_holes_under && `holes under ${edge.fill_holes_under} px filled`, dropped && `${dropped} one by one`].filter(Boolean).join(", ")}</span>
+            <Says $faint>{[edge.drop_specks_under && `specks under ${edge.drop_specks_under} px dropped`, edge.fill_holes_under && `holes under ${edge.fill_holes_under} px filled`, dropped && `${dropped} one by one`].filter(Boolean).join(", ")}</Says>
             <Button $kind="quiet" onPress={() => p.onEdge("bring areas back", { ...edge, drop_specks_under: undefined, fill_holes_under: undefined, drop_at: undefined, fill_at: undefined })}>Bring back</Button>
           </div>
         ) : null}
-        <Button $kind="quiet" style={{ justifySelf: "start", paddingLeft: 0 }} aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : a.list.length < a.areas + a.holes ? `List the largest ${a.list.length} of ${a.areas + a.holes}` : `List all ${a.areas + a.holes}`}</Button>
+        <All $kind="quiet" aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : a.list.length < a.areas + a.holes ? `List the largest ${a.list.length} of ${a.areas + a.holes}` : `List all ${a.areas + a.holes}`}</All>
         {open && (
           <ol>
             {a.list.map((x, i) => (

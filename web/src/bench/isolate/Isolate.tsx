@@ -13,6 +13,8 @@ import { joinList, joins, kinds, offers } from "./kinds";
 import { PickList } from "./PickList";
 import type { Isolating } from "./useIsolate";
 
+const Other = styled(Button)`max-width: 100%; overflow: hidden; text-overflow: ellipsis;`;
+
 const Kinds = styled.div`
   display: grid;
   grid-template-columns: repeat(3, 1fr);
@@ -269,7 +271,7 @@ function DepthMissing(p: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <Notice>
-      <p style={{ marginBottom: 6 }}>This picture has no depth map, so near and far cannot be told apart. A phone’s portrait JPEG may carry one and is read when the picture is brought in; or bring one in: a grey PNG or TIFF of the same proportions, white near.</p>
+      <p>This picture has no depth map, so near and far cannot be told apart. A phone’s portrait JPEG may carry one and is read when the picture is brought in; or bring one in: a grey PNG or TIFF of the same proportions, white near.</p>
       <Button onPress={() => input.current?.click()}>Bring in a depth map</Button>
       <FileInput refer={input} label="Depth map file" onFile={p.onDepth} />
     </Notice>
@@ -337,7 +339,7 @@ function PartOptions(p: Props) {
   return (
     <Line role="group" aria-label="Parts to reuse">
       {others.map((q) => (
-        <Button key={q.id} onPress={() => p.how.addPick(`reuse ${q.name}`, { kind: "part", join: p.how.options.join, part: q.id })} style={{ maxWidth: "100%", overflow: "hidden", textOverflow: "ellipsis" }}>{q.name}</Button>
+        <Other key={q.id} onPress={() => p.how.addPick(`reuse ${q.name}`, { kind: "part", join: p.how.options.join, part: q.id })}>{q.name}</Other>
       ))}
     </Line>
   );

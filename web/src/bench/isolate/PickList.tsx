@@ -2,6 +2,9 @@ import styled from "styled-components";
 import type { Part, Pick } from "../../api/client";
 import { Button, Heading } from "../../look/controls";
 import { joinList, joins, kinds, summary, type Kind } from "./kinds";
+import { Faint, Flow, Plain } from "../../look/layout";
+
+const Sign = styled(Button)`padding: 3px 0; font-weight: 700;`;
 
 const Row = styled.li<{ $off?: boolean; $open: boolean }>`
   display: grid;
@@ -43,35 +46,35 @@ export function PickList(p: { part?: Part; parts: Part[]; opened?: number; onOpe
   return (
     <>
       <Heading>How this part was made</Heading>
-      {picks.length === 0 && <p style={{ color: "var(--ink3)" }}>Nothing yet. Picks apply in order, from the top.</p>}
-      <ol style={{ listStyle: "none", margin: 0, padding: 0, display: "grid", gap: 4 }} aria-label="Picks">
+      {picks.length === 0 && <Faint as="p">Nothing yet. Picks apply in order, from the top.</Faint>}
+      <Plain as="ol" $gap={4} aria-label="Picks">
         {picks.map((k, i) => {
           const name = kinds[k.kind].name;
           const open = p.opened === i;
           return (
             <Row key={i} $off={k.off} $open={open} onKeyDown={(e) => { if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) { e.preventDefault(); move(i, e.key === "ArrowUp" ? -1 : 1); } }}>
-              <Button $kind="quiet" style={{ padding: "3px 0", fontWeight: 700 }} aria-label={`${joins[k.join].name}: change how ${name} joins`} onPress={() => put(`${joins[next(k.join)].name.toLowerCase()} instead`, i, { join: next(k.join) })}>
+              <Sign $kind="quiet" aria-label={`${joins[k.join].name}: change how ${name} joins`} onPress={() => put(`${joins[next(k.join)].name.toLowerCase()} instead`, i, { join: next(k.join) })}>
                 {joins[k.join].sign}
-              </Button>
+              </Sign>
               <Open onClick={() => p.onOpen(i, k.kind)} aria-expanded={open} title={`${joins[k.join].name}: ${joins[k.join].what}`}>
                 <b>{name}</b> <small>{summary(k, (id) => p.parts.find((q) => q.id === id)?.name ?? "gone")}{k.off ? ", off" : ""}</small>
               </Open>
-              <span style={{ display: "flex" }}>
+              <Flow as="span">
                 {open && picks.length > 1 && (
                   <>
-                    <Button $kind="quiet" style={{ padding: "4px 3px" }} aria-label={`Move ${name} up`} isDisabled={i === 0} onPress={() => move(i, -1)}>↑</Button>
-                    <Button $kind="quiet" style={{ padding: "4px 3px" }} aria-label={`Move ${name} down`} isDisabled={i === picks.length - 1} onPress={() => move(i, 1)}>↓</Button>
+                    <Button $kind="quiet" $low aria-label={`Move ${name} up`} isDisabled={i === 0} onPress={() => move(i, -1)}>↑</Button>
+                    <Button $kind="quiet" $low aria-label={`Move ${name} down`} isDisabled={i === picks.length - 1} onPress={() => move(i, 1)}>↓</Button>
                   </>
                 )}
-                <Button $kind="quiet" style={{ padding: "4px 5px" }} aria-label={`Switch ${name} ${k.off ? "on" : "off"}`} onPress={() => put(k.off ? "switch a pick on" : "switch a pick off", i, { off: !k.off })}>
+                <Button $kind="quiet" $low aria-label={`Switch ${name} ${k.off ? "on" : "off"}`} onPress={() => put(k.off ? "switch a pick on" : "switch a pick off", i, { off: !k.off })}>
                   {k.off ? "○" : "◉"}
                 </Button>
-                <Button $kind="quiet" style={{ padding: "4px 5px" }} aria-label={`Delete ${name}`} onPress={() => p.onPicks("delete a pick", picks.filter((_, j) => j !== i))}>✕</Button>
-              </span>
+                <Button $kind="quiet" $low aria-label={`Delete ${name}`} onPress={() => p.onPicks("delete a pick", picks.filter((_, j) => j !== i))}>✕</Button>
+              </Flow>
             </Row>
           );
         })}
-      </ol>
+      </Plain>
     </>
   );
 }

@@ -4,6 +4,9 @@ import { api, unwrap, type Part, type PartProof, type Picture, type Proof } from
 import { Button, Heading } from "../../look/controls";
 import { Select, Small } from "../../look/Field";
 import { lab } from "../figures";
+import styled from "styled-components";
+
+const Halves = styled.span`display: grid; grid-template-columns: 1fr 1fr; gap: 6px;`;
 
 /** The lit tone of a part: its result, or what it is where it is left. */
 const tone = (q: PartProof | undefined) => q?.got ?? q?.own;
@@ -30,7 +33,7 @@ export function CompareBox(p: { part: Part; parts: Part[]; picture: Picture; pro
   return (
     <>
       <Heading>Held against another part</Heading>
-      <span style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 6 }}>
+      <Halves>
         <Select aria-label="Picture to compare with" value={other} onChange={(e) => { setOther(e.target.value); setChosen(undefined); }}>
           {(job.data?.pictures ?? [{ id: p.picture.id, name: p.picture.name }]).map((q) => <option key={q.id} value={q.id}>{q.id === p.picture.id ? "This picture" : q.name}</option>)}
         </Select>
@@ -38,7 +41,7 @@ export function CompareBox(p: { part: Part; parts: Part[]; picture: Picture; pro
           {parts.length === 0 && <option value="">{here ? "no other part" : "no part"}</option>}
           {parts.map((q) => <option key={q.id} value={q.id}>{q.name}</option>)}
         </Select>
-      </span>
+      </Halves>
       {at && got && (
         <>
           <Small>{at.name} is {lab(got)} at its match point, {difference.data ? difference.data.delta_e00.toFixed(1) : "…"} (CIEDE2000) from this part.</Small>

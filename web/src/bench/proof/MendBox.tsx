@@ -6,6 +6,7 @@ import type { Tool } from "../stage/tools";
 import { PatchBox } from "../patch/PatchBox";
 import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
+import { Flow } from "../../look/layout";
 
 const List = styled.ol`
   list-style: none;
@@ -31,20 +32,20 @@ export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; patchi
   return (
     <>
       <Heading>Mend</Heading>
-      <span style={{ display: "flex", gap: 6 }}>
+      <Flow as="span" $gap={6}>
         <Button aria-pressed={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }} style={patches ? { background: "var(--ink)", color: "#fff" } : undefined}>Patch <Key>F</Key></Button>
         <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>Mending brush <Key>J</Key></Button>
-      </span>
+      </Flow>
       {on && (
         <>
           <NumberRow label="Size" value={o.size} min={2} max={300} initial={22} unit="px" onDrag={(size) => setOptions((b) => ({ ...b, size }))} onRest={(size) => setOptions((b) => ({ ...b, size }))} />
           <NumberRow label="Strength" value={o.strength} min={1} max={100} initial={60} unit="%" onDrag={(strength) => setOptions((b) => ({ ...b, strength }))} onRest={(strength) => setOptions((b) => ({ ...b, strength }))} />
           <Toggle on={o.into} onChange={(into) => setOptions((b) => ({ ...b, into }))}>May cross into parts</Toggle>
           {sample ? (
-            <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+            <Flow as="span" $gap={6}>
               <Small>Colour from x {Math.round(sample[0])}, y {Math.round(sample[1])}.</Small>
               <Button $kind="quiet" onPress={() => p.mend.setSample(undefined)}>Take it from beside</Button>
-            </span>
+            </Flow>
           ) : (
             <Small>The colour comes from beside the stroke. Alt-click takes another.</Small>
           )}

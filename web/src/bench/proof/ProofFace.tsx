@@ -9,6 +9,10 @@ import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
 import { CompareBox } from "./CompareBox";
 import { MendBox } from "./MendBox";
+import { Calm, Flow } from "../../look/layout";
+
+const Said = styled.p`font-weight: 600;`;
+const Across = styled.span`grid-column: 1 / 3; margin-top: 4px;`;
 
 const Row = styled.div`
   display: grid;
@@ -87,7 +91,7 @@ export function ProofFace(p: Props) {
   const specks = close?.specks ?? [];
   return (
     <Face>
-      <p style={{ fontWeight: 600 }}>{verdict[proof.state]}</p>
+      <Said>{verdict[proof.state]}</Said>
       {painted && (
         <div>
           <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what={`Median and 95th percentile, CIEDE2000, against what the light at each place makes of the target. The tolerance is ${proof.tolerance.toFixed(1)}; the second may be three times that.`} />
@@ -109,7 +113,7 @@ export function ProofFace(p: Props) {
                     </li>
                   ))}
                 </ol>
-                <span style={{ gridColumn: "1 / 3", marginTop: 4 }}><Button onPress={() => p.mend.edge()}>Mend all</Button></span>
+                <Across><Button onPress={() => p.mend.edge()}>Mend all</Button></Across>
               </>
             )}
           </Figure>
@@ -127,7 +131,7 @@ export function ProofFace(p: Props) {
                 ))}
               </ol>
             )}
-            {specks.length > 0 && <span style={{ gridColumn: "1 / 3", marginTop: 4 }}><Button onPress={() => p.onPart("drop specks, fill holes", { edge: { ...part.edge, drop_specks_under: Math.max(60, part.edge?.drop_specks_under ?? 0), fill_holes_under: Math.max(60, part.edge?.fill_holes_under ?? 0) } })}>Drop and fill all</Button></span>}
+            {specks.length > 0 && <Across><Button onPress={() => p.onPart("drop specks, fill holes", { edge: { ...part.edge, drop_specks_under: Math.max(60, part.edge?.drop_specks_under ?? 0), fill_holes_under: Math.max(60, part.edge?.fill_holes_under ?? 0) } })}>Drop and fill all</Button></Across>}
           </Figure>
           <Figure name="Changed outside" value={`${p.outside ?? 0} px`} what="Pixels in no part that differ from the picture as it came in, casts and mends left out. It must be 0." />
         </div>
@@ -135,13 +139,13 @@ export function ProofFace(p: Props) {
       {painted && (
         <>
           <Heading>Match point</Heading>
-          <p style={{ color: "var(--ink2)" }}>
+          <Calm>
             {part.match ? `At x ${Math.round(part.match[0] ?? 0)}, y ${Math.round(part.match[1] ?? 0)} the result equals the target.` : "The part's typical lit tone equals the target."}
-          </p>
-          <span style={{ display: "flex", gap: 6 }}>
+          </Calm>
+          <Flow as="span" $gap={6}>
             <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"}>{p.tool === "match" ? "Click the picture" : "Put it elsewhere"}</Button>
             {part.match && <Button onPress={() => p.onPart("typical lit tone", { match: undefined })}>Typical lit tone</Button>}
-          </span>
+          </Flow>
         </>
       )}
       {mending}
