@@ -85,52 +85,52 @@ func (c *compiler) found() (*found, error) {
 		}
 		all := r.things(stands, doneOf(c.p))
 		at := base.on(r.w, r.h)
-		own := thing{in: r.mostly(at)}
-		own.score = r.objectness(own.in, stands) + baseSays
+		in := r.mostly(at)
+		own := newThing(in, r.objectness(in, stands)+baseSays)
 		f := &found{}
-		var taken [][]uint8
+		var taken []thing
 		for len(f.labels) < SubjectCandidates {
 			last := len(all)
-			if len(f.labels) == SubjectCandidates-1 && !slices.ContainsFunc(taken, func(o []uint8) bool { return overlap(o, at) >= sameThing }) {
+			if len(f.labels) == SubjectCandidates-1 && !slices.ContainsFunc(taken, func(o thing) bool { return o.overlap(own) >= sameThing }) {
 				last = 0 // the cut in the pixels is always one of them: no set of regions follows smooth things as closely
 			}
-			next, seen := r.another(own, at, all[:last], taken)
-			if seen == nil {
+			next, ok := another(own, all[:last], taken)
+			if !ok {
 				break
 			}
-			l := base
+			l, t := base, own
 			if next >= 0 {
-				if l, err = c.fine(r, seen); err != nil {
+				t = all[next]
+				if l, err = c.fine(r, r.pixels(t.in)); err != nil {
 					return nil, err
 				}
 			}
 			f.labels = append(f.labels, l)
 			f.sure = append(f.sure, sureness(s, w, h, l))
-			taken = append(taken, seen)
+			taken = append(taken, t)
 		}
 		return f, nil
 	})
 }
 
-// another returns the likeliest thing that is another one than those taken: the index in all, or -1 for own, whose labelling is at, and its
-// labelling, which is nil where there is none. What it shares with those that were taken counts against it.
-func (r *regions) another(own thing, at []uint8, all []thing, taken [][]uint8) (next int, seen []uint8) {
+// another returns the likeliest thing that is another one than those taken: the index in all, or -1 for own; ok is false where there is none.
+// What it shares with those that were taken counts against it.
+func another(own thing, all, taken []thing) (next int, ok bool) {
 	best := 0.0
 	for k := -1; k < len(all); k++ {
-		t, l := own, at
+		t := own
 		if k >= 0 {
 			t = all[k]
-			l = r.pixels(t.in)
 		}
 		shares := 0.0
 		for _, o := range taken {
-			shares = max(shares, overlap(o, l))
+			shares = max(shares, t.overlap(o))
 		}
-		if v := t.score - sharing*shares; shares < sameThing && (seen == nil || v > best) {
-			best, next, seen = v, k, l
+		if v := t.score - sharing*shares; shares < sameThing && (!ok || v > best) {
+			best, next, ok = v, k, true
 		}
 	}
-	return next, seen
+	return next, ok
 }
 
 // mostly gives the regions of which a labelling has the larger half.

@@ -254,7 +254,7 @@ function SubjectOptions(p: Props) {
       {pick && sure && sure.length > 1 ? (
         <>
           <Line>
-            <Segmented small label="What is meant" value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick("another subject", { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), ["First", "Second", "Third"][i] ?? String(i + 1)] as const)} />
+            <Segmented small label="What is meant" value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick("another subject", { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), ["First", "Second", "Third", "Fourth"][i] ?? String(i + 1)] as const)} />
             <Small><Key>U</Key> offers the next</Small>
           </Line>
           {sure[at] && !sure[at].unsure && <Small>It stands out clearly.</Small>}
