@@ -62,7 +62,7 @@ func (t thing) overlap(o thing) float64 {
 	return float64(both) / math.Max(1, float64(either))
 }
 
-// things gives sets of regions that may be the picture's main thing, the likeliest first: what comes of joining the two
+// things gives sets of regions that may be the picture's main thing: what comes of joining the two
 // neighbours with the least between them over and over (a hierarchy of regions, as in Arbelaez et al., Contour detection and
 // hierarchical image segmentation, 2011), cuts around what stands out, and cuts around places in the middle of the picture (many seeds,
 // each with many biases: Carreira and Sminchisescu, CPMC, 2012). What many of them agree on is likelier a thing. stands says of each
@@ -96,7 +96,18 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 		}
 		consider(in)
 	})
-	// What stands out, with ever more in favour of it: skin, hair and cloth that hang together are one then.
+	for _, l := range r.standing(stands, done) {
+		consider(l)
+	}
+	for _, l := range r.begun(done) {
+		consider(l)
+	}
+	agreed(all, done)
+	return all
+}
+
+// standing gives what stands out, with ever more in favour of it: skin, hair and cloth that hang together are one then.
+func (r *regions) standing(stands []float32, done raster.Done) (all [][]bool) {
 	sorted := slices.Clone(stands)
 	slices.Sort(sorted)
 	for _, share := range []float64{0.97, 0.92, 0.85} {
@@ -110,11 +121,13 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 				seeds[i] = seedOut
 			}
 		}
-		for _, l := range r.answersOf(seeds, done).labels {
-			consider(l)
-		}
+		all = append(all, r.answersOf(seeds, done).labels...)
 	}
-	// What a stroke in the middle of what may be a thing would mean.
+	return all
+}
+
+// begun gives what a stroke in the middle of what may be a thing would mean, at each of some places.
+func (r *regions) begun(done raster.Done) [][]bool {
 	begun := make([][][]bool, len(begunAt)*len(begunAt))
 	done.Parallel(len(begun), func(n int) {
 		seeds := make([]uint8, len(r.of))
@@ -127,11 +140,11 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 		}
 		begun[n] = r.answersOf(seeds, done).labels
 	})
-	for _, labels := range begun {
-		for _, l := range labels {
-			consider(l)
-		}
-	}
+	return slices.Concat(begun...)
+}
+
+// agreed adds to the score of each what speaks for it in how many others are nearly the same.
+func agreed(all []thing, done raster.Done) {
 	agree := make([]int, len(all))
 	for i := range all {
 		done.Check()
@@ -145,7 +158,6 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 	for i := range all {
 		all[i].score += agreeSays * math.Sqrt(float64(agree[i])/float64(len(all)))
 	}
-	return all
 }
 
 // objectness says how much a set of regions is like a thing (the word is Alexe, Deselaers and Ferrari's, What is an object?,
@@ -283,14 +295,4 @@ func (h *seams) Pop() any {
 	v := (*h)[len(*h)-1]
 	*h = (*h)[:len(*h)-1]
 	return v
-}
-
-// overlap is the intersection of two labellings over their union.
-func overlap(a, b []uint8) float64 {
-	both, either := 0, 0
-	for i, v := range a {
-		both += int(v & b[i])
-		either += int(v | b[i])
-	}
-	return float64(both) / math.Max(1, float64(either))
 }
