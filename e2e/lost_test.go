@@ -182,7 +182,7 @@ func TestAJobsEditsOutliveAReload(t *testing.T) {
 // After an outage what is shown is of what is set: the proof is asked for again, and no alert stays. What cannot be done meanwhile says so.
 func TestAfterAnOutageTheProofIsOfWhatIsSet(t *testing.T) {
 	t.Parallel()
-	s := newServer(t)
+	s := newServerOf(t, seeded)
 	b := open(t)
 	openMug(t, b, s)
 	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))

@@ -6,8 +6,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -16,16 +18,21 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"episema/e2e/drive"
 	"episema/internal/testdb"
+	"episema/store/cluster"
 )
 
 var (
 	binary   string
 	finished string         // the folder of a server that holds the demo, as it ships
 	seeded   string         // the same without what was done in it, so that tests begin at the beginning
+	shared   string         // the address of a database that holds what seeded does, beside those of the tests
 	chromium *drive.Browser // what every test has a profile of its own in
 )
 
@@ -47,6 +54,12 @@ func TestMain(m *testing.M) {
 			fmt.Fprintln(os.Stderr, err)
 			return 1
 		}
+		end, err := shareDatabase(filepath.Join(dir, "shared"))
+		if err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return 1
+		}
+		defer end()
 		if chromium, err = drive.Open(context.Background(), 1280, 800); err != nil {
 			fmt.Fprintln(os.Stderr, err)
 			return 1
@@ -95,6 +108,42 @@ func seed() error {
 		return err
 	}
 	return end()
+}
+
+// shareDatabase starts a cluster in which every test has a database of its own, a copy of what was seeded: that takes a fraction of what a cluster
+// for each does.
+func shareDatabase(folder string) (end func(), err error) {
+	if err := copyFolder(seeded, folder); err != nil {
+		return nil, err
+	}
+	c, err := cluster.Start(context.Background(), filepath.Join(folder, "postgres"), slog.New(slog.DiscardHandler))
+	if err != nil {
+		return nil, err
+	}
+	shared = c.URL()
+	return c.Stop, inShared("CREATE DATABASE seeded TEMPLATE postgres")
+}
+
+// databaseURL is the address of one of the shared cluster's databases.
+func databaseURL(name string) string {
+	u, err := url.Parse(shared)
+	if err != nil {
+		panic(err)
+	}
+	u.Path = "/" + name
+	return u.String()
+}
+
+// inShared runs a command in the shared cluster, in none of the tests' databases.
+func inShared(command string) error {
+	ctx := context.Background()
+	c, err := pgx.Connect(ctx, databaseURL("template1"))
+	if err != nil {
+		return err
+	}
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, command)
+	return err
 }
 
 func copyFolder(from, to string) error {
@@ -159,11 +208,12 @@ func (s *server) undoAll() error {
 
 // server is the real binary with a database of its own.
 type server struct {
-	t    *testing.T
-	data string
-	port int
-	cmd  *exec.Cmd
-	log  *syncBuffer
+	t        *testing.T
+	data     string
+	database string // in the shared cluster; empty where the server has a cluster of its own
+	port     int
+	cmd      *exec.Cmd
+	log      *syncBuffer
 }
 
 type syncBuffer struct {
@@ -183,9 +233,28 @@ func (s *syncBuffer) String() string {
 	return s.b.String()
 }
 
-func newServer(t *testing.T) *server { return newServerOf(t, seeded) }
+// newServer starts a server with what was seeded, its database in the shared cluster.
+func newServer(t *testing.T) *server {
+	t.Helper()
+	dir, err := testdb.Dir()
+	require.NoError(t, err)
+	s := &server{t: t, data: filepath.Join(dir, "data"), database: "of_" + strings.ReplaceAll(uuid.NewString(), "-", ""), log: &syncBuffer{}}
+	require.NoError(t, os.Mkdir(s.data, 0o755))
+	require.NoError(t, copyFolder(filepath.Join(seeded, "cache"), filepath.Join(s.data, "cache")))
+	require.NoError(t, inShared("CREATE DATABASE "+s.database+" TEMPLATE seeded"))
+	t.Cleanup(func() {
+		s.stop()
+		if t.Failed() {
+			t.Log(s.log.String())
+		}
+		assert.NoError(t, inShared("DROP DATABASE "+s.database+" WITH (FORCE)"))
+		os.RemoveAll(dir)
+	})
+	s.start()
+	return s
+}
 
-// newServerOf starts a server with a copy of a folder.
+// newServerOf starts a server with a copy of a folder, and a cluster of its own in it.
 func newServerOf(t *testing.T, folder string) *server {
 	t.Helper()
 	dir, err := testdb.Dir()
@@ -222,7 +291,11 @@ func (s *server) begin() error {
 			return err
 		}
 	}
-	s.cmd = exec.Command(binary, "serve", "--data", s.data, "--port", fmt.Sprint(s.port), "--seed", "../demo")
+	args := []string{"serve", "--data", s.data, "--port", fmt.Sprint(s.port), "--seed", "../demo"}
+	if s.database != "" {
+		args = append(args, "--database", databaseURL(s.database))
+	}
+	s.cmd = exec.Command(binary, args...)
 	s.cmd.Stdout, s.cmd.Stderr = s.log, s.log
 	if err := s.cmd.Start(); err != nil {
 		return err
@@ -241,7 +314,7 @@ func (s *server) begin() error {
 	return fmt.Errorf("the server does not come up:\n%s", s.log)
 }
 
-// kill ends the server as a power cut would; its database goes on.
+// kill ends the server as a power cut would; its database goes on, also where it is in a cluster of its own.
 func (s *server) kill() {
 	require.NoError(s.t, s.cmd.Process.Kill())
 	_ = s.cmd.Wait() // killed, as wanted

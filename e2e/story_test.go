@@ -74,7 +74,7 @@ func canvasAt(t *testing.T, b *drive.Browser, x, y float64) [3]float64 {
 
 func TestTheStoryOfTheMug(t *testing.T) {
 	t.Parallel()
-	s := newServer(t)
+	s := newServerOf(t, seeded)
 	b := open(t)
 	id := openMug(t, b, s)
 	now := func() picture { return get[picture](t, s.url()+"/api/pictures/"+id) }
@@ -236,7 +236,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 
 func TestOwnPhotosAndBadFiles(t *testing.T) {
 	t.Parallel()
-	s := newServer(t)
+	s := newServerOf(t, seeded)
 	b := open(t)
 	dir := t.TempDir()
 	var good bytes.Buffer
