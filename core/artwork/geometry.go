@@ -260,8 +260,10 @@ func (d *Drawing) ctm(i int) matrix {
 					if n := numbers(v); len(n) == 4 && n[2] > 0 && n[3] > 0 {
 						w, _ := e.Attr("width")
 						h, _ := e.Attr("height")
-						s := math.Min(length(w, d.Size[2], d.Size[2])/n[2], length(h, d.Size[3], d.Size[3])/n[3])
-						m = m.times(matrix{s, 0, 0, s, -n[0] * s, -n[1] * s})
+						wide, high := length(w, d.Size[2], d.Size[2]), length(h, d.Size[3], d.Size[3])
+						s := math.Min(wide/n[2], high/n[3])
+						// In the middle, as preserveAspectRatio has it where nothing else is said (SVG 2, 8.7).
+						m = m.times(matrix{s, 0, 0, s, (wide-n[2]*s)/2 - n[0]*s, (high-n[3]*s)/2 - n[1]*s})
 					}
 				}
 			}
