@@ -1367,6 +1367,9 @@ type Problem struct {
 type Proof struct {
 	ChangedOutside int         `json:"changed_outside"`
 	Parts          []PartProof `json:"parts"`
+
+	// Unfilled Patches that shall be filled by example where nothing around can be one, by their places among the mends
+	Unfilled *[]int `json:"unfilled,omitempty"`
 }
 
 // ProofRequest defines model for ProofRequest.

@@ -434,12 +434,15 @@ func (s *Server) Prove(ctx context.Context, r ProveRequestObject) (ProveResponse
 	if err != nil {
 		return nil, err
 	}
-	parts, outside, err := s.Studio.Prove(ctx, r.Picture, doc)
+	m, err := s.Studio.Prove(ctx, r.Picture, doc)
 	if err != nil {
 		return nil, err
 	}
-	o := Prove200JSONResponse{Parts: []PartProof{}, ChangedOutside: outside}
-	for _, p := range parts {
+	o := Prove200JSONResponse{Parts: []PartProof{}, ChangedOutside: m.ChangedOutside}
+	if len(m.Unfilled) > 0 {
+		o.Unfilled = &m.Unfilled
+	}
+	for _, p := range m.Parts {
 		o.Parts = append(o.Parts, proofOf(p))
 	}
 	return o, nil

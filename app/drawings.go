@@ -279,17 +279,17 @@ func (s shapes) render(ctx context.Context, v View) ([]byte, error) {
 	return s.renderDrawn(ctx, s.pic, svg, v)
 }
 
-func (s shapes) prove(ctx context.Context) ([]proof.Part, int, error) {
+func (s shapes) prove(ctx context.Context) (Measured, error) {
 	return proveDrawing(ctx, s, &s.doc)
 }
 
 // proveDrawing measures the families of a drawing, in which nothing outside of them can change.
-func proveDrawing(ctx context.Context, m medium, doc *document.Picture) ([]proof.Part, int, error) {
+func proveDrawing(ctx context.Context, m medium, doc *document.Picture) (Measured, error) {
 	d, w, err := m.drawing(ctx)
 	if err != nil {
-		return nil, 0, err
+		return Measured{}, err
 	}
-	return proof.MeasureDrawing(doc, d, w).Parts, 0, nil
+	return Measured{Parts: proof.MeasureDrawing(doc, d, w).Parts}, nil
 }
 
 // colours of a drawing are those that most things are painted with.

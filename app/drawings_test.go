@@ -139,10 +139,10 @@ func TestADrawingTakesPartInTheJob(t *testing.T) {
 	shown, err = s.ShowDrawing(ctx, id, &doc)
 	require.NoError(t, err)
 	assert.NotEmpty(t, shown.Groups)
-	parts, outside, err := s.Prove(ctx, id, &doc)
+	m, err := s.Prove(ctx, id, &doc)
 	require.NoError(t, err)
-	assert.Zero(t, outside)
-	for _, p := range parts {
+	assert.Zero(t, m.ChangedOutside)
+	for _, p := range m.Parts {
 		if p.Name == "Reds" {
 			assert.Equal(t, "within", p.State)
 		} else {
@@ -380,10 +380,10 @@ func TestADrawingOfPixels(t *testing.T) {
 		}
 	}
 	assert.Less(t, far, 960*480/2000, "pixels further than 12 levels from drawing it anew")
-	parts, outside, err := s.Prove(ctx, id, &doc)
+	m, err := s.Prove(ctx, id, &doc)
 	require.NoError(t, err)
-	assert.Zero(t, outside)
-	assert.Len(t, parts, len(doc.Parts))
+	assert.Zero(t, m.ChangedOutside)
+	assert.Len(t, m.Parts, len(doc.Parts))
 	shown, err := s.ShowDrawing(ctx, id, &doc)
 	require.NoError(t, err)
 	assert.Len(t, shown.Parts, len(doc.Parts))

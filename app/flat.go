@@ -10,7 +10,6 @@ import (
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/palette"
-	"episema/core/proof"
 	"episema/core/raster"
 	"episema/imagefile"
 	"episema/internal/memo"
@@ -109,7 +108,7 @@ func (s pixelArt) recoloured(ctx context.Context) (*artwork.Flat, []byte, error)
 	return f, f.Recolour(w.To), nil // an item for each colour, in their order
 }
 
-func (s pixelArt) prove(ctx context.Context) ([]proof.Part, int, error) {
+func (s pixelArt) prove(ctx context.Context) (Measured, error) {
 	return proveDrawing(ctx, s, &s.doc)
 }
 

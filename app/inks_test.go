@@ -85,8 +85,9 @@ func TestTheProofTellsWhatInksMiss(t *testing.T) {
 	missed := func(css string) float64 {
 		doc := teal()
 		doc.Parts[0].Target.CSS = css
-		parts, _, err := s.Prove(ctx, id, &doc)
+		m, err := s.Prove(ctx, id, &doc)
 		require.NoError(t, err)
+		parts := m.Parts
 		require.NotNil(t, parts[0].Ink)
 		l, err := colour.ParseCSS(css)
 		require.NoError(t, err)

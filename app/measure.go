@@ -89,11 +89,18 @@ func (s *Studio) CardDoubt(ctx context.Context, id uuid.UUID, x, y float64) (str
 	return d.CardDoubt([2]float64{x, y})
 }
 
+// Measured is what a picture's document comes to.
+type Measured struct {
+	Parts          []proof.Part
+	ChangedOutside int   // pixels of no part that changed
+	Unfilled       []int // mends that nothing around can fill, by their places in the document
+}
+
 // Prove measures every part of a picture.
-func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Picture) ([]proof.Part, int, error) {
+func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Picture) (Measured, error) {
 	m, _, _, err := s.medium(ctx, id, draft)
 	if err != nil {
-		return nil, 0, err
+		return Measured{}, err
 	}
 	return m.prove(ctx)
 }

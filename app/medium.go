@@ -8,7 +8,6 @@ import (
 	"episema/core/artwork"
 	"episema/core/document"
 	"episema/core/palette"
-	"episema/core/proof"
 	"episema/imagefile"
 	"episema/store"
 )
@@ -19,7 +18,7 @@ type medium interface {
 	// render returns a view as rows of 8 bit sRGB RGBA. The view is one that checkView lets pass.
 	render(ctx context.Context, v View) ([]byte, error)
 	// prove measures every part, and counts the pixels that changed outside of all.
-	prove(ctx context.Context) ([]proof.Part, int, error)
+	prove(ctx context.Context) (Measured, error)
 	// drawing returns the drawing and what its items become; of a photo it is a *problem.Input.
 	drawing(ctx context.Context) (*artwork.Drawing, document.Want, error)
 	// colours returns at most k colours that stand for the picture as it came in, the one with the largest share first.

@@ -102,21 +102,23 @@ func (s photo) masks(ctx context.Context, d *develop.Developed, g grid) ([]*rast
 	return masks, ctx.Err()
 }
 
-func (s photo) prove(ctx context.Context) ([]proof.Part, int, error) {
+func (s photo) prove(ctx context.Context) (m Measured, err error) {
 	p, release, err := s.derived.Pyramid(ctx, s.pic.SHA)
 	if err != nil {
-		return nil, 0, err
+		return m, err
 	}
 	defer release()
 	d, err := s.develop(ctx, p, s.pic, s.doc, isolate.Exact)
 	if err != nil {
-		return nil, 0, err
+		return m, err
 	}
 	inks, err := s.inksOf(ctx, s.pic.Content)
 	if err != nil {
-		return nil, 0, err
+		return m, err
 	}
-	return proof.MeasureInInk(d, inks)
+	m.Unfilled = d.Unfilled
+	m.Parts, m.ChangedOutside, err = proof.MeasureInInk(d, inks)
+	return m, err
 }
 
 func (photo) drawing(context.Context) (*artwork.Drawing, document.Want, error) {

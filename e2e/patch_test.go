@@ -105,4 +105,10 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	e.click("Delete mend 1")
 	require.Eventually(t, func() bool { return len(mends()) == 0 }, 10*time.Second, 50*time.Millisecond)
 	require.Eventually(t, func() bool { return e.pixel(1334, 170) == before }, 20*time.Second, 100*time.Millisecond)
+
+	// Around all of the picture nothing is left that could cover it: that is said, and nothing changes.
+	e.drag(0, [2]float64{-20, -20}, [2]float64{900, -22}, [2]float64{1820, -20}, [2]float64{1822, 600}, [2]float64{1820, 1220}, [2]float64{900, 1222}, [2]float64{-20, 1220}, [2]float64{-22, 600}, [2]float64{-20, 0})
+	patch("of all of it", func(p *mend.Patch) bool { return p.Fill == 1 })
+	e.do("it is said", e.b.Until(`document.body.innerText.includes("Nothing around it can be an example")`))
+	assert.Equal(t, before, e.pixel(1334, 170))
 }

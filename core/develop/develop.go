@@ -23,6 +23,8 @@ type Developed struct {
 	standing *standing
 	// claimed tells who has which pixel.
 	claimed string
+	// Unfilled are the mends, by their places in the document, that shall be filled by example where nothing around can be one.
+	Unfilled []int
 }
 
 // Develop makes a document ready. A part without picks, or whose mask is empty, is left as it is. memo and solved may be nil.

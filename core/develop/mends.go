@@ -57,6 +57,7 @@ func readyMends(d *Developed, doc document.Picture) (step, error) {
 					return nil, err
 				}
 				if f == nil { // nothing could be an example
+					d.Unfilled = append(d.Unfilled, i)
 					continue
 				}
 				q.cover = q.cover.Filled(f)

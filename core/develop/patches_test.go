@@ -79,6 +79,8 @@ func TestAFillingIsTheSameInStripsAndAtEveryLevel(t *testing.T) {
 	require.NoError(t, err)
 	_, err = e.Render(0, raster.Rect{X1: 100, Y1: 100})
 	require.NoError(t, err)
+	assert.Equal(t, []int{0}, e.Unfilled, "and that is told")
+	assert.Empty(t, d.Unfilled)
 }
 
 // sameInStripsAndAtEveryLevel checks that, and returns how many pixels were meant to change beside those of parts.

@@ -2115,6 +2115,8 @@ export interface components {
         Proof: {
             parts: components["schemas"]["PartProof"][];
             changed_outside: number;
+            /** @description Patches that shall be filled by example where nothing around can be one, by their places among the mends */
+            unfilled?: number[];
         };
         PartProof: {
             id: string;

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import type { Patch } from "../../api/client";
-import { Button, NumberRow, Toggle } from "../../look/controls";
+import { Button, Notice, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import { fillings } from "./patches";
 import type { Patching } from "./usePatch";
@@ -14,7 +14,7 @@ const Box = styled.div`
 const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-items: center;`;
 
 /** The hands of the patch that is open. */
-export function PatchBox({ patching: p, patch, size }: { patching: Patching; patch: Patch; size: { width: number; height: number } }) {
+export function PatchBox({ patching: p, patch, unfilled, size }: { patching: Patching; patch: Patch; unfilled?: boolean; size: { width: number; height: number } }) {
   const [x = 0, y = 0] = patch.shift;
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, []); // the list may be long
@@ -28,6 +28,7 @@ export function PatchBox({ patching: p, patch, size }: { patching: Patching; pat
         <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? "Looking" : p.offered && p.offered.list.length > 1 ? `Another cover, ${p.offered.at + 1} of ${p.offered.list.length}` : "Find a cover"}</Button>
         <Button onPress={p.fill}>{patch.fill ? `Another filling, ${patch.fill} of ${fillings}` : "Fill by example"}</Button>
       </Buttons>
+      {unfilled && <Notice>Nothing around it can be an example, so it covers nothing yet. Draw around less, or drag from inside the outline to what shall cover it.</Notice>}
       {p.repeats && !patch.fill && <Small>It stands near by and has something in it that will be seen twice.</Small>}
       {!patch.fill && <>
         {hand("Across", x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}

@@ -25,7 +25,7 @@ const name = (m: Mend, parts: Part[]) => {
 };
 
 /** The mending brush, and what has been mended: each can be switched off and taken out at any time. */
-export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; patching: Patching; size: { width: number; height: number }; tool: Tool; onTool: (t: Tool) => void }) {
+export function MendBox(p: { mends: Mend[]; unfilled?: number[]; parts: Part[]; mend: Mending; patching: Patching; size: { width: number; height: number }; tool: Tool; onTool: (t: Tool) => void }) {
   const patches = p.tool === "patch";
   const { options: o, setOptions, sample } = p.mend;
   const on = p.tool === "mend";
@@ -56,7 +56,7 @@ export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; patchi
         <List aria-label="What has been mended">
           {p.mends.map((m, i) => (
             <li key={i} data-off={m.off || undefined}>
-              <span>{name(m, p.parts)}</span>
+              <span>{name(m, p.parts)}{p.unfilled?.includes(i) && ", covers nothing"}</span>
               {m.patch && <Button $kind="quiet" aria-expanded={p.patching.at === i} aria-label={`Open patch ${i + 1}`} onPress={() => { p.patching.open(p.patching.at === i ? undefined : i); p.onTool("patch"); }}>Open</Button>}
               <Button $kind="quiet" aria-label={`${m.off ? "Off" : "On"}: mend ${i + 1}`} aria-pressed={!m.off} onPress={() => p.mend.put(m.off ? "mend on" : "mend off", (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? "Off" : "On"}</Button>
               <Button $kind="quiet" aria-label={`Delete mend ${i + 1}`} onPress={() => { p.patching.open(undefined); p.mend.put("delete a mend", (list) => list.filter((_, j) => j !== i)); }}>Delete</Button>
@@ -64,7 +64,7 @@ export function MendBox(p: { mends: Mend[]; parts: Part[]; mend: Mending; patchi
           ))}
         </List>
       )}
-      {patches && p.patching.patch && <PatchBox patching={p.patching} patch={p.patching.patch} size={p.size} />}
+      {patches && p.patching.patch && <PatchBox patching={p.patching} patch={p.patching.patch} unfilled={p.unfilled?.includes(p.patching.at ?? -1)} size={p.size} />}
     </>
   );
 }

@@ -84,7 +84,7 @@ interface Props {
 /** Proof: the measurements of the part at hand, and what mends it. */
 export function ProofFace(p: Props) {
   const { part, proof, close } = p;
-  const mending = <MendBox mends={p.mends} parts={p.parts} mend={p.mend} patching={p.patching} size={p.picture} tool={p.tool} onTool={p.onTool} />;
+  const mending = <MendBox mends={p.mends} unfilled={p.all?.unfilled} parts={p.parts} mend={p.mend} patching={p.patching} size={p.picture} tool={p.tool} onTool={p.onTool} />;
   if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice>{mending}</Face>;
   const painted = proof.delta_e00 !== undefined;
   const places = close?.places ?? [];
