@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/network"
+
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -90,11 +92,22 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	e.click("Open patch 1")
 	e.click("Find a cover")
 	patch("found again", func(p *mend.Patch) bool { return p.Shift == first.Shift })
+	e.do("looked", e.b.Until(`!document.body.innerText.includes("Looking")`))
 
-	// Filled by example, another way, and covered from one place again by a hand.
+	// Filled by example, another way, and covered from one place again by a hand. A cover that was asked for before and comes after that is
+	// no longer wanted.
 	e.settled()
+	e.drag(0, [2]float64{1330, 160}, [2]float64{1310, 260}, [2]float64{1340, 450})
+	patch("by a hand", func(p *mend.Patch) bool { return p.Shift != first.Shift })
+	e.settled()
+	e.do("slow", e.b.Do(network.Enable(), network.EmulateNetworkConditions(false, 600, -1, -1)))
+	e.click("Find a cover")
 	e.click("Fill by example")
 	patch("filled", func(p *mend.Patch) bool { return p.Fill == 1 })
+	e.do("looked", e.b.Until(`!document.body.innerText.includes("Looking")`))
+	time.Sleep(1500 * time.Millisecond) // what would take it back has come
+	patch("still filled", func(p *mend.Patch) bool { return p.Fill == 1 })
+	e.do("quick", e.b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
 	require.Eventually(t, func() bool { p := e.pixel(1334, 170); return p != covered && p != before }, 20*time.Second, 100*time.Millisecond, "it is seen")
 	assert.Equal(t, beside, e.pixel(1334, 260), "beside it nothing changes")
 	e.click("Another filling, 1 of 3")

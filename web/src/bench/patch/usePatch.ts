@@ -1,4 +1,4 @@
-import { useCallback, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { api, explain, unwrap, type Document, type FoundCover, type Patch } from "../../api/client";
 import { bringing } from "../../api/draft";
 import { thinned, type Gesture, type Point } from "../isolate/gestures";
@@ -29,7 +29,9 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
   const kept = mend?.kind === "patch" ? mend.patch : undefined;
   const patch = live ?? kept;
 
-  const open = useCallback((i: number | undefined) => { setAt(i); setOffered(undefined); setLive(undefined); }, []);
+  const turn = useRef(0); // goes on with all that a hand does: what was looked for before that is no longer wanted
+
+  const open = useCallback((i: number | undefined) => { turn.current++; setAt(i); setOffered(undefined); setLive(undefined); }, []);
 
   const put = useCallback((i: number, next: Patch) => (d: Document): Document => ({ ...d, mends: d.mends?.map((m, j) => (j === i && m.kind === "patch" ? { ...m, patch: next } : m)) }), []);
 
@@ -37,6 +39,7 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
   const change = useCallback(
     (label: string, next: Patch, done: boolean) => {
       if (at === undefined) return;
+      turn.current++;
       setLive(done ? undefined : next);
       if (done) {
         preview();
@@ -61,8 +64,10 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
   /** Offers places for the patch at hand; the next one where some are offered already. */
   const findCover = useCallback(async () => {
     if (!patch) return;
+    const asked = ++turn.current;
     try {
       const next = offered ? { ...offered, at: (offered.at + 1) % offered.list.length } : { list: await look(patch.nodes), at: 0 };
+      if (turn.current !== asked) return;
       const found = next.list[next.at];
       if (!found) {
         onProblem("Nothing was found that could cover this. Drag from inside the outline to what shall cover it.");
