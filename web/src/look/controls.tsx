@@ -230,8 +230,8 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
           // Once more where a click let go of it; not where a digit was typed meanwhile.
           requestAnimationFrame(() => { if (!touched.current) box.select(); });
         }}
+        onInput={() => { touched.current = true; }} // also by the very figure that stands there, which is no change
         onChange={(e) => {
-          touched.current = true;
           setTyped(e.target.value);
         }}
         onBlur={commit}
