@@ -122,7 +122,7 @@ func TestTheContractNamesEveryField(t *testing.T) {
 					same(at, s, f.Type)
 					continue
 				}
-				if name == "-" || name == "" || (name == "pressure" && s.Properties[name] == nil) { // strokes that do not select have none: it is refused
+				if name == "-" || name == "" {
 					continue
 				}
 				if p := s.Properties[name]; assert.NotNil(t, p, fmt.Sprintf("%s/%s", at, name)) {
@@ -141,7 +141,7 @@ func BenchmarkContractOnADocumentOf200Strokes(b *testing.B) {
 	require.NoError(b, err)
 	pick := isolate.Pick{Kind: "brush", Join: "add"}
 	for range 200 {
-		s := raster.Stroke{Radius: 12.5}
+		s := isolate.Stroke{Stroke: raster.Stroke{Radius: 12.5}}
 		for i := range 140 {
 			s.Points = append(s.Points, [2]float64{float64(i) * 3.37, float64(i) * 2.11})
 		}

@@ -69,11 +69,11 @@ func TestNothingGoesOnOnceWhoAskedHasLeft(t *testing.T) {
 	// each is a document that nobody has asked for yet
 	each := func(p isolate.Pick) any {
 		n++
-		brush := isolate.Pick{Kind: "brush", Join: "add", Strokes: []raster.Stroke{{Radius: 400 + float64(n), Points: [][2]float64{{500, 500}, {3000, 2200}}}}}
+		brush := isolate.Pick{Kind: "brush", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 400 + float64(n), Points: [][2]float64{{500, 500}, {3000, 2200}}}}}}
 		return document.Picture{Parts: []document.Part{{ID: "a", Name: "A", Picks: []isolate.Pick{brush, p}, Target: document.Target{CSS: "#a02040"}, Settings: settings}}}
 	}
-	stroke := func(r float64, xy ...float64) raster.Stroke {
-		st := raster.Stroke{Radius: r + float64(n)/10}
+	stroke := func(r float64, xy ...float64) isolate.Stroke {
+		st := isolate.Stroke{Stroke: raster.Stroke{Radius: r + float64(n)/10}}
 		for i := 0; i < len(xy); i += 2 {
 			st.Points = append(st.Points, [2]float64{xy[i], xy[i+1]})
 		}
@@ -81,10 +81,10 @@ func TestNothingGoesOnOnceWhoAskedHasLeft(t *testing.T) {
 	}
 	picks := map[string]func() isolate.Pick{
 		"sweep": func() isolate.Pick {
-			return isolate.Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{stroke(80, 1500, 900, 2500, 1400, 900, 1900)}}
+			return isolate.Pick{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{stroke(80, 1500, 900, 2500, 1400, 900, 1900)}}
 		},
 		"marks": func() isolate.Pick {
-			return isolate.Pick{Kind: "marks", Join: "add", Ring: [][2]float64{{400, 400}, {3800, 400}, {3800, 2400}, {400, 2400}}, Inside: []raster.Stroke{stroke(60, 1500, 1200, 2600, 1500)}, Outside: []raster.Stroke{stroke(30, 100, 100, 4000, 120)}}
+			return isolate.Pick{Kind: "marks", Join: "add", Ring: [][2]float64{{400, 400}, {3800, 400}, {3800, 2400}, {400, 2400}}, Inside: []isolate.Stroke{stroke(60, 1500, 1200, 2600, 1500)}, Outside: []isolate.Stroke{stroke(30, 100, 100, 4000, 120)}}
 		},
 		"like": func() isolate.Pick {
 			return isolate.Pick{Kind: "like", Join: "add", Samples: [][2]float64{{1500 + float64(n), 900}, {2100, 1700}}, Tolerance: 14, Light: 30}

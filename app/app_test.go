@@ -63,7 +63,7 @@ func mug(t *testing.T, s *Studio) uuid.UUID {
 func teal() document.Picture {
 	p := NewPart("Mug body")
 	p.Target = document.Target{CSS: "#1d6a72", Tolerance: 2}
-	p.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 18, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	p.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 18, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}}
 	return document.Picture{Parts: []document.Part{p}}
 }
 
@@ -123,7 +123,7 @@ func TestTheCacheFolderIsDerived(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(before, after))
 	part := NewPart("Body")
-	part.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 30, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}
+	part.Picks = []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 30, Points: [][2]float64{{620, 600}, {1000, 640}, {900, 880}}}}}}}
 	part.Target.CSS = "#1d6a72"
 	v.Document = &document.Picture{Parts: []document.Part{part}}
 	_, err = again.Render(ctx, id, v)

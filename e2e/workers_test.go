@@ -67,7 +67,7 @@ func TestWorkersShareTheWorkAndSurvive(t *testing.T) {
 	f.Close()
 	require.NoError(t, err)
 	part := app.NewPart("Body")
-	part.Picks = []isolate.Pick{{Kind: "brush", Join: "add", Strokes: []raster.Stroke{{Radius: 150, Points: [][2]float64{{700, 600}, {1000, 640}}}}}}
+	part.Picks = []isolate.Pick{{Kind: "brush", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 150, Points: [][2]float64{{700, 600}, {1000, 640}}}}}}}
 	_, err = s.Edit(ctx, pic, 1, "a part", document.Picture{Parts: []document.Part{part}})
 	require.NoError(t, err)
 

@@ -49,7 +49,7 @@ func sharing(bin, dir, photo string) {
 	check(err)
 	check(f.Close())
 	part := app.NewPart("Body")
-	part.Picks = []isolate.Pick{{Kind: "brush", Join: "add", Strokes: []raster.Stroke{{Radius: 420, Points: [][2]float64{{1800, 1500}, {2200, 1600}, {2000, 2100}}}}}}
+	part.Picks = []isolate.Pick{{Kind: "brush", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 420, Points: [][2]float64{{1800, 1500}, {2200, 1600}, {2000, 2100}}}}}}}
 	_, err = s.Edit(ctx, pic, 1, "a part", document.Picture{Parts: []document.Part{part}})
 	check(err)
 	queue, err := s.Queue(0)

@@ -22,8 +22,8 @@ import (
 )
 
 type strokes struct {
-	In  []raster.Stroke `json:"in"`
-	Out []raster.Stroke `json:"out"`
+	In  []isolate.Stroke `json:"in"`
+	Out []isolate.Stroke `json:"out"`
 
 	Reach *float64 `json:"-"` // nil: the answer that is given first
 }

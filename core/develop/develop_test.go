@@ -309,7 +309,7 @@ func TestAGreyCardBringsPicturesInLine(t *testing.T) {
 			}
 		}
 		doc := document.Picture{Grey: &document.Grey{At: [2]float64{20, 20}, Lightness: 60}, Parts: []document.Part{{ID: "disc", Name: "Disc", Settings: recolour.Defaults(),
-			Picks: []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 8, Points: [][2]float64{{150, 110}, {200, 130}}}}}}, Target: document.Target{CSS: "#6a7a52", Neutral: true}}}}
+			Picks: []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{150, 110}, {200, 130}}}}}}}, Target: document.Target{CSS: "#6a7a52", Neutral: true}}}}
 		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
 		require.NoError(t, err)
 		return pic, d

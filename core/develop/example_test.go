@@ -23,7 +23,7 @@ func ExampleDevelop() {
 		copy(pic.Pix[3*i:], c[:])
 	}
 	doc := document.Picture{Parts: []document.Part{{ID: "badge", Name: "Badge", Settings: recolour.Defaults(), Target: document.Target{CSS: "#1d6a72"},
-		Picks: []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 6, Points: [][2]float64{{80, 60}, {120, 90}}}}}}}}}
+		Picks: []isolate.Pick{{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 6, Points: [][2]float64{{80, 60}, {120, 90}}}}}}}}}}
 	d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB}, doc, nil, nil, isolate.Exact)
 	if err != nil {
 		fmt.Println(err)

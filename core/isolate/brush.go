@@ -8,7 +8,7 @@ import (
 
 // brush paints strokes as they are. With a limit, paint does not run over edges of the picture.
 type brush struct {
-	strokes                  []raster.Stroke
+	strokes                  []Stroke
 	softness, strength, flow float64
 	limit                    bool
 }
@@ -55,7 +55,7 @@ func (b *brush) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 }
 
 // stroke paints one stroke into a plane over r: the most any of its dabs gives, or with flow what they add up to.
-func (b *brush) stroke(st raster.Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
+func (b *brush) stroke(st Stroke, k float64, r raster.Rect, out []float32, done raster.Done) {
 	points := st.At(raster.Place{Step: 1 / k})
 	radius := func(end int) float64 {
 		if len(st.Pressure) > 0 {
@@ -90,7 +90,7 @@ func (b *brush) stroke(st raster.Stroke, k float64, r raster.Rect, out []float32
 }
 
 // hold keeps of a stroke what its middle line reaches without crossing an edge of the picture.
-func (b *brush) hold(p Pyramid, level int, st raster.Stroke, k float64, r raster.Rect, one []float32) error {
+func (b *brush) hold(p Pyramid, level int, st Stroke, k float64, r raster.Rect, one []float32) error {
 	w, h := p.Size(level)
 	reach := int(math.Ceil(st.Radius*k)) + 2
 	outer := r.Grow(reach).And(raster.Rect{X1: w, Y1: h})

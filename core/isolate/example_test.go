@@ -24,7 +24,7 @@ func square() *raster.RGB {
 // One stroke inside a thing takes the thing.
 func ExampleCompile() {
 	pic := scenes.NewPyramid(square())
-	sweep := isolate.Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 6, Points: [][2]float64{{80, 60}, {120, 90}}}}}
+	sweep := isolate.Pick{Kind: "sweep", Join: "add", Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 6, Points: [][2]float64{{80, 60}, {120, 90}}}}}}
 	sel, err := isolate.Compile(pic, []isolate.Pick{sweep}, nil, isolate.Inputs{}, nil, isolate.Exact)
 	if err != nil {
 		fmt.Println(err)

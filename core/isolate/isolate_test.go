@@ -56,13 +56,13 @@ func compile(p Pyramid, picks ...Pick) (*Selection, error) {
 	return Compile(p, picks, nil, Inputs{}, nil, Exact)
 }
 
-func stroke(radius float64, pts ...[2]float64) raster.Stroke {
-	return raster.Stroke{Radius: radius, Points: pts}
+func stroke(radius float64, pts ...[2]float64) Stroke {
+	return Stroke{Stroke: raster.Stroke{Radius: radius, Points: pts}}
 }
 
 func TestSweepFindsAShadedDiscToItsSoftEdge(t *testing.T) {
 	p, truth := disc(1000, 700, 480, 340, 210, [3]float32{0.5, 0.05, 0.03}, [3]float32{0.18, 0.22, 0.16})
-	picks := []Pick{{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{stroke(14, [2]float64{340, 340}, [2]float64{620, 340})}}}
+	picks := []Pick{{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(14, [2]float64{340, 340}, [2]float64{620, 340})}}}
 	sel, err := compile(p, picks...)
 	require.NoError(t, err)
 	m, err := sel.Render(0, raster.Rect{X1: 1000, Y1: 700})
@@ -105,8 +105,8 @@ func TestSweepFindsAShadedDiscToItsSoftEdge(t *testing.T) {
 
 func TestASubtractingSweepMendsTheOneBeforeIt(t *testing.T) {
 	p, _ := disc(600, 400, 300, 200, 120, [3]float32{0.2, 0.3, 0.4}, [3]float32{0.2, 0.3, 0.4})
-	add := Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{stroke(10, [2]float64{250, 200}, [2]float64{350, 200})}}
-	away := Pick{Kind: "sweep", Join: "subtract", Strokes: []raster.Stroke{stroke(10, [2]float64{40, 60}, [2]float64{560, 60})}}
+	add := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(10, [2]float64{250, 200}, [2]float64{350, 200})}}
+	away := Pick{Kind: "sweep", Join: "subtract", Strokes: []Stroke{stroke(10, [2]float64{40, 60}, [2]float64{560, 60})}}
 	render := func(picks ...Pick) *raster.Mask {
 		s, err := compile(p, picks...)
 		require.NoError(t, err)
@@ -157,14 +157,14 @@ func TestBrushIsAntialiasedAndSoft(t *testing.T) {
 		require.NoError(t, err)
 		return m
 	}
-	hard := render(Pick{Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke(20, [2]float64{50, 50})}})
+	hard := render(Pick{Kind: "brush", Join: "add", Strokes: []Stroke{stroke(20, [2]float64{50, 50})}})
 	sum := 0.0
 	for _, v := range hard.Pix {
 		sum += float64(v) / raster.Whole
 	}
 	assert.InEpsilon(t, math.Pi*400, sum, 0.01, "the area of the disc it paints")
 	half := 0.5
-	soft := render(Pick{Kind: "brush", Join: "add", Softness: 1, Strength: &half, Strokes: []raster.Stroke{stroke(20, [2]float64{50, 50})}})
+	soft := render(Pick{Kind: "brush", Join: "add", Softness: 1, Strength: &half, Strokes: []Stroke{stroke(20, [2]float64{50, 50})}})
 	assert.InDelta(t, raster.Whole/2, soft.Pix[50*100+50], 700)
 	for x := 51; x < 72; x++ {
 		assert.LessOrEqual(t, soft.Pix[50*100+x], soft.Pix[50*100+x-1])
@@ -172,13 +172,13 @@ func TestBrushIsAntialiasedAndSoft(t *testing.T) {
 }
 
 func TestWrongPicksSayWhichAndWhy(t *testing.T) {
-	ok := []raster.Stroke{stroke(5, [2]float64{1, 1})}
+	ok := []Stroke{stroke(5, [2]float64{1, 1})}
 	for want, p := range map[string]Pick{
 		"not known": {Kind: "wand", Join: "add"}, "join is": {Kind: "brush", Join: "plus", Strokes: ok},
-		"no strokes": {Kind: "sweep", Join: "add"}, "radius": {Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke(-1, [2]float64{1, 1})}},
-		"no points": {Kind: "brush", Join: "add", Strokes: []raster.Stroke{{Radius: 3}}}, "softness": {Kind: "brush", Join: "add", Softness: 2, Strokes: ok},
-		"in no picture": {Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke(3, [2]float64{math.NaN(), 0})}}, "names its file": {Kind: "mask", Join: "add"},
-		"pressures": {Kind: "brush", Join: "add", Strokes: []raster.Stroke{{Radius: 3, Points: [][2]float64{{1, 1}}, Pressure: []float64{1, 1}}}}} {
+		"no strokes": {Kind: "sweep", Join: "add"}, "radius": {Kind: "brush", Join: "add", Strokes: []Stroke{stroke(-1, [2]float64{1, 1})}},
+		"no points": {Kind: "brush", Join: "add", Strokes: []Stroke{{Stroke: raster.Stroke{Radius: 3}}}}, "softness": {Kind: "brush", Join: "add", Softness: 2, Strokes: ok},
+		"in no picture": {Kind: "brush", Join: "add", Strokes: []Stroke{stroke(3, [2]float64{math.NaN(), 0})}}, "names its file": {Kind: "mask", Join: "add"},
+		"pressures": {Kind: "brush", Join: "add", Strokes: []Stroke{{Stroke: raster.Stroke{Radius: 3, Points: [][2]float64{{1, 1}}}, Pressure: []float64{1, 1}}}}} {
 		var e *InputError
 		err := Validate([]Pick{{Kind: "brush", Join: "add", Strokes: ok}, p})
 		require.ErrorAs(t, err, &e, want)

@@ -167,8 +167,8 @@ func TestAnOutlineSnapsOnALargePicture(t *testing.T) {
 
 // A glint on a thing is the thing's, and a speck is nothing; what shows the ground through a hole is not the thing's.
 func TestHolesAreFilledWhereTheyAreGlintsOrSpecks(t *testing.T) {
-	stroked := Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{stroke(16, [2]float64{210, 150}, [2]float64{210, 250}, [2]float64{330, 250})}}
-	around := Pick{Kind: "sweep", Join: "subtract", Strokes: []raster.Stroke{stroke(12, [2]float64{60, 60}, [2]float64{540, 60}, [2]float64{540, 340}, [2]float64{60, 340})}}
+	stroked := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{stroke(16, [2]float64{210, 150}, [2]float64{210, 250}, [2]float64{330, 250})}}
+	around := Pick{Kind: "sweep", Join: "subtract", Strokes: []Stroke{stroke(12, [2]float64{60, 60}, [2]float64{540, 60}, [2]float64{540, 340}, [2]float64{60, 340})}}
 	for name, c := range map[string]struct {
 		radius float64
 		colour [3]float32
@@ -291,7 +291,7 @@ func TestAreasAreDroppedAndFilledBySizeAndByPlace(t *testing.T) {
 
 func TestBrushKeepsToEdgesAndBuildsUp(t *testing.T) {
 	p, truth := disc(400, 300, 200, 150, 80, [3]float32{0.5, 0.1, 0.06}, [3]float32{0.15, 0.2, 0.15})
-	k := Pick{Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke(40, [2]float64{150, 110}, [2]float64{250, 110})}}
+	k := Pick{Kind: "brush", Join: "add", Strokes: []Stroke{stroke(40, [2]float64{150, 110}, [2]float64{250, 110})}}
 	over := func(m *raster.Mask) (s float64) {
 		for i, v := range m.Pix {
 			s += math.Max(0, float64(v)-float64(truth.Pix[i])) / raster.Whole
@@ -304,7 +304,7 @@ func TestBrushKeepsToEdgesAndBuildsUp(t *testing.T) {
 	assert.Less(t, over(held), 0.12*over(free), "next to nothing runs over the edge")
 	assert.Greater(t, area(held)-over(held), 0.9*(area(free)-over(free)), "and the inside is painted all the same")
 	flow := 0.25
-	once := Pick{Kind: "brush", Join: "add", Flow: &flow, Strokes: []raster.Stroke{stroke(20, [2]float64{100, 150})}}
+	once := Pick{Kind: "brush", Join: "add", Flow: &flow, Strokes: []Stroke{stroke(20, [2]float64{100, 150})}}
 	twice := once
 	twice.Strokes = append(twice.Strokes, once.Strokes[0])
 	a, b := whole(t, p, nil, Inputs{}, once).Pix[150*400+100], whole(t, p, nil, Inputs{}, twice).Pix[150*400+100]
@@ -395,10 +395,10 @@ func TestDepthIsReadBetweenItsPixels(t *testing.T) {
 
 func TestPicksSurviveJSON(t *testing.T) {
 	flow := 0.5
-	in := []Pick{{Kind: "brush", Join: "add", Flow: &flow, Limit: true, Strokes: []raster.Stroke{{Radius: 3, Points: [][2]float64{{1, 2}}, Pressure: []float64{0.4}}}},
+	in := []Pick{{Kind: "brush", Join: "add", Flow: &flow, Limit: true, Strokes: []Stroke{{Stroke: raster.Stroke{Radius: 3, Points: [][2]float64{{1, 2}}}, Pressure: []float64{0.4}}}},
 		{Kind: "like", Join: "intersect", Samples: [][2]float64{{1, 2}}, Boxes: [][4]float64{{1, 2, 3, 4}}, Not: [][2]float64{{5, 6}}, Tolerance: 11, Connected: true},
 		{Kind: "outline", Join: "subtract", Snap: true, Nodes: []Node{{P: [2]float64{1, 1}, In: &[2]float64{0, 1}, Out: &[2]float64{2, 1}}, {P: [2]float64{9, 9}}, {P: [2]float64{1, 9}}}},
-		{Kind: "marks", Join: "add", Ring: [][2]float64{{0, 0}, {9, 0}, {9, 9}}, Inside: []raster.Stroke{stroke(2, [2]float64{4, 4})}, Outside: []raster.Stroke{stroke(2, [2]float64{8, 1})}},
+		{Kind: "marks", Join: "add", Ring: [][2]float64{{0, 0}, {9, 0}, {9, 9}}, Inside: []Stroke{stroke(2, [2]float64{4, 4})}, Outside: []Stroke{stroke(2, [2]float64{8, 1})}},
 		{Kind: "hues", Join: "add", From: 200, To: 260, Soft: 20}, {Kind: "part", Join: "add", Part: "x"}, {Kind: "mask", Join: "add", File: "m.png"}, {Kind: "subject", Join: "add", Off: true}}
 	require.NoError(t, Validate(in))
 	b, err := json.Marshal(in)
@@ -417,7 +417,7 @@ func TestEachKindSaysWhatIsWrongWithIt(t *testing.T) {
 		"names no other part": {Kind: "part", Join: "add"}, "flow is": {Kind: "brush", Join: "add", Flow: new(float64), Strokes: nil}} {
 		if want == "flow is" {
 			f := 2.0
-			p.Flow, p.Strokes = &f, []raster.Stroke{stroke(2, [2]float64{1, 1})}
+			p.Flow, p.Strokes = &f, []Stroke{stroke(2, [2]float64{1, 1})}
 		}
 		assert.ErrorContains(t, Validate([]Pick{p}), want)
 	}

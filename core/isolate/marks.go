@@ -20,7 +20,7 @@ type matted struct {
 func (c *compiler) marks(pick *Pick) (coverage, error) {
 	what := struct {
 		Ring            [][2]float64
-		Inside, Outside []raster.Stroke
+		Inside, Outside []Stroke
 		Effort          Effort
 	}{pick.Ring, pick.Inside, pick.Outside, c.effort}
 	return once(c, "marks", what, func(m *matted) int { return 4 * len(m.alpha) }, func() (*matted, error) {

@@ -44,8 +44,8 @@ func onTheMug(t *testing.T) selecting {
 	for i := range depth.Pix {
 		depth.Pix[i] = uint16(40*(i%depth.W) + 300*(i/depth.W))
 	}
-	in := []raster.Stroke{{Radius: 10, Points: [][2]float64{{165.5, 150.5}, {250.5, 160.5}, {225.5, 220.5}}}, {Radius: 2, Points: [][2]float64{{310.5, 97.5}, {335.5, 130.5}, {312.5, 190.5}}}}
-	out := []raster.Stroke{{Radius: 8, Points: [][2]float64{{60.5, 60.5}, {80.5, 250.5}}}, {Radius: 8, Points: [][2]float64{{390.5, 40.5}, {400.5, 240.5}, {250.5, 278.5}}}}
+	in := []isolate.Stroke{{Stroke: raster.Stroke{Radius: 10, Points: [][2]float64{{165.5, 150.5}, {250.5, 160.5}, {225.5, 220.5}}}}, {Stroke: raster.Stroke{Radius: 2, Points: [][2]float64{{310.5, 97.5}, {335.5, 130.5}, {312.5, 190.5}}}}}
+	out := []isolate.Stroke{{Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{60.5, 60.5}, {80.5, 250.5}}}}, {Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{390.5, 40.5}, {400.5, 240.5}, {250.5, 278.5}}}}}
 	ring := [][2]float64{{125, 70}, {285, 65}, {355, 90}, {350, 200}, {270, 268}, {140, 268}, {118, 180}}
 	reach := 0.4
 	return selecting{pic, depth, thing, map[string]drawnOn{
@@ -56,7 +56,7 @@ func onTheMug(t *testing.T) selecting {
 		"like":    {turn{}.picks([]isolate.Pick{{Kind: "like", Join: "add", Samples: [][2]float64{{200.5, 150.5}, {160.5, 200.5}}, Boxes: [][4]float64{{210, 120, 230, 160}}, Not: [][2]float64{{60.5, 60.5}}, Tolerance: 9, Light: 25, Connected: true}}), nil, 0.995, 0.91},
 		"bands":   {turn{}.picks([]isolate.Pick{{Kind: "hues", Join: "add", From: 340, To: 60, Soft: 10}, {Kind: "tones", Join: "intersect", From: 10, To: 70, Soft: 5}, {Kind: "depth", Join: "subtract", From: 0, To: 0.3, Soft: 0.1}}), nil, 0.9999, 0.99},
 		"outline": {turn{}.picks([]isolate.Pick{{Kind: "outline", Join: "add", Snap: true, Nodes: []isolate.Node{{P: [2]float64{134, 104}}, {P: [2]float64{278, 104}, Out: &[2]float64{280, 160}}, {P: [2]float64{262, 240}, In: &[2]float64{276, 200}}, {P: [2]float64{150, 240}}}}}), nil, 0.99, 0},
-		"brush":   {turn{}.picks([]isolate.Pick{{Kind: "brush", Join: "add", Softness: 0.5, Limit: true, Strokes: []raster.Stroke{{Radius: 30, Points: [][2]float64{{270.5, 130.5}, {290.5, 220.5}}, Pressure: []float64{0.5, 1}}}}}), nil, 0.99, 0.95},
+		"brush":   {turn{}.picks([]isolate.Pick{{Kind: "brush", Join: "add", Softness: 0.5, Limit: true, Strokes: []isolate.Stroke{{Stroke: raster.Stroke{Radius: 30, Points: [][2]float64{{270.5, 130.5}, {290.5, 220.5}}}, Pressure: []float64{0.5, 1}}}}}), nil, 0.99, 0.95},
 		"edge":    {turn{}.picks([]isolate.Pick{{Kind: "mask", Join: "add", File: "thing"}}), &isolate.Edge{Feather: 3, Grow: -1.5, Smooth: 2, Tidy: 3, FillHolesUnder: 500, DropSpecksUnder: 60}, 0.965, 0.9},
 		"areas":   {turn{}.picks([]isolate.Pick{{Kind: "like", Join: "add", Samples: [][2]float64{{60.5, 60.5}}, Tolerance: 6}}), &isolate.Edge{DropSpecksUnder: 40, FillHolesUnder: 30}, 0.999, 0.9},
 	}}
@@ -227,7 +227,7 @@ func (t turn) mask(m *raster.Mask) *raster.Mask {
 	return o
 }
 
-func (t turn) strokes(list []raster.Stroke) (out []raster.Stroke) {
+func (t turn) strokes(list []isolate.Stroke) (out []isolate.Stroke) {
 	for _, s := range list {
 		s.Points = t.points(s.Points)
 		switch {

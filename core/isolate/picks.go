@@ -7,8 +7,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-
-	"episema/core/raster"
 )
 
 // Pick is one step in making a mask. Coordinates and lengths are pixels of the full-size picture as shown.
@@ -19,11 +17,11 @@ type Pick struct {
 	Off  bool   `json:"off,omitempty"`
 
 	// sweep, brush
-	Strokes  []raster.Stroke `json:"strokes,omitempty"`
-	Softness float64         `json:"softness,omitempty"` // brush: share of the radius that is ramp, 0..1
-	Strength *float64        `json:"strength,omitempty"` // brush: the most a stroke gives, 0..1; nil is 1
-	Flow     *float64        `json:"flow,omitempty"`     // brush: what one pass gives of the strength, 0..1; nil is 1
-	Limit    bool            `json:"limit,omitempty"`    // brush: the paint does not run over edges
+	Strokes  []Stroke `json:"strokes,omitempty"`
+	Softness float64  `json:"softness,omitempty"` // brush: share of the radius that is ramp, 0..1
+	Strength *float64 `json:"strength,omitempty"` // brush: the most a stroke gives, 0..1; nil is 1
+	Flow     *float64 `json:"flow,omitempty"`     // brush: what one pass gives of the strength, 0..1; nil is 1
+	Limit    bool     `json:"limit,omitempty"`    // brush: the paint does not run over edges
 
 	// sweep: which of its nested answers, 0 the tightest to 1 the widest; nil for the one that is best supported
 	Reach *float64 `json:"reach,omitempty"`
@@ -46,9 +44,9 @@ type Pick struct {
 	Snap  bool   `json:"snap,omitempty"`
 
 	// marks
-	Ring    [][2]float64    `json:"ring,omitempty"`
-	Inside  []raster.Stroke `json:"inside,omitempty"`
-	Outside []raster.Stroke `json:"outside,omitempty"`
+	Ring    [][2]float64 `json:"ring,omitempty"`
+	Inside  []Stroke     `json:"inside,omitempty"`
+	Outside []Stroke     `json:"outside,omitempty"`
 
 	// depth (0 far to 1 near), hues (CIE LCh degrees, may wrap), tones (CIE L*)
 	From float64 `json:"from,omitempty"`
@@ -311,7 +309,7 @@ func (p *Pick) validateRange() error {
 	return nil
 }
 
-func validateStrokes(what string, strokes []raster.Stroke) (points int, err error) {
+func validateStrokes(what string, strokes []Stroke) (points int, err error) {
 	if len(strokes) > maxStrokes {
 		return 0, fmt.Errorf("it has %d strokes; at most %d are taken", len(strokes), maxStrokes)
 	}

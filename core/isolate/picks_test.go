@@ -45,7 +45,7 @@ func ring(cx, cy, r float64) (out [][2]float64) {
 
 func TestMarksGiveSharesAndNotAHardCut(t *testing.T) {
 	p, truth := tufts()
-	m := whole(t, p, nil, Inputs{}, Pick{Kind: "marks", Join: "add", Ring: ring(100, 100, 80), Inside: []raster.Stroke{{Radius: 10, Points: [][2]float64{{80, 100}, {120, 100}}}}})
+	m := whole(t, p, nil, Inputs{}, Pick{Kind: "marks", Join: "add", Ring: ring(100, 100, 80), Inside: []Stroke{{Stroke: raster.Stroke{Radius: 10, Points: [][2]float64{{80, 100}, {120, 100}}}}}})
 	var off, hard, n float64
 	for i, v := range truth.Pix {
 		if x := i % 240; x > 170 || v == 0 || v == raster.Whole {
@@ -60,14 +60,14 @@ func TestMarksGiveSharesAndNotAHardCut(t *testing.T) {
 
 func TestMarksStrokesOutsideAreOutside(t *testing.T) {
 	p, _ := tufts()
-	marks := Pick{Kind: "marks", Join: "add", Ring: ring(130, 95, 108), Inside: []raster.Stroke{{Radius: 10, Points: [][2]float64{{80, 100}, {120, 100}}}, {Radius: 5, Points: [][2]float64{{205, 60}}}}}
+	marks := Pick{Kind: "marks", Join: "add", Ring: ring(130, 95, 108), Inside: []Stroke{{Stroke: raster.Stroke{Radius: 10, Points: [][2]float64{{80, 100}, {120, 100}}}}, {Stroke: raster.Stroke{Radius: 5, Points: [][2]float64{{205, 60}}}}}}
 	at := func(q Pick, x, y int) float64 {
 		return float64(whole(t, p, nil, Inputs{}, q).Pix[y*240+x]) / raster.Whole
 	}
 	assert.Greater(t, at(marks, 205, 60), 0.9)
 	assert.Greater(t, at(marks, 100, 60), 0.95)
 	without := marks
-	without.Outside = []raster.Stroke{{Radius: 8, Points: [][2]float64{{80, 60}, {120, 60}}}}
+	without.Outside = []Stroke{{Stroke: raster.Stroke{Radius: 8, Points: [][2]float64{{80, 60}, {120, 60}}}}}
 	assert.Less(t, at(without, 100, 60), 0.05, "a stroke says that it is not of the thing")
 	assert.Greater(t, at(without, 100, 110), 0.95)
 }
@@ -81,12 +81,12 @@ func TestPressureIsAShareOfTheRadius(t *testing.T) {
 		}
 		return s
 	}
-	stroke := raster.Stroke{Radius: 20, Points: [][2]float64{{30, 40}, {60, 40}, {180, 40}, {210, 40}}}
-	even := whole(t, p, nil, Inputs{}, Pick{Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke}})
+	stroke := Stroke{Stroke: raster.Stroke{Radius: 20, Points: [][2]float64{{30, 40}, {60, 40}, {180, 40}, {210, 40}}}}
+	even := whole(t, p, nil, Inputs{}, Pick{Kind: "brush", Join: "add", Strokes: []Stroke{stroke}})
 	assert.InDelta(t, 40, width(even, 60), 1.5)
 	assert.InDelta(t, 40, width(even, 200), 1.5)
 	stroke.Pressure = []float64{1, 1, 0.25, 0.25}
-	pressed := whole(t, p, nil, Inputs{}, Pick{Kind: "brush", Join: "add", Strokes: []raster.Stroke{stroke}})
+	pressed := whole(t, p, nil, Inputs{}, Pick{Kind: "brush", Join: "add", Strokes: []Stroke{stroke}})
 	assert.InDelta(t, 40, width(pressed, 45), 1.5)
 	assert.InDelta(t, 10, width(pressed, 200), 1.5)
 }

@@ -43,7 +43,7 @@ func (k kept) Put(key [32]byte, v any, _ int) { k[key] = v }
 func TestEachAnswerLiesInsideTheNext(t *testing.T) {
 	for _, effort := range []Effort{Quick, Exact} {
 		c := &compiler{p: newPyramid(bunch(1)), solved: kept{}, effort: effort}
-		strokes := []seeded{{raster.Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}, true}}
+		strokes := []seeded{{Stroke{Stroke: raster.Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}}, true}}
 		var last []uint8
 		var sizes []int
 		for _, reach := range []float64{0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1} {
@@ -65,8 +65,8 @@ func TestEachAnswerLiesInsideTheNext(t *testing.T) {
 
 func TestTheLastOfSweepsThatAreSolvedTogetherSaysTheReach(t *testing.T) {
 	p := newPyramid(bunch(1))
-	in := Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}}}
-	out := Pick{Kind: "sweep", Join: "add", Strokes: []raster.Stroke{{Radius: 5, Points: [][2]float64{{70, 110}, {90, 120}}}}}
+	in := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{{Stroke: raster.Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}}}}
+	out := Pick{Kind: "sweep", Join: "add", Strokes: []Stroke{{Stroke: raster.Stroke{Radius: 5, Points: [][2]float64{{70, 110}, {90, 120}}}}}}
 	wide, tight := 1.0, 0.0
 	area := func(a, b *float64) (n int) {
 		in.Reach, out.Reach = a, b
@@ -187,7 +187,7 @@ func BenchmarkRegions(b *testing.B) {
 func BenchmarkAnswers(b *testing.B) {
 	p := newPyramid(bunch(1))
 	r := newRegions(features(p.level[0], nil), nil)
-	seeds := rasterSeeds([]seeded{{raster.Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}, true}}, r.w, r.h, 0)
+	seeds := rasterSeeds([]seeded{{Stroke{Stroke: raster.Stroke{Radius: 5, Points: [][2]float64{{80, 90}, {100, 110}}}}, true}}, r.w, r.h, 0)
 	for b.Loop() {
 		r.answersOf(seeds, nil)
 	}

@@ -8,9 +8,15 @@ import (
 	"episema/core/raster"
 )
 
+// Stroke is a stroke that selects. Pressure, where given, has a share of the radius for each point, 0 to 1.
+type Stroke struct {
+	raster.Stroke
+	Pressure []float64 `json:"pressure,omitempty"`
+}
+
 // seeded is a stroke with the side it stands for.
 type seeded struct {
-	raster.Stroke
+	Stroke
 	inside bool
 }
 
@@ -37,7 +43,7 @@ const (
 // picture at a coarse level, then in a band along the edge at finer ones (Lombaert et al. 2005).
 func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 	type flat struct {
-		S  raster.Stroke
+		S  Stroke
 		In bool
 	}
 	what := struct {

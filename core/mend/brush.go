@@ -28,8 +28,6 @@ func (s Stroke) Validate() error {
 		}
 	}
 	switch {
-	case s.Pressure != nil:
-		return errors.New("a mending stroke has no pressure")
 	case !(s.Radius >= 0.5 && s.Radius <= MostRadius):
 		return errors.New("the mending brush has a radius of 0.5 to 300 pixels")
 	case !(s.Strength >= 0 && s.Strength <= 1):

@@ -24,9 +24,6 @@ func validatePushes(list []Push) error {
 	}
 	dabs := 0.0
 	for _, p := range list {
-		if p.Pressure != nil {
-			return errors.New("what pushes a pattern has no pressure")
-		}
 		if !(p.Radius >= 2 && p.Radius <= 5000) {
 			return errors.New("what pushes a pattern has a radius of 2 to 5000 pixels")
 		}

@@ -6,8 +6,6 @@ import "math"
 type Stroke struct {
 	Radius float64      `json:"radius"`
 	Points [][2]float64 `json:"points"`
-	// Pressure, where given, has a share of the radius for each point, 0 to 1.
-	Pressure []float64 `json:"pressure,omitempty"`
 }
 
 // At returns the stroke's points in pixels of a plane that lies at a place.

@@ -1,7 +1,6 @@
 package recolour
 
 import (
-	"errors"
 	"math"
 
 	"episema/core/colour"
@@ -36,9 +35,6 @@ func (r *Rebuild) Validate() error {
 
 // validateAway reports what is wrong with a stroke that takes rebuilding away.
 func validateAway(s raster.Stroke) error {
-	if s.Pressure != nil {
-		return errors.New("a stroke that takes rebuilding away has no pressure")
-	}
 	for _, p := range s.Points {
 		if err := inRange([]ranged{{"x", p[0], -1e6, 1e6}, {"y", p[1], -1e6, 1e6}}); err != nil {
 			return err

@@ -16,7 +16,7 @@ import (
 
 // Move is a field of the model set in a document that is valid before and after.
 type Move struct {
-	Field string // "Type.Field"; strokes say of which package they are, and more of the same field what they are of: "raster.Stroke.Radius, of a push"
+	Field string // "Type.Field"; strokes say of which package they are: "mend.Stroke.Strength"
 	From  func() document.Picture
 	Set   func(p *document.Picture)
 	// Still says why no pixel follows from the field; empty where one must.
@@ -171,12 +171,12 @@ var (
 	}
 )
 
-func stroke(radius float64, xy ...float64) []raster.Stroke {
-	s := raster.Stroke{Radius: radius}
+func stroke(radius float64, xy ...float64) []isolate.Stroke {
+	s := isolate.Stroke{Stroke: raster.Stroke{Radius: radius}}
 	for i := 0; i < len(xy); i += 2 {
 		s.Points = append(s.Points, [2]float64{xy[i], xy[i+1]})
 	}
-	return []raster.Stroke{s}
+	return []isolate.Stroke{s}
 }
 
 func setting(from func() document.Picture, set func(q *document.Part)) func() document.Picture {
@@ -292,9 +292,9 @@ func Moves(stored string) []Move {
 			p.Parts[0].Overlap = true
 		}},
 
-		pick("raster.Stroke.Radius", brushed, func(k *isolate.Pick) { k.Strokes[0].Radius = 10 }),
-		pick("raster.Stroke.Points", brushed, func(k *isolate.Pick) { k.Strokes[0].Points[0] = [2]float64{60, 60} }),
-		pick("raster.Stroke.Pressure", brushed, func(k *isolate.Pick) { k.Strokes[0].Pressure = []float64{1, 0.4} }),
+		pick("isolate.Stroke.Stroke.Radius", brushed, func(k *isolate.Pick) { k.Strokes[0].Radius = 10 }),
+		pick("isolate.Stroke.Stroke.Points", brushed, func(k *isolate.Pick) { k.Strokes[0].Points[0] = [2]float64{60, 60} }),
+		pick("isolate.Stroke.Pressure", brushed, func(k *isolate.Pick) { k.Strokes[0].Pressure = []float64{1, 0.4} }),
 		pick("Node.P", square, func(k *isolate.Pick) { k.Nodes[0].P = [2]float64{60, 90} }),
 		pick("Node.In", square, func(k *isolate.Pick) { k.Nodes[0].In = &[2]float64{50, 120} }),
 		pick("Node.Out", square, func(k *isolate.Pick) { k.Nodes[0].Out = &[2]float64{120, 30} }),
@@ -351,8 +351,8 @@ func Moves(stored string) []Move {
 		still(with("Rebuild.Grain", rebuilt, func(q *document.Part) { q.Settings.Rebuild.Grain = 200 }),
 			"grain is taken from a place of 80 pixels, which the discs do not have; TestWhatTheLightBurnedOutIsRebuilt has"),
 		with("Rebuild.Away", rebuilt, func(q *document.Part) { rebuildStroke(q) }),
-		with("raster.Stroke.Radius, of what is rebuilt", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Radius = 15 }),
-		with("raster.Stroke.Points, of what is rebuilt", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Points[1] = [2]float64{112, 90} }),
+		with("raster.Stroke.Radius", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Radius = 15 }),
+		with("raster.Stroke.Points", setting(rebuilt, func(q *document.Part) { rebuildStroke(q) }), func(q *document.Part) { q.Settings.Rebuild.Away[0].Points[1] = [2]float64{112, 90} }),
 		with("Cast.Amount", casting, func(q *document.Part) { q.Cast.Amount = 30 }),
 		with("Cast.Reach", casting, func(q *document.Part) { q.Cast.Reach = 12 }),
 		with("Cast.Neutral", casting, func(q *document.Part) { q.Cast.Neutral = true }),
