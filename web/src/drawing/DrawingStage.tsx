@@ -4,7 +4,7 @@ import type { Document, Drawing, ShownDrawing } from "../api/client";
 import { firstLookIsOver } from "../firstLook";
 import { useStable } from "../look/useStable";
 import { Fingers } from "../stage/fingers";
-import { Pan } from "../stage/pan";
+import { Pan, stillWithin } from "../stage/pan";
 import { Chip } from "../stage/stageLook";
 import { useSteering } from "../stage/useSteering";
 import { Viewport, type Placement } from "../stage/viewport";
@@ -73,8 +73,6 @@ export interface DrawingStageHandle {
   zoomTo: (z: number) => void;
 }
 
-/** How far a pointer goes, in pixels of the page, before what was a click is a drag. */
-const still = 4;
 /** How much of the ground is left around the drawing where all of it is shown, in pixels of the page. */
 const margin = 24;
 
@@ -237,7 +235,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     if (pinch) port.pinch(pinch);
     const q = press.current;
     if (!q) return;
-    q.moved ||= Math.hypot(at.x - q.from.x, at.y - q.from.y) > still;
+    q.moved ||= Math.hypot(at.x - q.from.x, at.y - q.from.y) > stillWithin;
     if (q.moved) q.hand.move(e);
   };
   const up = (e: React.PointerEvent) => {

@@ -1,5 +1,8 @@
 import type { Viewport } from "./viewport";
 
+/** How far a pointer goes, in pixels of the page, before what was a click is a drag. */
+export const stillWithin = 5;
+
 /** A hand that moves what a stage shows; unit is how many pixels of the viewport one of the page is. */
 export class Pan {
   readonly alt = false;

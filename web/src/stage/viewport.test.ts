@@ -34,13 +34,22 @@ describe("a viewport", () => {
     port.zoomAt(0, 0, 0);
     expect(port.at.zoom).toBe(0.01);
   });
-  it("follows two fingers: what lies between them stays there", () => {
-    const { port } = made();
+  it("follows two fingers in one go: what lies between them stays there", () => {
+    const { port, seen } = made();
     port.fit(stage, 0);
     const between = [(300 - port.at.left) / port.at.zoom, (200 - port.at.top) / port.at.zoom] as const;
+    const before = seen.length;
     port.pinch({ x: 340, y: 170, dx: 40, dy: -30, apart: 1.5 });
+    expect(seen).toHaveLength(before + 1);
     spot(port, ...between).forEach((v, i) => expect(v).toBeCloseTo([340, 170][i] ?? 0));
     expect(port.at.zoom).toBeCloseTo(2.25);
+  });
+  it("moves nothing before anything is shown, and is fitted then all the same", () => {
+    const { port, seen } = made();
+    port.panBy(5, 5);
+    port.zoomAt(2, 10, 10);
+    expect(seen).toEqual([]);
+    expect(port.fitted).toBe(true);
   });
   it("lies on whole pixels where that is asked, and brings a place to the middle", () => {
     const { port } = made(true);

@@ -53,18 +53,24 @@ export class Viewport {
 
   /** Sets the zoom; what lies at a place of the stage stays there. */
   zoomAt(zoom: number, x: number, y: number) {
-    const z = Math.max(this.bounds.least, Math.min(this.bounds.most, zoom));
-    this.put({ zoom: z, left: x - ((x - this.at.left) * z) / this.at.zoom, top: y - ((y - this.at.top) * z) / this.at.zoom }, false);
+    this.move(0, 0, zoom, x, y);
   }
 
   panBy(dx: number, dy: number) {
-    this.put({ ...this.at, left: this.at.left + dx, top: this.at.top + dy }, false);
+    this.move(dx, dy, this.at.zoom, 0, 0);
   }
 
   /** Follows two fingers. */
   pinch(p: Pinch) {
-    this.panBy(p.dx, p.dy);
-    this.zoomAt(this.at.zoom * p.apart, p.x, p.y);
+    this.move(p.dx, p.dy, this.at.zoom * p.apart, p.x, p.y);
+  }
+
+  /** Pans, and then zooms around a place; before anything was shown there is nothing to move. */
+  private move(dx: number, dy: number, zoom: number, x: number, y: number) {
+    if (this.at.zoom === 0) return;
+    const z = Math.max(this.bounds.least, Math.min(this.bounds.most, zoom));
+    const k = z / this.at.zoom;
+    this.put({ zoom: z, left: x - (x - this.at.left - dx) * k, top: y - (y - this.at.top - dy) * k }, false);
   }
 
   /** Brings a place of what is shown to the middle. */

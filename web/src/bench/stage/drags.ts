@@ -1,4 +1,5 @@
 import type { Stroke } from "../../api/client";
+import { stillWithin } from "../../stage/pan";
 import type { Placement, Viewport } from "../../stage/viewport";
 import type { Gesture } from "../isolate/gestures";
 import { drawPull, drawStroke } from "./stageDrawing";
@@ -21,9 +22,6 @@ export interface Drag {
   /** Draws what a hand must see of it meanwhile; k is how many device pixels a pixel of the page has. */
   draw?: (g: CanvasRenderingContext2D, at: Placement, k: number) => void;
 }
-
-/** How far a pointer goes, in pixels of the page, before what was a click is a drag. */
-const still = 5;
 
 const round = (v: number) => Math.round(v * 10) / 10;
 export const placeOf = (s: Spot): [number, number] => [round(s.px), round(s.py)];
@@ -54,7 +52,7 @@ export class Pull implements Drag {
   }
   move(_: PointerEvent, s: Spot) {
     this.to = placeOf(s);
-    this.far ||= Math.hypot(s.x - this.begun.x, s.y - this.begun.y) > still * devicePixelRatio;
+    this.far ||= Math.hypot(s.x - this.begun.x, s.y - this.begun.y) > stillWithin * devicePixelRatio;
   }
   end(done: boolean) {
     if (!done) return;
@@ -123,7 +121,7 @@ export class Draw implements Drag {
     }
     this.o.ended(points[points.length - 1] as [number, number] | undefined);
     const [[x0 = 0, y0 = 0] = [], ...rest] = points;
-    const stayed = rest.every(([x = 0, y = 0]) => Math.hypot(x - x0, y - y0) * this.o.port.at.zoom < still * devicePixelRatio);
+    const stayed = rest.every(([x = 0, y = 0]) => Math.hypot(x - x0, y - y0) * this.o.port.at.zoom < stillWithin * devicePixelRatio);
     if (this.o.clicks && stayed) this.o.gesture({ kind: "click", at: [x0, y0], shift: false, alt: this.alt, done });
     else this.o.gesture({ kind: "stroke", stroke: this.stroke, alt: this.alt, done });
   }
