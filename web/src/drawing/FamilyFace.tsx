@@ -10,16 +10,13 @@ import { Face } from "../look/Face";
 import { Select, Small } from "../look/Field";
 import { Ends, SwatchButton, Swatches } from "../look/Swatches";
 import { Flow, Plain } from "../look/layout";
+import { Lock } from "./Lock";
 
 const Shows = styled.button<{ $main: boolean }>`
   border: 0;
   background: none;
   padding: 0;
   ${(p) => p.$main && "text-decoration: underline;"}
-`;
-const Lock = styled(Button)`
-  padding: 1px 5px;
-  &[aria-pressed="true"] { background: var(--rail); font-weight: 600; }
 `;
 const MoveTo = styled(Select)`width: 62px;`;
 
@@ -58,7 +55,7 @@ const Members = memo(function Members(p: MembersProps) {
               <Shows type="button" onClick={() => p.onPick(m.colour)} $main={m.colour === p.main} title="Show where it is" className="num">{m.colour}</Shows>
               <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
             </span>
-            <Lock $kind="quiet" aria-pressed={!!m.held} aria-label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} >{m.held ? "Locked" : "Lock"}</Lock>
+            <Lock held={!!m.held} label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} />
             <MoveTo aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} >
               <option value="">Move</option>
               <option value="own">to a family of its own</option>

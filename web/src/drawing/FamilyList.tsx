@@ -1,8 +1,8 @@
 import { memo, useState } from "react";
 import styled from "styled-components";
 import type { Part, PartProof, ShownDrawing } from "../api/client";
-import { Button } from "../look/controls";
 import { Disc } from "../look/Disc";
+import { Lock } from "./Lock";
 import { NameField } from "../look/TypedField";
 
 const List = styled.ul`
@@ -67,9 +67,7 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
           </small>
         </Choose>
       )}
-      <Button $kind="quiet" aria-pressed={held} aria-label={held ? `Unlock ${part.name}` : `Lock ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} style={held ? { background: "var(--rail)", color: "var(--ink)", fontWeight: 600 } : undefined}>
-        {held ? "Locked" : "Lock"}
-      </Button>
+      <Lock held={held} label={held ? `Unlock ${part.name}` : `Lock ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} />
     </Row>
   );
 });

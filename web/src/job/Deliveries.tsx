@@ -48,7 +48,7 @@ function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAg
       </Line>
       {busy && (
         <ProgressBar aria-label={`Rendering ${d.name}`} value={d.progress * 100}>
-          <Meter><i style={{ width: `${d.progress * 100}%` }} /></Meter>
+          <Meter share={d.progress} />
         </ProgressBar>
       )}
       {d.problem && <p role="alert">{d.problem}</p>}
@@ -115,7 +115,7 @@ function Batch({ batch, files, children }: { batch: string; files: Delivery[]; c
         {failed > 0 && `, ${failed} failed`}
         {left !== undefined && <Faint className="num"> · {left > 90000 ? `${Math.round(left / 60000)} min` : `${Math.ceil(left / 1000)} s`} left</Faint>}
       </summary>
-      {busy.length > 0 && <All><i style={{ width: `${100 * share}%` }} /></All>}
+      {busy.length > 0 && <All share={share} />}
       {done > 0 && <Fetch href={`/api/batches/${batch}/zip`} download>Save {done === files.length ? "all" : `the ${done}`} as zip</Fetch>}
       {children}
     </Order>

@@ -113,7 +113,7 @@ function UploadLine({ u, again, dismiss }: { u: Upload; again: () => void; dismi
       {failed && <p role="alert">Not taken: {u.problem}.</p>}
       {u.state === "sending" && (
         <Sent aria-label={`Sending ${u.name}`} value={u.sent * 100}>
-          <Meter><i style={{ width: `${u.sent * 100}%` }} /></Meter>
+          <Meter share={u.sent} />
         </Sent>
       )}
     </UploadRow>

@@ -98,14 +98,18 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
         const first = list[0];
         // Where no one place could cover it, several may fill it.
         const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true, ...(found && !first ? { fill: 1 } : {}) };
-        edit("patch", (d) => ({ ...d, mends: [...(d.mends ?? []), { kind: "patch", patch: next }] }));
-        setAt(document.mends?.length ?? 0);
+        let nth = 0; // what else came meanwhile is before it
+        edit("patch", (d) => {
+          nth = d.mends?.length ?? 0;
+          return { ...d, mends: [...(d.mends ?? []), { kind: "patch", patch: next }] };
+        });
+        setAt(nth);
         setOffered(list.length > 0 ? { list, at: 0 } : undefined);
       } catch (e) {
         onProblem(explain(e));
       }
     },
-    [document, edit, look, onProblem, picture.width],
+    [edit, look, onProblem, picture.width],
   );
 
   /** What a hand does with the tool: draws around what must go, or drags the cover of the patch that is open. */

@@ -50,8 +50,9 @@ export function middleOf(picks: Pick[]): Point | undefined {
     .flatMap((p) => [...[...(p.strokes ?? []), ...(p.inside ?? [])].flatMap((s) => s.points), ...(p.nodes ?? []).map((n) => n.p), ...(p.ring ?? []), ...(p.samples ?? []), ...(p.boxes ?? []).flatMap(([a, b, c, d]) => [[a, b], [c, d]])]);
   if (all.length === 0) return undefined;
   return [0, 1].map((k) => {
-    const v = all.map((q) => q[k] ?? 0);
-    return (Math.min(...v) + Math.max(...v)) / 2;
+    let [least, most] = [Infinity, -Infinity]; // one by one: a hand may have put down more than a call takes
+    for (const q of all) [least, most] = [Math.min(least, q[k] ?? 0), Math.max(most, q[k] ?? 0)];
+    return (least + most) / 2;
   }) as Point;
 }
 
