@@ -23,9 +23,9 @@ export function FamiliesPane({ n, onAsPhoto, onGather, children }: { n: number; 
         {onAsPhoto && <Button $kind="quiet" onPress={onAsPhoto}>As a photo</Button>}
         <Button $kind="quiet" onPress={() => onGather(0)}>Regroup colours</Button>
       </Head>
-      <Count>
+      {n > 0 && <Count>
         <NumberRow label="How many" value={count ?? n} min={1} max={Math.max(12, n)} initial={n} onDrag={setCount} onRest={(v) => { setCount(undefined); if (v !== n) onGather(v); }} />
-      </Count>
+      </Count>}
       {n === 0 && <None>The drawing has no colours of its own.</None>}
       {children}
     </>

@@ -88,7 +88,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
 }) {
   const { part, proof } = p;
   const family = part?.family;
-  if (!part || !family) return <Face><Notice>No family is chosen. Click a shape of the drawing, or a family in the list.</Notice></Face>;
+  if (!part || !family) return <Face><Notice>{p.parts.length === 0 ? "There is nothing to recolour here. An embedded picture can be opened as a photo." : "No family is chosen. Click a shape of the drawing, or a family in the list."}</Notice></Face>;
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   const members = p.shown?.parts.find((q) => q.id === part.id)?.members ?? [];
   const others = p.parts.filter((q) => q.id !== part.id && q.family).map((q) => ({ id: q.id, name: q.name }));

@@ -16,6 +16,7 @@ const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-item
 /** The hands of the patch that is open. */
 export function PatchBox({ patching: p, patch, unfilled, size }: { patching: Patching; patch: Patch; unfilled?: boolean; size: { width: number; height: number } }) {
   const [x = 0, y = 0] = patch.shift;
+  const none = !!patch.fill && !!unfilled; // what was measured is of the moment before
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, []); // the list may be long
   const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Partial<Patch>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
@@ -23,12 +24,15 @@ export function PatchBox({ patching: p, patch, unfilled, size }: { patching: Pat
   );
   return (
     <Box ref={box} role="group" aria-label="The open patch">
-      <Small>{patch.fill ? "Filled by what goes on around it. Drag from inside the outline to cover it from one place instead." : "Drag from inside the outline to what shall cover it."} Nodes can be moved, bent and taken out.</Small>
+      {none ? (
+        <Notice>Nothing around it can be an example, so it covers nothing yet. Draw around less, or drag from inside the outline to what shall cover it.</Notice>
+      ) : (
+        <Small>{patch.fill ? "Filled by what goes on around it. Drag from inside the outline to cover it from one place instead." : "Drag from inside the outline to what shall cover it."} Nodes can be moved, bent and taken out.</Small>
+      )}
       <Buttons>
         <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? "Looking" : p.offered && p.offered.list.length > 1 ? `Another cover, ${p.offered.at + 1} of ${p.offered.list.length}` : "Find a cover"}</Button>
-        <Button onPress={p.fill}>{patch.fill ? `Another filling, ${patch.fill} of ${fillings}` : "Fill by example"}</Button>
+        <Button isDisabled={none} onPress={p.fill}>{patch.fill && !none ? `Another filling, ${patch.fill} of ${fillings}` : "Fill by example"}</Button>
       </Buttons>
-      {unfilled && <Notice>Nothing around it can be an example, so it covers nothing yet. Draw around less, or drag from inside the outline to what shall cover it.</Notice>}
       {p.repeats && !patch.fill && <Small>It stands near by and has something in it that will be seen twice.</Small>}
       {!patch.fill && <>
         {hand("Across", x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}
