@@ -22,6 +22,17 @@ export default ts.config(
   },
   { files: ["src/**/*.tsx"], ...a11y.flatConfigs.recommended },
   {
+    // What a page says stands in src/words, by screen.
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: ["src/words/**", "src/**/*.test.*"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        ...["JSXText[value=/[A-Za-z]{3}/]", "JSXAttribute[name.name=/^(label|aria-label|title|placeholder)$/] Literal[value=/[A-Za-z]{3}/]:not(BinaryExpression > Literal)", "JSXAttribute[name.name=/^(label|aria-label|title|placeholder)$/] TemplateElement[value.raw=/[A-Za-z]{3}/]", "CallExpression[callee.name=/^(edit|editJob|change|onPart|onRest|onProblem|put)$/] > Literal[value=/[A-Za-z]{3} [a-z]/]", "CallExpression[callee.property.name=/^(edit|onPart|onRest|onProblem|setPick|addPick|onEdge|onPicks)$/] > Literal[value=/[A-Za-z]{3} [a-z]/]"].map((selector) => ({ selector, message: "The words of the interface stand in src/words, by screen." })),
+      ],
+    },
+  },
+  {
     files: ["src/**/*.tsx"],
     rules: {
       "jsx-a11y/no-autofocus": "off", // a field that somebody asked for, to rename a thing, has the focus when it comes

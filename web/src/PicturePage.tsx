@@ -8,8 +8,9 @@ import { Waiting } from "./look/Bench";
 import { Notice } from "./look/controls";
 import { whenShown } from "./look/later";
 import { isNotHere, NotHere } from "./look/NotHere";
+import * as words from "./words/app";
 
-const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <Waiting><Notice>Opening the drawing</Notice></Waiting>);
+const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <Waiting><Notice>{words.openingTheDrawing}</Notice></Waiting>);
 
 /** A picture's bench: the one for photos or the one for drawings. */
 export function PicturePage({ id }: { id: string }) {
@@ -22,6 +23,6 @@ export function PicturePage({ id }: { id: string }) {
   useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);
   if (isNotHere(kind.error)) return <NotHere what="picture" />;
   if (kind.error) return <Waiting><Notice strong>{explain(kind.error)}</Notice></Waiting>;
-  if (!kind.data) return <Waiting><Notice>Opening the picture</Notice></Waiting>;
+  if (!kind.data) return <Waiting><Notice>{words.openingThePicture}</Notice></Waiting>;
   return kind.data === "drawing" ? <DrawingPage key={id} id={id} /> : <BenchPage key={id} id={id} />;
 }

@@ -34,6 +34,7 @@ import { useDocument } from "./useDocument";
 import { useEdgeWalk } from "./useEdgeWalk";
 import { useMeasured } from "./useMeasured";
 import { useWays } from "./useWays";
+import * as words from "../words/bench";
 
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<FaceName>));
 const Isolate = later(() => import("./isolate/Isolate").then((m) => m.Isolate));
@@ -115,7 +116,7 @@ export function BenchPage({ id }: { id: string }) {
     const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, settings } : q)) });
     if (g.done) {
       preview();
-      edit("brush the rebuilding away", next);
+      edit(words.brushTheRebuildingAway, next);
     } else preview(next(doc.document), part.id);
   };
 
@@ -154,20 +155,20 @@ export function BenchPage({ id }: { id: string }) {
 
   const point = async (x: number, y: number) => {
     if (tool === "grey") {
-      edit("grey card", (d) => ({ ...d, grey: { at: [Math.round(x), Math.round(y)], lightness: d.grey?.lightness ?? 50 } }));
+      edit(words.greyCard, (d) => ({ ...d, grey: { at: [Math.round(x), Math.round(y)], lightness: d.grey?.lightness ?? 50 } }));
       setTool("none");
       return;
     }
     if (!part) return;
     if (tool === "match") {
-      change("match point", part.id, { match: [Math.round(x), Math.round(y)] });
+      change(words.matchPoint, part.id, { match: [Math.round(x), Math.round(y)] });
       setTool("none");
       return;
     }
     try {
       const p = await unwrap(bringing(id, { parts: [] }, (b) => api.POST("/api/pictures/{picture}/probe", { params: { path: { picture: id } }, body: { x, y, part: part.id, ...b } })));
       const [l = 0, a = 0, b = 0] = p.was;
-      change("sampled colour", part.id, { target: { css: `lab(${l} ${a} ${b})`, tolerance: part.target.tolerance } });
+      change(words.sampledColour, part.id, { target: { css: `lab(${l} ${a} ${b})`, tolerance: part.target.tolerance } });
       setTool("none");
       setStageProblem(undefined);
     } catch (e) {
@@ -187,7 +188,7 @@ export function BenchPage({ id }: { id: string }) {
   const { picture } = doc;
   useTitle(picture?.name);
 
-  if (!picture) return <Waiting>{doc.problem ? <Notice strong>{doc.problem}</Notice> : <Notice>Opening the picture</Notice>}</Waiting>;
+  if (!picture) return <Waiting>{doc.problem ? <Notice strong>{doc.problem}</Notice> : <Notice>{words.openingThePicture}</Notice>}</Waiting>;
   const named = picture.palette.find((s) => s.id === part?.target.palette_id);
   const tools: Partial<Record<Tool, ToolHands>> = {
     copy: { onGesture: copying.gesture, shapes: { hands: copying.hands, drawing: false } },
@@ -233,7 +234,7 @@ export function BenchPage({ id }: { id: string }) {
         holding={holding}
         loupe={loupe}
         against={compare === "now" ? undefined : opposite}
-        label={colourway?.name ?? named?.name ?? "Now"}
+        label={colourway?.name ?? named?.name ?? words.now}
         tool={tool}
         size={hands.size ?? how.options.size}
         byHand={how.options.byHand}
@@ -254,7 +255,7 @@ export function BenchPage({ id }: { id: string }) {
         onZoom={setZoom}
         onProblem={setStageProblem}
       />
-      <Column aria-label="Parts and their settings">
+      <Column aria-label={words.partsAndTheirSettings}>
         <Parts
           parts={shown.parts}
           at={part?.id}
@@ -262,7 +263,7 @@ export function BenchPage({ id }: { id: string }) {
           onChoose={setAt}
           onAdd={() => {
             const p = newPart(nextName(doc.document));
-            edit("new part", (d) => ({ ...d, parts: [...d.parts, p] }));
+            edit(words.newPart, (d) => ({ ...d, parts: [...d.parts, p] }));
             setAt(p.id);
             chooseFace("isolate");
           }}
@@ -270,39 +271,39 @@ export function BenchPage({ id }: { id: string }) {
           recipes={recipes}
           onRecipe={(r) => {
             const p = { ...newPart(freshName(r.name, doc.document.parts.map((q) => q.name))), ...onto(r) };
-            edit(`new part with ${r.name}`, (d) => ({ ...d, parts: [...d.parts, p] }));
+            edit(words.newPartWithName(r.name), (d) => ({ ...d, parts: [...d.parts, p] }));
             setAt(p.id);
             chooseFace("isolate");
             setTool("sweep");
           }}
           onRename={(p, name) => {
             const q = doc.document.parts.find((x) => x.id === p);
-            if (q && ways.ways.some((w) => w.cells[rowOf(q)])) void editJob("rename part", (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
-            change("rename part", p, { name, unnamed: undefined });
+            if (q && ways.ways.some((w) => w.cells[rowOf(q)])) void editJob(words.renamePart, (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
+            change(words.renamePart, p, { name, unnamed: undefined });
           }}
-          onHide={(p, hidden) => change(hidden ? "leave part for now" : "paint part again", p, { hidden })}
-          onDelete={(p) => edit("delete part", (d) => withoutPart(d, p))}
+          onHide={(p, hidden) => change(hidden ? words.leavePartForNow : words.paintPartAgain, p, { hidden })}
+          onDelete={(p) => edit(words.deletePart, (d) => withoutPart(d, p))}
           onInside={(p) => {
             const q = { ...newPart(nextName(doc.document)), within: p.id };
-            edit(`new part inside ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
+            edit(words.newPartInsideName(p.name), (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
             chooseFace("isolate");
           }}
           onRest={(p) => {
             const q = restOf(doc.document, p);
-            edit(`the rest of ${p.name}`, (d) => ({ ...d, parts: [...d.parts, q] }));
+            edit(words.theRestOfName(p.name), (d) => ({ ...d, parts: [...d.parts, q] }));
             setAt(q.id);
           }}
           onCopy={(p) => void copying.set(p)}
-          onOverlap={(p) => change(p.overlap ? "no overlap" : "may overlap", p.id, { overlap: !p.overlap })}
+          onOverlap={(p) => change(p.overlap ? words.noOverlap : words.mayOverlap, p.id, { overlap: !p.overlap })}
         />
         {seen && (
           <Faces
-            label="Faces of the part"
+            label={words.facesOfThePart}
             at={face}
             onChoose={chooseFace}
             faces={[
-              { id: "isolate", name: "Isolate", content: (
+              { id: "isolate", name: words.isolate, content: (
                 <Isolate
                   picture={picture}
                   parts={shown.parts}
@@ -322,7 +323,7 @@ export function BenchPage({ id }: { id: string }) {
                   {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
                 </Isolate>
               ) },
-              { id: "colour", name: "Colour", content: (
+              { id: "colour", name: words.colour, content: (
                 <ColourFace
                   picture={id}
                   part={part}
@@ -349,7 +350,7 @@ export function BenchPage({ id }: { id: string }) {
                   }}
                 />
               ) },
-              { id: "proof", name: "Proof", content: (
+              { id: "proof", name: words.proof, content: (
                 <ProofFace
                   part={part}
                   parts={shown.parts}
@@ -372,19 +373,19 @@ export function BenchPage({ id }: { id: string }) {
         )}
       </Column>
       <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
-      <Told doc={doc} what="picture" problem={stageProblem} onDismiss={() => setStageProblem(undefined)} />
+      <Told doc={doc} what={words.picture} problem={stageProblem} onDismiss={() => setStageProblem(undefined)} />
       <Once when={carrying}>
         <CarryDialog
           picture={picture}
           open={carrying}
           onClose={() => setCarrying(false)}
           onCarry={(from, parts) => {
-            edit(`parts of ${from}`, (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
+            edit(words.partsOfFrom(from), (d) => ({ ...d, parts: [...d.parts, ...parts.map((q) => (d.parts.some((x) => x.id === q.id) ? { ...q, id: crypto.randomUUID() } : q))] }));
             setAt(parts[0]?.id);
           }}
           onSet={(from, part) => {
             const here = cutPart(doc.document, part);
-            edit(`${here.name} of ${from}`, (d) => ({ ...d, parts: [...d.parts, here] }));
+            edit(words.thingOf(here.name, from), (d) => ({ ...d, parts: [...d.parts, here] }));
             onSet(here.id);
           }}
         />

@@ -5,6 +5,7 @@ import { Button, Heading, Notice, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Select, Small } from "../look/Field";
 import { Flow } from "../look/layout";
+import * as words from "../words/bench";
 
 /**
  * What another picture of the job has for this one: its parts, begun with the picks that do not depend on the place, or one of its things,
@@ -22,39 +23,39 @@ export function CarryDialog(p: { picture: Picture; open: boolean; onClose: () =>
   const things = whole.data?.document.parts.filter((q) => q.picks.length > 0 && !q.copy && !q.family) ?? [];
   const cut = useMutation({
     mutationFn: (part: string) => unwrap(api.POST("/api/pictures/{picture}/cutout", { params: { path: { picture: p.picture.id } }, body: { from: from?.id ?? "", part } })),
-    onSuccess: (part) => { p.onSet(from?.name ?? "another picture", part); p.onClose(); },
+    onSuccess: (part) => { p.onSet(from?.name ?? words.anotherPicture, part); p.onClose(); },
   });
   const take = parts.filter((q) => !left.includes(q.part.name));
   return (
-    <Dialog title="From another picture" open={p.open} onClose={p.onClose}>
-      <Small>Like colours, hues, tones and Subject mean something in this picture too; their joins, targets and settings come along. Strokes and outlines stay where they are.</Small>
-      {job.data && others.length === 0 && <Notice>No other picture of this job has parts yet.</Notice>}
+    <Dialog title={words.fromAnotherPicture} open={p.open} onClose={p.onClose}>
+      <Small>{words.likeColoursHuesTonesAndSubject}</Small>
+      {job.data && others.length === 0 && <Notice>{words.noOtherPictureOfThisJob}</Notice>}
       {from && (
-        <Select aria-label="From which picture" value={from.id} onChange={(e) => { setChosen(e.target.value); setLeft([]); }}>
+        <Select aria-label={words.fromWhichPicture} value={from.id} onChange={(e) => { setChosen(e.target.value); setLeft([]); }}>
           {others.map((q) => <option key={q.id} value={q.id}>{q.name}</option>)}
         </Select>
       )}
       {list.error && <Notice strong>{explain(list.error)}</Notice>}
-      {list.data && parts.length === 0 && <Notice>Nothing of {from?.name} can be copied: its parts are made of strokes and outlines alone.</Notice>}
+      {list.data && parts.length === 0 && <Notice>{words.nothingOfFromCanBeCopied(from?.name ?? "")}</Notice>}
       {parts.map((q) => (
         <Toggle key={q.part.id} on={!left.includes(q.part.name)} onChange={(on) => setLeft((l) => (on ? l.filter((n) => n !== q.part.name) : [...l, q.part.name]))}>
-          {q.part.name}: {q.part.picks.length === 1 ? "1 pick" : `${q.part.picks.length} picks`}{q.left > 0 ? `, ${q.left} left out` : ""}
+          {q.part.name}: {words.picksCounted(q.part.picks.length)}{q.left > 0 ? words.leftOutCounted(q.left) : ""}
         </Toggle>
       ))}
       <Flow $gap={8}>
-        {parts.length > 0 && <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{take.length === 1 ? "Add 1 part" : `Add ${take.length} parts`}</Button>}
+        {parts.length > 0 && <Button $kind="solid" isDisabled={take.length === 0} onPress={() => { if (from) p.onCarry(from.name, take.map((q) => q.part)); p.onClose(); }}>{words.addParts(take.length)}</Button>}
       </Flow>
       {things.length > 0 && (
         <>
-          <Heading>Or set one of its things in</Heading>
-          <Small>It is cut out with its soft edge and stands here as a part of its own, to be moved, turned, scaled and coloured.</Small>
+          <Heading>{words.orSetOneOfItsThings}</Heading>
+          <Small>{words.itIsCutOutWithIts}</Small>
           <Flow $gap={6} $wrap>
-            {things.map((q) => <Button key={q.id} isDisabled={cut.isPending} onPress={() => cut.mutate(q.id)}>Set {q.name} in</Button>)}
+            {things.map((q) => <Button key={q.id} isDisabled={cut.isPending} onPress={() => cut.mutate(q.id)}>{words.setNameIn(q.name)}</Button>)}
           </Flow>
         </>
       )}
       {cut.error && <Notice strong>{explain(cut.error)}</Notice>}
-      <div><Button onPress={p.onClose}>Close</Button></div>
+      <div><Button onPress={p.onClose}>{words.close}</Button></div>
     </Dialog>
   );
 }

@@ -7,6 +7,7 @@ import { Dialog } from "../look/Dialog";
 import { Field } from "../look/Field";
 import { Deliveries } from "../job/Deliveries";
 import { Calm, Flow } from "../look/layout";
+import * as words from "../words/bench";
 
 /** Delivers the picture as it stands, at full size. */
 export function DeliverDialog(p: { picture: Picture; colourway?: string; open: boolean; onClose: () => void; proof?: Proof }) {
@@ -33,30 +34,30 @@ export function DeliverDialog(p: { picture: Picture; colourway?: string; open: b
     }
   };
   return (
-    <Dialog title={`Deliver ${p.picture.name}`} open={p.open} onClose={p.onClose}>
+    <Dialog title={words.deliverPicture(p.picture.name)} open={p.open} onClose={p.onClose}>
       <Flow $gap={12}>
-        <Segmented label="Format" value={format} onChange={setFormat} options={drawing ? [["svg", "SVG"], ["pdf", "PDF"], ["png", "PNG"]] : [["png", "PNG"], ["jpeg", "JPEG"]]} />
+        <Segmented label={words.format} value={format} onChange={setFormat} options={drawing ? [["svg", "SVG"], ["pdf", "PDF"], ["png", "PNG"]] : [["png", "PNG"], ["jpeg", "JPEG"]]} />
         <span className="num">
           {p.picture.width} × {p.picture.height} · {p.picture.space}
         </span>
       </Flow>
       {drawing ? (
         <Calm>
-          {format === "svg" ? `Only colours differ from the file as it came in: order, ids, groups and number formats stay byte for byte.${p.picture.origin ? " Whose it is stands at its beginning." : ""}` : format === "pdf" ? "One page, drawn as lines and fills." : (
-            <>Long side <Field aria-label="Long side in pixels" value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder={String(Math.max(p.picture.width, p.picture.height))} size={6} inputMode="numeric" /> pixels</>
+          {format === "svg" ? words.onlyColoursDiffer(p.picture.origin ? words.whoseItIsStandsAtIts : "") : format === "pdf" ? words.onePageDrawnAsLinesAnd : (
+            <>{words.longSide}<Field aria-label={words.longSideInPixels} value={longest} onChange={(e) => setLongest(e.target.value.replace(/[^0-9]/g, ""))} placeholder={String(Math.max(p.picture.width, p.picture.height))} size={6} inputMode="numeric" />{words.pixels}</>
           )}
         </Calm>
       ) : format === "png" ? (
-        <Calm>Lossless, {p.picture.bits} bit. Outside the parts bit for bit the picture as it came in; profile and metadata kept.</Calm>
+        <Calm>{words.losslessBitsBitOutsideTheParts(p.picture.bits)}</Calm>
       ) : (
-        <NumberRow label="Quality" value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />
+        <NumberRow label={words.quality} value={quality} min={1} max={100} initial={92} onDrag={setQuality} onRest={setQuality} />
       )}
-      {names.length > 0 && <Notice>Outside tolerance: {names.join(", ")}. It can be delivered all the same.</Notice>}
-      {p.picture.origin && <Notice>{p.picture.origin.licence.practice ? `It is from the ${p.picture.origin.source}, for practice only: nothing made of it is delivered.` : `By ${p.picture.origin.author}, ${p.picture.origin.licence.name}. The file says so: ${p.picture.origin.licence.credit}`}</Notice>}
+      {names.length > 0 && <Notice>{words.outsideToleranceNamesItCanBe(names.join(", "))}</Notice>}
+      {p.picture.origin && <Notice>{p.picture.origin.licence.practice ? words.itIsFromTheSourceFor(p.picture.origin.source) : words.byAuthorLicenceTheFileSays(p.picture.origin.author, p.picture.origin.licence.name, p.picture.origin.licence.credit)}</Notice>}
       {problem && <Notice strong>{problem}</Notice>}
       <Flow $gap={8}>
-        <Button $kind="solid" onPress={() => void send()} isDisabled={busy || !!p.picture.origin?.licence.practice}>Render at full size</Button>
-        <Button onPress={p.onClose}>Close</Button>
+        <Button $kind="solid" onPress={() => void send()} isDisabled={busy || !!p.picture.origin?.licence.practice}>{words.renderAtFullSize}</Button>
+        <Button onPress={p.onClose}>{words.close}</Button>
       </Flow>
       <Deliveries job={p.picture.job} />
     </Dialog>

@@ -1,15 +1,17 @@
 import styled from "styled-components";
 import type { Probe, View } from "../api/client";
 import { FootLine } from "../look/Bench";
-import { Button, Segmented, Space } from "../look/controls";
+import { Segmented, Space } from "../look/controls";
 import { Select } from "../look/Field";
 import { LowField, numberFrom } from "../look/TypedField";
 import { ZoomButtons } from "../stage/ZoomButtons";
 import type { Show } from "./stage/painter";
+import { SignButton } from "../look/SignButton";
+import * as words from "../words/bench";
 
 const Seen = styled(Select)`max-width: 150px; padding: 1px 4px;`;
 const Greys = styled.span`display: flex; gap: 1px;`;
-const Grey = styled(Button)<{ $on: boolean }>`
+const Grey = styled(SignButton)<{ $on: boolean }>`
   padding: 3px;
   border: 1.5px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
   background: none;
@@ -19,7 +21,7 @@ const Grey = styled(Button)<{ $on: boolean }>`
 
 export const grounds = { light: "#c6c6c6", middle: "#8a8a8a", dark: "#333333", checks: "#8a8a8a" } as const;
 export type GroundName = keyof typeof grounds;
-const words = { light: "Light ground", middle: "Middle ground", dark: "Dark ground", checks: "Chequered ground" } as const;
+const groundNames = { light: words.lightGround, middle: words.middleGround, dark: words.darkGround, checks: words.chequeredGround } as const;
 
 /** How the stage is seen: on the screen, or as the job's inks print it. */
 export type InkView = "" | "white" | "paper" | "marks";
@@ -47,38 +49,38 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
   const { probe } = p;
   return (
     <FootLine>
-      <ZoomButtons percent={p.zoom} what="picture" onZoom={p.onZoom} />
+      <ZoomButtons percent={p.zoom} what={words.picture} onZoom={p.onZoom} />
       <Segmented
         small
-        label="What the stage shows"
+        label={words.whatTheStageShows}
         value={p.show}
         onChange={p.onShow}
-        options={[["picture", "Picture"], ["hatch", "Hatch"], ["tint", "Tint"], ["mask", "Mask"], ["changed", "Changed"], ["cutout", "Cut-out"], ["rest", "The rest"], ...(p.cast ? [["cast", "Cast"] as const] : [])]}
+        options={[["picture", words.pictureHigh], ["hatch", words.hatch], ["tint", words.tint], ["mask", words.mask], ["changed", words.changed], ["cutout", words.cutOut], ["rest", words.theRest], ...(p.cast ? [["cast", words.cast] as const] : [])]}
       />
       {p.show === "tint" && (
         <>
-          <LowField aria-label="Colour of the tint" value={p.tint.colour} read={hexFrom} size={7} onValue={(colour) => p.onTint({ ...p.tint, colour })} />
-          <LowField aria-label="Strength of the tint in percent" value={String(p.tint.strength)} read={strengthFrom} size={3} onValue={(v) => p.onTint({ ...p.tint, strength: Number(v) })} />
+          <LowField aria-label={words.colourOfTheTint} value={p.tint.colour} read={hexFrom} size={7} onValue={(colour) => p.onTint({ ...p.tint, colour })} />
+          <LowField aria-label={words.strengthOfTheTintInPercent} value={String(p.tint.strength)} read={strengthFrom} size={3} onValue={(v) => p.onTint({ ...p.tint, strength: Number(v) })} />
         </>
       )}
-      <Greys role="group" aria-label="Grey around the picture">
+      <Greys role="group" aria-label={words.greyAroundThePicture}>
         {names.map((g) => (
-          <Grey key={g} $kind="quiet" $on={p.ground === g} aria-label={words[g]} aria-pressed={p.ground === g} onPress={() => p.onGround(g)}>
+          <Grey key={g} says={groundNames[g]} $on={p.ground === g} aria-pressed={p.ground === g} onPress={() => p.onGround(g)}>
             <i data-paint="" style={{ background: g === "checks" ? "repeating-conic-gradient(#ccc 0 25%, #909090 0 50%) 0 0 / 8px 8px" : grounds[g] }} />
           </Grey>
         ))}
       </Greys>
-      <Seen aria-label="Seen in ink" value={p.ink} onChange={(e) => p.onInk(e.target.value as InkView)} title={p.inks ? `Inks: ${p.inks}` : "The job has no ink profile; bring one in beside its palette"}>
-        <option value="">On screen</option>
-        <option value="white" disabled={!p.inks}>{p.inks ? "In ink" : "In ink: no profile"}</option>
-        <option value="marks" disabled={!p.inks}>In ink, marked</option>
-        <option value="paper" disabled={!p.inks}>In ink, on paper</option>
+      <Seen aria-label={words.seenInInk} value={p.ink} onChange={(e) => p.onInk(e.target.value as InkView)} title={p.inks ? words.inksOf(p.inks) : words.theJobHasNoInkProfile}>
+        <option value="">{words.onScreen}</option>
+        <option value="white" disabled={!p.inks}>{p.inks ? words.inInk : words.inInkNoProfile}</option>
+        <option value="marks" disabled={!p.inks}>{words.inInkMarked}</option>
+        <option value="paper" disabled={!p.inks}>{words.inInkOnPaper}</option>
       </Seen>
       <Space />
       {p.hover && (
         <span className="num" data-testid="readout">
           x {Math.floor(p.hover.x)} y {Math.floor(p.hover.y)}
-          {probe?.near !== undefined && ` · near ${probe.near.toFixed(2)}`}
+          {probe?.near !== undefined && words.nearBy(probe.near.toFixed(2))}
           {probe && ` · ${lch(probe.was)} → ${lch(probe.is)}`}
           {probe?.distance !== undefined && ` · ΔE ${probe.distance.toFixed(1)}`}
         </span>

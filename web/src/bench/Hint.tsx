@@ -5,6 +5,7 @@ import type { Isolating } from "./isolate/useIsolate";
 import { isKind, kinds } from "./isolate/kinds";
 import type { Patching } from "./patch/usePatch";
 import type { Tool } from "./stage/tools";
+import * as words from "../words/bench";
 
 interface Props {
   tool: Tool;
@@ -20,34 +21,34 @@ interface Props {
   draft: boolean;
 }
 
-const Sizes = () => <><Key>[</Key> <Key>]</Key> size</>;
-const Esc = ({ what }: { what: string }) => <><Key>Esc</Key> {what}</>;
+const Sizes = () => <><Key>[</Key> <Key>]</Key>{words.size}</>;
+const Esc = ({ what }: { what: string }) => <><Key>{words.esc}</Key> {what}</>;
 
 /** What the tool at hand wants next, in a line; undefined where that is plain. */
 export function hintOf({ tool, face, compare, how, patching, walk, corners, draft }: Props): ReactNode {
   const says: Partial<Record<Tool, ReactNode>> = {
-    sample: <>Click the colour to take. <Esc what="leaves it." /></>,
-    grey: <>Click the grey card, or something else that is grey. <Esc what="leaves it." /></>,
-    match: <>Click where the target must be met. <Esc what="leaves it." /></>,
-    mend: <>Brush over what to remove. <Key>Alt</Key> click takes a colour, <Sizes />, <Esc what="ends" /></>,
+    sample: <>{words.clickTheColourToTake}<Esc what={words.leavesIt} /></>,
+    grey: <>{words.clickTheGreyCardOrSomething}<Esc what={words.leavesIt} /></>,
+    match: <>{words.clickWhereTheTargetMustBe}<Esc what={words.leavesIt} /></>,
+    mend: <>{words.brushOverWhatToRemove}<Key>{words.alt}</Key>{words.clickTakesAColour}<Sizes />, <Esc what={words.ends} /></>,
     patch:
-      patching.patch ? <>Drag from inside the outline to what shall cover it. <Esc what="closes the patch" /></>
-      : patching.looking ? "Looking for what could cover it"
-      : <>Draw around what must go. <Esc what="ends" /></>,
-    pattern: <>Drag to move the pattern{corners === 4 ? ", or its corners" : corners ? ", or the nodes of its grid" : ""}. <Esc what="ends" /></>,
-    push: <>Push the pattern where it must go. <Sizes />, <Esc what="ends" /></>,
-    copy: <>Drag to move the copy, its corners to scale it, the point above it to turn it. <Esc what="ends" /></>,
-    away: <>Brush the rebuilding away. <Sizes />, <Esc what="ends" /></>,
+      patching.patch ? <>{words.dragFromInsideTheOutlineTo}<Esc what={words.closesThePatch} /></>
+      : patching.looking ? words.lookingForWhatCouldCoverIt
+      : <>{words.drawAroundWhatMustGo}<Esc what={words.ends} /></>,
+    pattern: <>{words.dragToMoveThePattern}{corners === 4 ? words.orItsCorners : corners ? words.orTheNodesOfItsGrid : ""}. <Esc what={words.ends} /></>,
+    push: <>{words.pushThePatternWhereItMust}<Sizes />, <Esc what={words.ends} /></>,
+    copy: <>{words.dragToMoveTheCopyIts}<Esc what={words.ends} /></>,
+    away: <>{words.brushTheRebuildingAwayHigh}<Sizes />, <Esc what={words.ends} /></>,
   };
   if (says[tool]) return says[tool];
-  if (walk) return <>Edge, {walk.at + 1} of {walk.stops.length}. <Key>N</Key> goes on, <Key>Shift N</Key> back, <Esc what="ends" /></>;
+  if (walk) return <>{words.edgeAtOfStops(walk.at + 1, walk.stops.length)}<Key>N</Key>{words.goesOn}<Key>{words.shiftN}</Key>{words.back}<Esc what={words.ends} /></>;
   if (face === "isolate") {
-    if (how.ring) return <>Now a stroke inside the thing. <Esc what="leaves the ring" /></>;
-    if (how.nodes || how.drawing) return <>{how.options.byHand ? "Draw on, or click for a straight piece" : "Click on; drag for a curve"}. The first node closes it, <Esc what="ends" /></>;
+    if (how.ring) return <>{words.nowAStrokeInsideTheThing}<Esc what={words.leavesTheRing} /></>;
+    if (how.nodes || how.drawing) return <>{how.options.byHand ? words.drawOnOrClickForA : words.clickOnDragForACurve}{words.theFirstNodeClosesIt}<Esc what={words.ends} /></>;
     if (isKind(tool) && how.at === undefined && !draft) {
-      const says = tool === "outline" && how.options.byHand ? "Draw around the thing in one go; clicks make straight pieces" : kinds[tool].hint;
-      return <>{says}{tool === "sweep" && <>. Hold <Key>Alt</Key> to take away, <Sizes /></>}</>;
+      const says = tool === "outline" && how.options.byHand ? words.drawAroundTheThingInOne : kinds[tool].hint;
+      return <>{says}{tool === "sweep" && <>{words.hold}<Key>{words.alt}</Key>{words.toTakeAway}<Sizes /></>}</>;
     }
   }
-  return compare === "split" ? <>Drag the bar to wipe. Hold <Key>V</Key> to see the picture as it came in.</> : undefined;
+  return compare === "split" ? <>{words.dragTheBarToWipeHold}<Key>V</Key>{words.toSeeThePictureAsIt}</> : undefined;
 }

@@ -9,6 +9,8 @@ import { RecipeMenu } from "./recipes/RecipeMenu";
 import { NameField } from "../look/TypedField";
 import { Small } from "../look/Field";
 import { Flow } from "../look/layout";
+import { SignButton } from "../look/SignButton";
+import * as words from "../words/bench";
 
 const None = styled(Small)`padding: 0 14px 12px;`;
 
@@ -66,16 +68,16 @@ export function Parts(p: {
 }) {
   const [naming, setNaming] = useState<string>();
   return (
-    <section aria-label="Parts">
+    <section aria-label={words.parts}>
       <Head>
-        <h2>Parts</h2>
+        <h2>{words.parts}</h2>
         <Flow as="span">
-          {p.onCarry && <Button $kind="quiet" $low onPress={p.onCarry}>From a picture…</Button>}
-          <Button $kind="quiet" $low onPress={p.onAdd}>New part</Button>
-          <RecipeMenu label="With recipe" own={p.recipes} onChoose={p.onRecipe} />
+          {p.onCarry && <Button $kind="quiet" $low onPress={p.onCarry}>{words.fromAPicture}</Button>}
+          <Button $kind="quiet" $low onPress={p.onAdd}>{words.newPartHigh}</Button>
+          <RecipeMenu label={words.withRecipe} own={p.recipes} onChoose={p.onRecipe} />
         </Flow>
       </Head>
-      {p.parts.length === 0 && <None>None yet. The first stroke makes one.</None>}
+      {p.parts.length === 0 && <None>{words.noneYetTheFirstStrokeMakes}</None>}
       <List>
         {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
@@ -84,41 +86,41 @@ export function Parts(p: {
             <Row key={part.id} $on={on} style={depth ? { paddingLeft: 14 + 16 * depth } : undefined}>
               <Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? "as it is"} size={32} />
               {naming === part.id ? (
-                <NameField aria-label="Name of the part" value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(undefined)} />
+                <NameField aria-label={words.nameOfThePart} value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(undefined)} />
               ) : (
                 <Choose aria-current={on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(part.id)} onKeyDown={(e) => { if (e.key === "F2") setNaming(part.id); }}>
                   <b>{part.name}</b>
                   <small className="num">
-                    {part.copy ? "copy · " : ""}
-                    {q?.delta_e00 !== undefined ? `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)}${q.state === "outside" && q.lit_p95 !== undefined ? ` to ${q.lit_p95.toFixed(1)}` : ""} of ${q.tolerance.toFixed(1)}` : "left as it is"}
+                    {part.copy ? words.copy : ""}
+                    {q?.delta_e00 !== undefined ? words.deltaEOfTolerance((q.lit_median ?? q.delta_e00).toFixed(1), q.state === "outside" && q.lit_p95 !== undefined ? words.toLitP95(q.lit_p95.toFixed(1)) : "", q.tolerance.toFixed(1)) : words.leftAsItIs}
                     {q ? ` · ${q.share.toFixed(1)} %` : ""}
-                    {part.overlap ? " · may overlap" : ""}
+                    {part.overlap ? words.mayOverlapLow : ""}
                   </small>
                 </Choose>
               )}
               <Flow as="span">
                 {on && naming !== part.id && (
                   <>
-                    <Button $kind="quiet" aria-label={`Rename ${part.name}`} onPress={() => setNaming(part.id)}>
+                    <SignButton says={words.renamePartNamed(part.name)} onPress={() => setNaming(part.id)}>
                       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>
-                    </Button>
+                    </SignButton>
                     <MenuButton
-                      label={`More for ${part.name}`}
+                      label={words.moreForPart(part.name)}
                       groups={[{ entries: [
-                        { label: "New part inside it", onAction: () => p.onInside(part) },
-                        { label: "The rest of it as a part", disabled: !p.parts.some((x) => x.within === part.id), onAction: () => p.onRest(part) },
-                        ...(part.copy ? [] : [{ label: "Set a copy beside it", disabled: part.picks.length === 0, onAction: () => p.onCopy(part) }]),
-                        { label: part.overlap ? "May not overlap other parts" : "May overlap other parts", onAction: () => p.onOverlap(part) },
-                        { label: `Delete ${part.name}`, onAction: () => p.onDelete(part.id) },
+                        { label: words.newPartInsideIt, onAction: () => p.onInside(part) },
+                        { label: words.theRestOfItAsA, disabled: !p.parts.some((x) => x.within === part.id), onAction: () => p.onRest(part) },
+                        ...(part.copy ? [] : [{ label: words.setACopyBesideIt, disabled: part.picks.length === 0, onAction: () => p.onCopy(part) }]),
+                        { label: part.overlap ? words.mayNotOverlapOtherParts : words.mayOverlapOtherParts, onAction: () => p.onOverlap(part) },
+                        { label: words.deletePartNamed(part.name), onAction: () => p.onDelete(part.id) },
                       ] }]}
                     >
                       ⋯
                     </MenuButton>
                   </>
                 )}
-                <Button $kind="quiet" aria-label={part.hidden ? `Paint ${part.name} again` : `Leave ${part.name} as it is for now`} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>
+                <SignButton says={part.hidden ? words.paintPartAgainNamed(part.name) : words.leavePartAsItIsFor(part.name)} aria-pressed={!part.hidden} onPress={() => p.onHide(part.id, !part.hidden)}>
                   {part.hidden ? "○" : "◉"}
-                </Button>
+                </SignButton>
               </Flow>
             </Row>
           );

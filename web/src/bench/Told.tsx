@@ -3,6 +3,7 @@ import styled from "styled-components";
 import { Banner } from "../look/Bench";
 import { Button, Notice } from "../look/controls";
 import type { useDocument } from "./useDocument";
+import * as words from "../words/bench";
 
 const Buttons = styled.span`display: flex; gap: 6px;`;
 const Said = styled.p`margin-bottom: 7px;`;
@@ -24,16 +25,16 @@ export function Told({ doc, what, problem, onDismiss, children }: Props) {
     <Banner>
       {doc.theirs && (
         <Notice strong>
-          <Said>This {what} was changed elsewhere while you worked on it. Yours is not stored yet; nothing is lost.</Said>
+          <Said>{words.thisWhatWasChangedElsewhereWhile(what)}</Said>
           <Buttons>
-            <Button $kind="solid" onPress={() => doc.settle(true)}>Keep mine, theirs as an undo step</Button>
-            <Button onPress={() => doc.settle(false)}>Take theirs</Button>
+            <Button $kind="solid" onPress={() => doc.settle(true)}>{words.keepMineTheirsAsAnUndo}</Button>
+            <Button onPress={() => doc.settle(false)}>{words.takeTheirs}</Button>
           </Buttons>
         </Notice>
       )}
-      {away && <Notice strong>The server does not answer. Your edits are kept here and stored as soon as it does.</Notice>}
-      {doc.problem && !away && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>Dismiss</Button></Notice>}
-      {problem && problem !== doc.problem && !away && <Notice>{problem} <Button $kind="quiet" onPress={onDismiss}>Dismiss</Button></Notice>}
+      {away && <Notice strong>{words.theServerDoesNotAnswerYour}</Notice>}
+      {doc.problem && !away && <Notice strong>{doc.problem} <Button $kind="quiet" onPress={doc.clearProblem}>{words.dismiss}</Button></Notice>}
+      {problem && problem !== doc.problem && !away && <Notice>{problem} <Button $kind="quiet" onPress={onDismiss}>{words.dismiss}</Button></Notice>}
       {children}
     </Banner>
   );

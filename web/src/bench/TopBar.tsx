@@ -7,6 +7,7 @@ import { Where } from "../look/Where";
 import { BarEnd, WayChoice } from "../stage/BarEnd";
 import type { Compare } from "./stage/comparing";
 import type { Ways } from "./useWays";
+import * as words from "../words/bench";
 
 interface Props {
   picture: Picture;
@@ -31,15 +32,15 @@ export function TopBar({ picture, saving, ways: { ways, colourway, against, setA
     <Bar>
       <Where picture={picture} saving={saving} />
       <WayChoice ways={ways} way={colourway?.id ?? ""} onWay={onWay} />
-      <Segmented label="Compare" value={compare} onChange={onCompare} options={[["now", "Now"], ["split", "Split"], ["pair", "Pair"], ["blink", "Blink"]]} />
+      <Segmented label={words.compare} value={compare} onChange={onCompare} options={[["now", words.now], ["split", words.split], ["pair", words.pair], ["blink", words.blink]]} />
       {ways.length > 0 && compare !== "now" && (
-        <Against aria-label="Against" value={against} onChange={(e) => setAgainst(e.target.value)}>
-          <option value="before">with before</option>
-          <option value="">with as set</option>
-          {ways.map((w) => <option key={w.id} value={w.id}>with {w.name}</option>)}
+        <Against aria-label={words.against} value={against} onChange={(e) => setAgainst(e.target.value)}>
+          <option value="before">{words.withBefore}</option>
+          <option value="">{words.withAsSet}</option>
+          {ways.map((w) => <option key={w.id} value={w.id}>{words.withName(w.name)}</option>)}
         </Against>
       )}
-      <Toggled $kind="quiet" aria-pressed={loupe} onPress={onLoupe}>Loupe</Toggled>
+      <Toggled $kind="quiet" aria-pressed={loupe} onPress={onLoupe}>{words.loupe}</Toggled>
       <BarEnd picture={picture} onMove={onMove} onKeys={onKeys} onDeliver={onDeliver} />
     </Bar>
   );

@@ -1,11 +1,12 @@
 import type { Document, Part } from "../api/client";
 import { freshName } from "../colourways";
+import * as words from "../words/bench";
 
 /** A part that nobody has named yet. */
 export const newPart = (name: string): Part => ({ id: crypto.randomUUID(), name, unnamed: true, picks: [], target: {}, settings: { shade_depth: 0, highlights: 100, strength: 100, only_own: 50 } });
 
 /** The name of the next part. */
-export const nextName = (d: Document): string => freshName(`Part ${d.parts.length + 1}`, d.parts.map((p) => p.name));
+export const nextName = (d: Document): string => freshName(words.partNumber(d.parts.length + 1), d.parts.map((p) => p.name));
 
 /** The document without a part: what reused it does so no more, what lay inside it lies in what it lay in. */
 export function withoutPart(d: Document, id: string): Document {
@@ -25,7 +26,7 @@ export function withoutPart(d: Document, id: string): Document {
 export function restOf(d: Document, p: Part): Part {
   const inside = d.parts.filter((q) => q.within === p.id);
   return {
-    ...newPart(`Rest of ${p.name}`),
+    ...newPart(words.restOfName(p.name)),
     within: p.id,
     picks: [{ kind: "part", join: "add", part: p.id }, ...inside.map((q) => ({ kind: "part" as const, join: "subtract" as const, part: q.id }))],
   };

@@ -9,6 +9,7 @@ import type { Tool } from "./stage/tools";
 import type { useEdgeWalk } from "./useEdgeWalk";
 import { useKeys } from "../stage/useKeys";
 import type { Mending } from "./useMend";
+import * as words from "../words/bench";
 
 interface Props {
   stage: RefObject<StageHandle | null>;
@@ -45,7 +46,7 @@ export function useBenchKeys({ stage, tool, setTool, chooseFace, setCompare, set
     else if (tool === "like") {
       const t = within(Math.round(10 * (how.pick?.tolerance ?? how.options.tolerance) * k + (k > 1 ? 1 : -1)) / 10, 0, 60);
       how.setOptions((b) => ({ ...b, tolerance: t }));
-      how.setPick("tolerance", { tolerance: t });
+      how.setPick(words.tolerance, { tolerance: t });
     } else how.setOptions((b) => ({ ...b, size: resized(b.size, k, 400) }));
   };
   const reach = (by: number) => () => (tool === "sweep" ? how.setReach(within(how.options.reach + by, -reachSteps, reachSteps)) : false);

@@ -2,6 +2,7 @@ import { useEffect, useState, type RefObject } from "react";
 import { api, explain, unwrap, type Document, type Part } from "../api/client";
 import { bringing } from "../api/draft";
 import type { StageHandle } from "./stage/Stage";
+import * as words from "../words/bench";
 
 interface Props {
   picture: string;
@@ -30,7 +31,7 @@ export function useEdgeWalk({ picture, document, part, face, stage, onProblem }:
       }
     }
     if (w.stops.length === 0) {
-      onProblem("this part has no edge yet");
+      onProblem(words.thisPartHasNoEdgeYet);
       return;
     }
     const at = (w.at + by + w.stops.length) % w.stops.length;

@@ -2,6 +2,7 @@ import { useCallback, useState } from "react";
 import type { Document, Mend, Part } from "../api/client";
 import type { Gesture, Point } from "./isolate/gestures";
 import { thinned } from "./isolate/gestures";
+import * as words from "../words/bench";
 
 export interface MendOptions {
   size: number;
@@ -45,7 +46,7 @@ export function useMend({ document, part, edit, preview }: Props) {
       };
       if (g.done) {
         preview();
-        edit("mending stroke", add);
+        edit(words.mendingStroke, add);
       } else preview(add(document), part?.id);
     },
     [document, part?.id, options, sample, edit, preview],
@@ -57,7 +58,7 @@ export function useMend({ document, part, edit, preview }: Props) {
       if (!part) return;
       const r = at ? 24 + Math.sqrt(at.pixels) * 3 : 0;
       const mend: Mend = { kind: "edge", part: part.id, ...(at ? { box: [at.x - r, at.y - r, at.x + r, at.y + r] as [number, number, number, number] } : {}) };
-      edit(at ? "mend a place" : "mend the edge", (d) => ({ ...d, mends: [...(d.mends ?? []), mend] }));
+      edit(at ? words.mendAPlace : words.mendTheEdge, (d) => ({ ...d, mends: [...(d.mends ?? []), mend] }));
     },
     [part, edit],
   );

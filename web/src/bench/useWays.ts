@@ -3,6 +3,7 @@ import type { Colourway, Document, Part, Picture } from "../api/client";
 import { inColourway, inPalette } from "../colourways";
 import { useJob, type Content } from "../job/useJob";
 import { changeOf } from "./ways";
+import * as words from "../words/bench";
 
 interface Props {
   document: Document;
@@ -21,7 +22,7 @@ export function useWays({ document, picture, edit }: Props) {
   const palette = job.stored?.palette; // that the server has: what is rendered follows it
   const as = useCallback((d: Document, w: Colourway | undefined) => inPalette(inColourway(d, w), palette), [palette]);
   const base = useMemo(() => as(document, colourway), [document, colourway, as]);
-  const opposite = useMemo(() => (against === "before" ? undefined : { document: as(document, facing), label: facing?.name ?? "As set" }), [against, document, facing, as]);
+  const opposite = useMemo(() => (against === "before" ? undefined : { document: as(document, facing), label: facing?.name ?? words.asSet }), [against, document, facing, as]);
 
   const editJob = job.edit;
   /** Changes a part, or what it is in the colourway. */

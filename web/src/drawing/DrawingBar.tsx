@@ -4,6 +4,7 @@ import type { Saving } from "../bench/documentStore";
 import { Bar, Segmented } from "../look/controls";
 import { Where } from "../look/Where";
 import { BarEnd, WayChoice } from "../stage/BarEnd";
+import * as words from "../words/drawing";
 
 /** The bar of a drawing: where it is, whether it is saved, in which colourway, and what is done with all of it. */
 export const DrawingBar = memo(function DrawingBar(p: {
@@ -23,7 +24,7 @@ export const DrawingBar = memo(function DrawingBar(p: {
     <Bar>
       <Where picture={picture} saving={p.saving} />
       <WayChoice ways={p.ways} way={p.way} onWay={p.onWay} />
-      <Segmented label="Compare" value={p.split ? "split" : "now"} onChange={(v) => p.onSplit(v === "split")} options={[["now", "Now"], ["split", "Split"]]} />
+      <Segmented label={words.compare} value={p.split ? "split" : "now"} onChange={(v) => p.onSplit(v === "split")} options={[["now", words.now], ["split", words.split]]} />
       <BarEnd picture={picture} onMove={p.onMove} onKeys={p.onKeys} onDeliver={p.onDeliver} />
     </Bar>
   );

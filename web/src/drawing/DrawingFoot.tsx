@@ -5,6 +5,7 @@ import { Select } from "../look/Field";
 import { LowField, numberFrom } from "../look/TypedField";
 import { ZoomButtons } from "../stage/ZoomButtons";
 import type { Picked } from "./usePicked";
+import * as words from "../words/drawing";
 
 const Boards = styled(Select)`max-width: 150px;`;
 const Low = styled(Button)`padding: 1px 7px;`;
@@ -33,28 +34,28 @@ interface Props {
 export function DrawingFoot({ percent, onZoom, flat, boards, onBoards, onBoard, picked, hidden, onHide, onFitPicked, onFamily }: Props) {
   return (
     <FootLine>
-      <ZoomButtons percent={percent} what="drawing" onZoom={onZoom} />
+      <ZoomButtons percent={percent} what={words.drawing} onZoom={onZoom} />
       {boards.length > 1 && (
-        <Boards aria-label="Boards" value={picked.board} onChange={(e) => onBoard(e.target.value)}>
-          <option value="">All {boards.length} boards</option>
+        <Boards aria-label={words.boards} value={picked.board} onChange={(e) => onBoard(e.target.value)}>
+          <option value="">{words.allBoards(boards.length)}</option>
           {boards.map((b) => <option key={b.id} value={b.id}>{b.name}</option>)}
         </Boards>
       )}
-      {!flat && <Segmented small label="What is picked" value={picked.prop} onChange={picked.of} options={[["", "Both"], ["fill", "Fills"], ["stroke", "Strokes"]]} />}
-      <span>within</span>
-      <LowField aria-label="Tolerance, CIEDE2000" value={String(picked.tolerance)} read={toleranceFrom} size={3} onValue={(v) => picked.within(Number(v))} />
+      {!flat && <Segmented small label={words.whatIsPicked} value={picked.prop} onChange={picked.of} options={[["", words.both], ["fill", words.fills], ["stroke", words.strokes]]} />}
+      <span>{words.within}</span>
+      <LowField aria-label={words.toleranceCiede2000} value={String(picked.tolerance)} read={toleranceFrom} size={3} onValue={(v) => picked.within(Number(v))} />
       <Space />
       {picked.items.size > 0 ? (
         <>
           <span className="num" data-testid="picked">
-            {!flat && `${counted(picked.things, "thing", "things")}, `}{counted(picked.colours.length, "colour", "colours")}{boards.length > 1 && ` · on ${onBoards} of ${boards.length} boards`}
+            {!flat && `${counted(picked.things, "thing", "things")}, `}{counted(picked.colours.length, "colour", "colours")}{boards.length > 1 && words.onSomeOfTheBoards(onBoards, boards.length)}
           </span>
-          <Low $kind="quiet" aria-pressed={hidden} onPress={onHide}>{hidden ? "Show again" : "Hide what is picked"}</Low>
-          <Low $kind="quiet" onPress={onFitPicked}>Fit all of it</Low>
-          <Low $kind="quiet" onPress={onFamily}>Make a family of it</Low>
+          <Low $kind="quiet" aria-pressed={hidden} onPress={onHide}>{hidden ? words.showAgain : words.hideWhatIsPicked}</Low>
+          <Low $kind="quiet" onPress={onFitPicked}>{words.fitAllOfIt}</Low>
+          <Low $kind="quiet" onPress={onFamily}>{words.makeAFamilyOfIt}</Low>
         </>
       ) : (
-        <span>Click a shape: all of its colour is picked. <Key>Shift</Key> adds, <Key>Alt</Key> takes away</span>
+        <span>{words.clickAShapeAllOfIts}<Key>{words.shift}</Key>{words.adds}<Key>{words.alt}</Key>{words.takesAway}</span>
       )}
     </FootLine>
   );

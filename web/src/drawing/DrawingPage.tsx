@@ -27,6 +27,7 @@ import { FamilyList } from "./FamilyList";
 import { many } from "./useLive";
 import { usePicked, type How } from "./usePicked";
 import { useShown } from "./useShown";
+import * as words from "../words/drawing";
 
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<"colour" | "proof">));
 
@@ -97,7 +98,7 @@ export function DrawingPage({ id }: { id: string }) {
     if (!colour) return;
     if (sampling) {
       setSampling(false);
-      if (part?.family) change("sampled colour", part.id, { target: { css: colour }, family: { ...part.family, held: false } });
+      if (part?.family) change(words.sampledColour, part.id, { target: { css: colour }, family: { ...part.family, held: false } });
       return;
     }
     if (!how.alt) setAt(parts.find((q) => q.family?.members.some((m) => m.colour === colour))?.id ?? part?.id);
@@ -105,14 +106,14 @@ export function DrawingPage({ id }: { id: string }) {
   };
   const makeFamily = () => {
     const fresh = crypto.randomUUID();
-    edit("family of what is picked", (x) => moved(x, picked.colours, undefined, fresh, { ...(picked.board ? { boards: [picked.board] } : {}), ...(picked.prop ? { prop: picked.prop } : {}) }));
+    edit(words.familyOfWhatIsPicked, (x) => moved(x, picked.colours, undefined, fresh, { ...(picked.board ? { boards: [picked.board] } : {}), ...(picked.prop ? { prop: picked.prop } : {}) }));
     setAt(fresh);
     setFace("colour");
   };
   const gather = async (n: number) => {
     try {
       const list = await unwrap(api.GET("/api/pictures/{picture}/drawing/families", { params: { path: { picture: id }, query: n > 0 ? { n } : {} } }));
-      edit(`${list.length} families`, (x) => regathered(x, list));
+      edit(words.listFamilies(list.length), (x) => regathered(x, list));
       setProblem(undefined);
     } catch (e) {
       setProblem(explain(e));
@@ -120,7 +121,7 @@ export function DrawingPage({ id }: { id: string }) {
   };
   const intoPalette = (name: string, css: string) => {
     const fresh = crypto.randomUUID();
-    void editJob("new colour", (c) => ({ ...c, palette: [...c.palette, { id: fresh, name: freshName(name, c.palette.map((s) => s.name)), css, tolerance: 2 }] }));
+    void editJob(words.newColour, (c) => ({ ...c, palette: [...c.palette, { id: fresh, name: freshName(name, c.palette.map((s) => s.name)), css, tolerance: 2 }] }));
   };
   const openImage = async (element: number) => {
     if (!picture || !d) return;
@@ -175,11 +176,11 @@ export function DrawingPage({ id }: { id: string }) {
   const onPick = useStable(click);
   const onRename = useStable((p: string, name: string) => {
     const q = doc.document.parts.find((x) => x.id === p);
-    if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob("rename family", (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
-    change("rename family", p, { name, unnamed: undefined });
+    if (q && ways.some((w) => w.cells[rowOf(q)])) void editJob(words.renameFamily, (c) => ({ ...c, colourways: movedCells(c.colourways, rowOf(q), name) }));
+    change(words.renameFamily, p, { name, unnamed: undefined });
   });
-  const onHold = useStable((p: string, held: boolean) => edit(held ? "hold family" : "let family go", (x) => withFamily(x, p, { held })));
-  const onDrop = useStable((to: string, colour: string) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit("move a colour", (x) => moved(x, [colour], to, "")); });
+  const onHold = useStable((p: string, held: boolean) => edit(held ? words.holdFamily : words.letFamilyGo, (x) => withFamily(x, p, { held })));
+  const onDrop = useStable((to: string, colour: string) => { if (colour.startsWith("#") || colour.startsWith("lab(")) edit(words.moveAColour, (x) => moved(x, [colour], to, "")); });
   const onPart = useStable((label: string, what: Partial<Part>) => { if (part) change(label, part.id, what); });
   const onFamily = useStable(family);
   const onDrag = useStable((what: Partial<Family>) => { if (part) dragged(withFamily(doc.document, part.id, what), colourway); });
@@ -191,7 +192,7 @@ export function DrawingPage({ id }: { id: string }) {
   const onKeepColour = useStable(() => { if (part?.family) intoPalette(part.name, part.target.css && !part.target.palette_id ? part.target.css : part.family.main); });
   const onSample = useStable(() => setSampling((on) => !on));
   const onMembers = useStable((label: string, members: Family["members"]) => family(label, { members }));
-  const onMoveColour = useStable((colour: string, to: string | undefined) => { const fresh = crypto.randomUUID(); edit("move a colour", (x) => moved(x, [colour], to, fresh)); if (!to) setAt(fresh); });
+  const onMoveColour = useStable((colour: string, to: string | undefined) => { const fresh = crypto.randomUUID(); edit(words.moveAColour, (x) => moved(x, [colour], to, fresh)); if (!to) setAt(fresh); });
   const onPickColour = useStable((colour: string) => picked.pick(colour, undefined, 0));
   const onGo = (element: number) => {
     picked.set(new Set(d?.items.elements.flatMap((e, i) => (e === element ? [i] : []))));
@@ -202,27 +203,27 @@ export function DrawingPage({ id }: { id: string }) {
     if (picture && picture.format !== "svg" && doc.saving === "saved" && !doc.document.parts.some((q) => q.family)) void queries.invalidateQueries({ queryKey: ["kind", id] });
   }, [picture, doc.saving, doc.document, queries, id]);
   useEffect(() => {
-    document.title = picture ? `${picture.name} · Episema` : "Episema";
-    return () => { document.title = "Episema"; };
+    document.title = picture ? words.pictureEpisema(picture.name) : words.episema;
+    return () => { document.title = words.episema; };
   }, [picture]);
 
   if (!picture || !d)
-    return <Waiting>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>Opening the drawing</Notice>}</Waiting>;
+    return <Waiting>{doc.problem || drawing.error ? <Notice strong>{doc.problem ?? explain(drawing.error)}</Notice> : <Notice>{words.openingTheDrawing}</Notice>}</Waiting>;
   return (
     <Looking value={chosenFor}>
     <Page>
       <DrawingBar picture={picture} saving={doc.saving} ways={ways} way={colourway?.id ?? ""} split={split} onWay={setWay} onSplit={setSplit} onMove={onMove} onKeys={onKeys} onDeliver={onDeliver} />
       <DrawingStage ref={stage} picture={picture} drawing={d} heavy={heavy} document={shownDoc} part={part?.id} shown={shown} pixels={pixels} before={holding} split={split} picked={picked.items} hide={hide} ground="#8a8a8a" onPick={onPick} onZoom={setZoom} onProblem={setProblem} />
-      <Column aria-label="Families and their colours">
-        <FamiliesPane n={parts.length} onAsPhoto={flat ? () => edit("work on it as a photo", (x) => ({ ...x, parts: x.parts.filter((q) => !q.family) })) : undefined} onGather={(n) => void gather(n)}>
+      <Column aria-label={words.familiesAndTheirColours}>
+        <FamiliesPane n={parts.length} onAsPhoto={flat ? () => edit(words.workOnItAsAPhoto, (x) => ({ ...x, parts: x.parts.filter((q) => !q.family) })) : undefined} onGather={(n) => void gather(n)}>
           <FamilyList parts={parts} at={part?.id} shown={shown} things={!flat} onChoose={setAt} onRename={onRename} onHold={onHold} onDrop={onDrop} />
         </FamiliesPane>
         <Faces
-          label="Faces of the family"
+          label={words.facesOfTheFamily}
           at={face}
           onChoose={setFace}
           faces={[
-            { id: "colour", name: "Colour", content: (
+            { id: "colour", name: words.colour, content: (
               <FamilyFace
                 part={part}
                 parts={parts}
@@ -241,7 +242,7 @@ export function DrawingPage({ id }: { id: string }) {
                 onSample={onSample}
               />
             ) },
-            { id: "proof", name: "Proof", content: <DrawingProof parts={parts} shown={shown} onGo={onGo} /> },
+            { id: "proof", name: words.proof, content: <DrawingProof parts={parts} shown={shown} onGo={onGo} /> },
           ]}
         />
       </Column>
@@ -258,9 +259,9 @@ export function DrawingPage({ id }: { id: string }) {
         onFitPicked={() => stage.current?.fitPicked()}
         onFamily={makeFamily}
       />
-      <Told doc={doc} what="drawing" problem={problem} onDismiss={() => setProblem(undefined)}>
-        {!quiet && d.left_out.length > 0 && <Notice strong>Left out of the drawing, as it could run or fetch something: {d.left_out.join(", ")}. <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
-        {!quiet && d.images.length > 0 && <Notice>{d.images.length === 1 ? "One embedded picture keeps its colours." : `${d.images.length} embedded pictures keep their colours.`} {d.images.slice(0, 3).map((i, n) => <Button key={i} $kind="quiet" onPress={() => void openImage(i)}>{d.images.length === 1 ? "Open it as a photo" : `Open the ${["first", "second", "third"][n] ?? ""} as a photo`}</Button>)} <Button $kind="quiet" onPress={() => setQuiet(true)}>Dismiss</Button></Notice>}
+      <Told doc={doc} what={words.drawing} problem={problem} onDismiss={() => setProblem(undefined)}>
+        {!quiet && d.left_out.length > 0 && <Notice strong>{words.leftOutOfTheDrawingAs(d.left_out.join(", "))}<Button $kind="quiet" onPress={() => setQuiet(true)}>{words.dismiss}</Button></Notice>}
+        {!quiet && d.images.length > 0 && <Notice>{d.images.length === 1 ? words.oneEmbeddedPictureKeepsItsColours : words.imagesEmbeddedPicturesKeepTheirColours(d.images.length)} {d.images.slice(0, 3).map((i, n) => <Button key={i} $kind="quiet" onPress={() => void openImage(i)}>{d.images.length === 1 ? words.openItAsAPhoto : words.openTheWhatAsAPhoto(["first", "second", "third"][n] ?? "")}</Button>)} <Button $kind="quiet" onPress={() => setQuiet(true)}>{words.dismiss}</Button></Notice>}
       </Told>
       <DrawingKeys open={keys} onClose={() => setKeys(false)} />
       <DeliverDialog picture={picture} colourway={colourway?.id} open={delivering} onClose={() => setDelivering(false)} proof={shown && { parts: shown.proofs, changed_outside: 0 }} />

@@ -12,6 +12,7 @@ import { flatBoxes, flatItemAt, flatShown, type Pixels } from "./flat";
 import { useLive, type Window } from "./useLive";
 import { hiding, itemAt, itemsOf, mount, Painter, type Mounted } from "./page";
 import { Whole } from "../look/layout";
+import * as words from "../words/drawing";
 
 const Frame = styled.div`
   position: relative;
@@ -278,7 +279,7 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
   const sharp = place && p.pixels && dw * place.zoom * devicePixelRatio >= p.pixels.before.width ? "pixelated" : "auto";
   return (
     <Whole>
-    <Frame ref={frame} tabIndex={0} role="application" data-stage aria-label="The drawing: click a shape to pick all of its colour; Shift adds, Alt takes away" data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onClickCapture={(e) => e.preventDefault()}>
+    <Frame ref={frame} tabIndex={0} role="application" data-stage aria-label={words.theDrawingClickAShapeTo} data-testid="drawing" data-live={heavy ? `${live.ready} ${live.count}` : undefined} style={{ background: p.ground }} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onClickCapture={(e) => e.preventDefault()}>
       {flat ? <Checks style={box ?? { visibility: "hidden" }}><canvas ref={canvas} style={{ imageRendering: sharp }} /></Checks> : (
         <>
           <Bounds style={box ?? { visibility: "hidden" }}><Host ref={host} style={painted ? undefined : { visibility: "hidden" }} /></Bounds>
@@ -298,8 +299,8 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
           </g>
         ))}
       </Over>
-      {p.split && <><Chip $at={{ right: width - bar * width + 8 }}>Before</Chip><Chip $at={{ left: bar * width + 8 }}>Now</Chip></>}
-      {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label="Where before ends" aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
+      {p.split && <><Chip $at={{ right: width - bar * width + 8 }}>{words.before}</Chip><Chip $at={{ left: bar * width + 8 }}>{words.now}</Chip></>}
+      {p.split && <Bar style={{ left: bar * width }} onPointerDown={wipe} role="slider" aria-label={words.whereBeforeEnds} aria-valuenow={Math.round(bar * 100)} tabIndex={0} onKeyDown={(e) => { const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0; if (by) { e.stopPropagation(); setBar((b) => Math.max(0, Math.min(1, b + by))); } }} />}
     </Frame>
     </Whole>
   );

@@ -2,6 +2,7 @@ import { useState, type ReactNode } from "react";
 import styled from "styled-components";
 import { Button, NumberRow } from "../look/controls";
 import { Small } from "../look/Field";
+import * as words from "../words/drawing";
 
 const Head = styled.div`
   display: flex;
@@ -19,14 +20,14 @@ export function FamiliesPane({ n, onAsPhoto, onGather, children }: { n: number; 
   return (
     <>
       <Head>
-        <h2>Families</h2>
-        {onAsPhoto && <Button $kind="quiet" onPress={onAsPhoto}>As a photo</Button>}
-        <Button $kind="quiet" onPress={() => onGather(0)}>Regroup colours</Button>
+        <h2>{words.families}</h2>
+        {onAsPhoto && <Button $kind="quiet" onPress={onAsPhoto}>{words.asAPhoto}</Button>}
+        <Button $kind="quiet" onPress={() => onGather(0)}>{words.regroupColours}</Button>
       </Head>
       {n > 0 && <Count>
-        <NumberRow label="How many" value={count ?? n} min={1} max={Math.max(12, n)} initial={n} onDrag={setCount} onRest={(v) => { setCount(undefined); if (v !== n) onGather(v); }} />
+        <NumberRow label={words.howMany} value={count ?? n} min={1} max={Math.max(12, n)} initial={n} onDrag={setCount} onRest={(v) => { setCount(undefined); if (v !== n) onGather(v); }} />
       </Count>}
-      {n === 0 && <None>The drawing has no colours of its own.</None>}
+      {n === 0 && <None>{words.theDrawingHasNoColoursOf}</None>}
       {children}
     </>
   );

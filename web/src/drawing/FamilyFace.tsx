@@ -11,6 +11,7 @@ import { Select, Small } from "../look/Field";
 import { Ends, SwatchButton, Swatches } from "../look/Swatches";
 import { Flow, Plain } from "../look/layout";
 import { Lock } from "./Lock";
+import * as words from "../words/drawing";
 
 const Shows = styled.button<{ $main: boolean }>`
   border: 0;
@@ -52,14 +53,14 @@ const Members = memo(function Members(p: MembersProps) {
           <Member key={m.colour} draggable onDragStart={(e) => e.dataTransfer.setData("text/plain", m.colour)}>
             <Disc from={m.colour} to={s && s.to !== m.colour ? s.to : undefined} size={22} />
             <span>
-              <Shows type="button" onClick={() => p.onPick(m.colour)} $main={m.colour === p.main} title="Show where it is" className="num">{m.colour}</Shows>
+              <Shows type="button" onClick={() => p.onPick(m.colour)} $main={m.colour === p.main} title={words.showWhereItIs} className="num">{m.colour}</Shows>
               <small className="num"> × {s?.count ?? 0}{s && s.to !== m.colour ? ` → ${s.to}` : ""}</small>
             </span>
-            <Lock held={!!m.held} label={m.held ? `Unlock ${m.colour}` : `Lock ${m.colour}`} onPress={() => p.onMembers(m.held ? "unlock" : "lock", list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} />
-            <MoveTo aria-label={`Move ${m.colour} to another family`} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} >
-              <option value="">Move</option>
-              <option value="own">to a family of its own</option>
-              {p.others.map((q) => <option key={q.id} value={q.id}>to {q.name}</option>)}
+            <Lock held={!!m.held} label={m.held ? words.unlockColour(m.colour) : words.lockColour(m.colour)} onPress={() => p.onMembers(m.held ? words.unlock : words.lockLow, list.map((q) => (q.colour === m.colour ? { ...q, held: m.held ? undefined : true } : q)))} />
+            <MoveTo aria-label={words.moveColourToAnotherFamily(m.colour)} value="" onChange={(e) => p.onMove(m.colour, e.target.value === "own" ? undefined : e.target.value)} >
+              <option value="">{words.move}</option>
+              <option value="own">{words.toAFamilyOfItsOwn}</option>
+              {p.others.map((q) => <option key={q.id} value={q.id}>{words.toName(q.name)}</option>)}
             </MoveTo>
           </Member>
         );
@@ -88,7 +89,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
 }) {
   const { part, proof } = p;
   const family = part?.family;
-  if (!part || !family) return <Face><Notice>{p.parts.length === 0 ? "There is nothing to recolour here. An embedded picture can be opened as a photo." : "No family is chosen. Click a shape of the drawing, or a family in the list."}</Notice></Face>;
+  if (!part || !family) return <Face><Notice>{p.parts.length === 0 ? words.thereIsNothingToRecolourHere : words.noFamilyIsChosenClickA}</Notice></Face>;
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   const members = p.shown?.parts.find((q) => q.id === part.id)?.members ?? [];
   const others = p.parts.filter((q) => q.id !== part.id && q.family).map((q) => ({ id: q.id, name: q.name }));
@@ -97,11 +98,11 @@ export const FamilyFace = memo(function FamilyFace(p: {
     <Face>
       <Ribbon from={proof?.own_hex ?? family.main} to={proof?.want_hex} />
       <Ends>
-        <div><b>In the drawing</b><br /><span className="num">{lab(proof?.own)}</span></div>
-        <div><b>{named?.name ?? (part.target.css ? "Set here" : "Left as it is")}</b><br /><span className="num">{part.target.css ? lab(proof?.want) : ""}</span></div>
+        <div><b>{words.inTheDrawing}</b><br /><span className="num">{lab(proof?.own)}</span></div>
+        <div><b>{named?.name ?? (part.target.css ? words.setHere : words.leftAsItIsHigh)}</b><br /><span className="num">{part.target.css ? lab(proof?.want) : ""}</span></div>
       </Ends>
-      {family.held && <Notice>Held: not one byte of these colours changes.</Notice>}
-      <Swatches role="group" aria-label="Colours of the palette">
+      {family.held && <Notice>{words.heldNotOneByteOfThese}</Notice>}
+      <Swatches role="group" aria-label={words.coloursOfThePalette}>
         {p.palette.map((s) => (
           <SwatchButton key={s.id} $on={s.id === part.target.palette_id} aria-label={s.name} aria-pressed={s.id === part.target.palette_id} onPress={() => p.onPart(s.name, { target: { css: s.css, palette_id: s.id, tolerance: s.tolerance }, family: { ...family, held: false } })}>
             <Disc from={s.hex ?? "#888"} size={24} />
@@ -109,27 +110,27 @@ export const FamilyFace = memo(function FamilyFace(p: {
         ))}
       </Swatches>
       <Line>
-        <span>Target</span>
-        <ColourField label="Target" relative value={part.target.css ?? ""} placeholder="#1d6a72, lab(), cmyk()" own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart("target", { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
-        <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? "Click it" : "Sample"}</Button>
+        <span>{words.target}</span>
+        <ColourField label={words.target} relative value={part.target.css ?? ""} placeholder={words.n1d6a72LabCmyk} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart(words.targetLow, { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
+        <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? words.clickIt : words.sample}</Button>
       </Line>
       {part.target.css && (
         <Line>
-          <span>Members</span>
-          <Segmented small label="How the members follow" value={family.how ?? "tints"} onChange={(how) => p.onFamily("how the members follow", { how })} options={[["tints", "Keep the tints"], ["alike", "All alike"]]} />
+          <span>{words.members}</span>
+          <Segmented small label={words.howTheMembersFollow} value={family.how ?? "tints"} onChange={(how) => p.onFamily(words.howTheMembersFollowLow, { how })} options={[["tints", words.keepTheTints], ["alike", words.allAlike]]} />
           <span />
         </Line>
       )}
-      <NumberRow label="Hue" value={family.hue ?? 0} min={-180} max={180} unit="°" initial={0} signed onDrag={(hue) => p.onDrag({ hue })} onRest={(hue) => p.onFamily("hue", { hue })} />
-      <NumberRow label="Saturation" value={family.saturation ?? 0} min={-100} max={100} unit="%" initial={0} signed onDrag={(saturation) => p.onDrag({ saturation })} onRest={(saturation) => p.onFamily("saturation", { saturation })} />
-      <NumberRow label="Lightness" value={family.lightness ?? 0} min={-50} max={50} initial={0} signed onDrag={(lightness) => p.onDrag({ lightness })} onRest={(lightness) => p.onFamily("lightness", { lightness })} />
+      <NumberRow label={words.hue} value={family.hue ?? 0} min={-180} max={180} unit="°" initial={0} signed onDrag={(hue) => p.onDrag({ hue })} onRest={(hue) => p.onFamily(words.hueLow, { hue })} />
+      <NumberRow label={words.saturation} value={family.saturation ?? 0} min={-100} max={100} unit="%" initial={0} signed onDrag={(saturation) => p.onDrag({ saturation })} onRest={(saturation) => p.onFamily(words.saturationLow, { saturation })} />
+      <NumberRow label={words.lightness} value={family.lightness ?? 0} min={-50} max={50} initial={0} signed onDrag={(lightness) => p.onDrag({ lightness })} onRest={(lightness) => p.onFamily(words.lightnessLow, { lightness })} />
       <Flow $gap={6} $wrap>
-        <Button isDisabled={!reset} onPress={() => p.onPart(`reset ${part.name}`, { target: {}, family: { ...family, hue: undefined, saturation: undefined, lightness: undefined, how: undefined } })}>Reset this family</Button>
-        <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? "Add target to palette" : "Add main colour to palette"}</Button>
+        <Button isDisabled={!reset} onPress={() => p.onPart(words.resetPart(part.name), { target: {}, family: { ...family, hue: undefined, saturation: undefined, lightness: undefined, how: undefined } })}>{words.resetThisFamily}</Button>
+        <Button onPress={p.onKeepColour}>{part.target.css && !part.target.palette_id ? words.addTargetToPalette : words.addMainColourToPalette}</Button>
       </Flow>
-      <Heading>Made of</Heading>
+      <Heading>{words.madeOf}</Heading>
       <Members list={family.members} main={family.main} members={members} others={others} onMembers={p.onMembers} onMove={p.onMove} onPick={p.onPick} />
-      <Small>Drag a member onto another family to move it there. The underlined one stands for the family.</Small>
+      <Small>{words.dragAMemberOntoAnotherFamily}</Small>
     </Face>
   );
 });

@@ -4,6 +4,7 @@ import type { Part, PartProof, ShownDrawing } from "../api/client";
 import { Disc } from "../look/Disc";
 import { Lock } from "./Lock";
 import { NameField } from "../look/TypedField";
+import * as words from "../words/drawing";
 
 const List = styled.ul`
   list-style: none;
@@ -55,19 +56,19 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
     >
       <Disc from={p.own ?? "#b5b5b5"} to={held ? undefined : p.want} ring={held ? "as it is" : (p.state ?? "as it is")} size={26} />
       {naming ? (
-        <NameField aria-label="Name of the family" value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(false)} />
+        <NameField aria-label={words.nameOfTheFamily} value={part.name} onValue={(name) => p.onRename(part.id, name)} onLeave={() => setNaming(false)} />
       ) : (
         <Choose aria-current={p.on} title={part.name} onClick={() => p.onChoose(part.id)} onDoubleClick={() => setNaming(true)} onKeyDown={(e) => { if (e.key === "F2") setNaming(true); }}>
           <b>{part.name}</b>
           <small className="num">
-            {part.family?.members.length === 1 ? "1 colour" : `${part.family?.members.length ?? 0} colours`}
-            {count !== undefined && ` · ${count === 1 ? "1 thing" : `${count} things`}`}
-            {part.family?.boards?.length ? " · some boards" : ""}
+            {words.coloursCounted(part.family?.members.length ?? 0)}
+            {count !== undefined && ` · ${words.thingsCounted(count)}`}
+            {part.family?.boards?.length ? words.someBoards : ""}
             {part.family?.prop ? ` · ${part.family.prop}s` : ""}
           </small>
         </Choose>
       )}
-      <Lock held={held} label={held ? `Unlock ${part.name}` : `Lock ${part.name}: not one byte of it changes`} onPress={() => p.onHold(part.id, !held)} />
+      <Lock held={held} label={held ? words.unlockPart(part.name) : words.lockPartNotOneByteOf(part.name)} onPress={() => p.onHold(part.id, !held)} />
     </Row>
   );
 });
@@ -81,7 +82,7 @@ export const FamilyList = memo(function FamilyList({ parts, at, shown, things, .
   things: boolean;
 }) {
   return (
-    <List aria-label="Families">
+    <List aria-label={words.families}>
       {parts.map((part) => {
         const proof = shown?.proofs.find((q) => q.id === part.id);
         return <FamilyRow key={part.id} part={part} on={part.id === at} own={proof?.own_hex} want={proof?.want_hex} state={proof?.state} count={things ? shown?.parts.find((q) => q.id === part.id)?.count : undefined} {...handlers} />;

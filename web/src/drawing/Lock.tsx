@@ -1,5 +1,6 @@
 import styled from "styled-components";
 import { Button } from "../look/controls";
+import * as words from "../words/drawing";
 
 const Toggle = styled(Button)`
   padding: 1px 5px;
@@ -8,5 +9,5 @@ const Toggle = styled(Button)`
 
 /** Holds what a drawing has as it is, or lets it go; label says what is held. */
 export const Lock = ({ held, label, onPress }: { held: boolean; label: string; onPress: () => void }) => (
-  <Toggle $kind="quiet" aria-pressed={held} aria-label={label} onPress={onPress}>{held ? "Locked" : "Lock"}</Toggle>
+  <Toggle $kind="quiet" aria-pressed={held} aria-label={label} onPress={onPress}>{held ? words.locked : words.lock}</Toggle>
 );

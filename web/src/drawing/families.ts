@@ -1,6 +1,7 @@
 import type { Document, Part } from "../api/client";
 import { newPart } from "../bench/parts";
 import { freshName } from "../colourways";
+import * as words from "../words/drawing";
 
 /** New families for a drawing: one whose main colour had a target before keeps it, with its name. */
 export function regathered(d: Document, fresh: Part[]): Document {
@@ -35,7 +36,7 @@ export function moved(d: Document, colours: string[], to: string | undefined, id
   });
   if (to === undefined) {
     const main = colours[0] ?? "#000000";
-    parts = [{ ...newPart(freshName("Picked", d.parts.map((p) => p.name))), id, unnamed: true, family: { main, members, ...(scope?.boards?.length ? { boards: scope.boards } : {}), ...(scope?.prop ? { prop: scope.prop } : {}) } }, ...parts];
+    parts = [{ ...newPart(freshName(words.picked, d.parts.map((p) => p.name))), id, unnamed: true, family: { main, members, ...(scope?.boards?.length ? { boards: scope.boards } : {}), ...(scope?.prop ? { prop: scope.prop } : {}) } }, ...parts];
   }
   parts = parts.filter((p) => !p.family || p.family.members.length > 0);
   return { ...d, parts: parts.map((p) => (p.family && !p.family.members.some((m) => m.colour === p.family?.main) ? { ...p, family: { ...p.family, main: p.family.members[0]?.colour ?? p.family.main } } : p)) };

@@ -11,6 +11,7 @@ import { isIn } from "../colourways";
 import { useJob } from "./useJob";
 import { Trail } from "../look/Trail";
 import { Flow } from "../look/layout";
+import * as words from "../words/job";
 
 const Page = styled.div`
   display: grid;
@@ -82,9 +83,9 @@ export function AcrossPage({ id }: { id: string }) {
         for (;;) {
           const now = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: f.picture.id } } }));
           const document = { ...now.document, parts: now.document.parts.map((q) => (isIn(row, q) ? { ...q, match: f.part.lit_at } : q)) };
-          const { response, error } = await api.PUT("/api/pictures/{picture}/document", { params: { path: { picture: f.picture.id } }, body: { base: now.revision, label: "match across pictures", document } });
+          const { response, error } = await api.PUT("/api/pictures/{picture}/document", { params: { path: { picture: f.picture.id } }, body: { base: now.revision, label: words.matchAcrossPictures, document } });
           if (response.status === 409) continue;
-          if (!response.ok) throw new Error((error as { message?: string } | undefined)?.message ?? `the server answered ${response.status}`);
+          if (!response.ok) throw new Error((error as { message?: string } | undefined)?.message ?? words.theServerAnsweredStatus(response.status));
           break;
         }
       }
@@ -99,36 +100,36 @@ export function AcrossPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Trail back={{ href: `/jobs/${id}`, name: job?.name ?? "The job" }}>Across pictures</Trail>
+        <Trail back={{ href: `/jobs/${id}`, name: job?.name ?? words.theJob }}>{words.acrossPictures}</Trail>
       </Bar>
       <Main>
         <Flow $gap={10}>
-          <Select aria-label="Part" value={row?.key ?? ""} onChange={(e) => setAt(e.target.value)}>{rows.map((r) => <option key={r.key} value={r.key}>{r.name} · {r.pictures.length}</option>)}</Select>
-          <Select aria-label="Colourway" value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: "As set" }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
-          <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>Match across pictures</Button>
+          <Select aria-label={words.part} value={row?.key ?? ""} onChange={(e) => setAt(e.target.value)}>{rows.map((r) => <option key={r.key} value={r.key}>{r.name} · {r.pictures.length}</option>)}</Select>
+          <Select aria-label={words.colourway} value={way} onChange={(e) => setWay(e.target.value)}>{[{ id: "", name: words.asSet }, ...(job?.colourways ?? [])].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}</Select>
+          <Button isDisabled={busy || found.length < 2} onPress={() => void bring()}>{words.matchAcrossPicturesHigh}</Button>
         </Flow>
         {problem && <Notice strong>{problem}</Notice>}
-        {job && rows.length === 0 && <Notice>No part has been isolated yet.</Notice>}
-        {row && pictures.length < 2 && <Notice>“{row.name}” is in one picture only. Parts of the same name in several pictures are one part of the job.</Notice>}
-        {pictures.length > 1 && found.length < pictures.length && <Notice>{proofs.some((q) => q.isLoading) ? "Measuring the pictures" : "Some pictures could not be measured; open them to see why."}</Notice>}
+        {job && rows.length === 0 && <Notice>{words.noPartHasBeenIsolatedYet}</Notice>}
+        {row && pictures.length < 2 && <Notice>{words.rowIsInOnePictureOnly(row.name)}</Notice>}
+        {pictures.length > 1 && found.length < pictures.length && <Notice>{proofs.some((q) => q.isLoading) ? words.measuringThePictures : words.somePicturesCouldNotBeMeasured}</Notice>}
         {found.length > 1 && (
           <>
-            <Table aria-label="Differences between pictures">
+            <Table aria-label={words.differencesBetweenPictures}>
               <thead>
-                <tr><th>Picture</th><th>Lit tone of the result</th>{found.map((f) => <th key={f.picture.id}>{f.picture.name}</th>)}<th>To the others</th></tr>
+                <tr><th>{words.picture}</th><th>{words.litToneOfTheResult}</th>{found.map((f) => <th key={f.picture.id}>{f.picture.name}</th>)}<th>{words.toTheOthers}</th></tr>
               </thead>
               <tbody>
                 {found.map((f, i) => (
                   <tr key={f.picture.id} data-odd={i === odd || undefined}>
-                    <th>{f.picture.name}{i === odd && <Small>the odd one out</Small>}</th>
-                    <td><Flow as="span" $gap={8}><Disc from={f.part.own_hex} to={f.part.want_hex} ring={f.part.state} size={22} /><span className="num">Lab {f.lab.map((v) => Math.round(v)).join(" ")}</span></Flow></td>
+                    <th>{f.picture.name}{i === odd && <Small>{words.theOddOneOut}</Small>}</th>
+                    <td><Flow as="span" $gap={8}><Disc from={f.part.own_hex} to={f.part.want_hex} ring={f.part.state} size={22} /><span className="num">{words.lab}{f.lab.map((v) => Math.round(v)).join(" ")}</span></Flow></td>
                     {found.map((g, j) => <td key={g.picture.id} className="num">{i === j ? "" : (between(i, j)?.toFixed(1) ?? "…")}</td>)}
                     <td className="num">{total[i]?.toFixed(1)}</td>
                   </tr>
                 ))}
               </tbody>
             </Table>
-            <Small>CIEDE2000 between the median lit tones. Bringing in line puts the match point of each picture onto its lit tone, so that there the target is met; each is a step of its picture that undo takes back.</Small>
+            <Small>{words.ciede2000BetweenTheMedianLitTones}</Small>
           </>
         )}
       </Main>

@@ -6,6 +6,7 @@ import { api, explain, unwrap, type Delivery } from "../api/client";
 import { Button, Notice } from "../look/controls";
 import { Meter } from "../look/Meter";
 import { Faint, Fetch, Plain } from "../look/layout";
+import * as words from "../words/job";
 
 const Head = styled.h2`margin-top: 16px;`;
 const None = styled.p`color: var(--ink3); margin-top: 4px;`;
@@ -26,7 +27,7 @@ const Line = styled.div`
   gap: 8px;
 `;
 
-const size = (n: number) => (n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.ceil(n / 1000)} kB`);
+const size = (n: number) => (n > 1e6 ? words.megabytes((n / 1e6).toFixed(1)) : words.kilobytes(Math.ceil(n / 1000)));
 
 function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAgain: () => void }) {
   const busy = d.state === "running" || d.state === "waiting";
@@ -38,16 +39,16 @@ function One({ d, onCancel, onAgain }: { d: Delivery; onCancel: () => void; onAg
           {d.state === "running" ? `${Math.round(d.progress * 100)} %` : d.state}
           {d.bytes ? ` · ${size(d.bytes)}` : ""}
         </Faint>
-        {busy && <Button onPress={onCancel}>Cancel</Button>}
-        {(d.state === "failed" || d.state === "cancelled") && <Button onPress={onAgain}>Try again</Button>}
+        {busy && <Button onPress={onCancel}>{words.cancel}</Button>}
+        {(d.state === "failed" || d.state === "cancelled") && <Button onPress={onAgain}>{words.tryAgain}</Button>}
         {d.state === "done" && (
           <Fetch href={`/api/deliveries/${d.id}/file`} download={d.name}>
-            Save file
+            {words.saveFile}
           </Fetch>
         )}
       </Line>
       {busy && (
-        <ProgressBar aria-label={`Rendering ${d.name}`} value={d.progress * 100}>
+        <ProgressBar aria-label={words.renderingName(d.name)} value={d.progress * 100}>
           <Meter share={d.progress} />
         </ProgressBar>
       )}
@@ -85,14 +86,14 @@ export function Deliveries({ job }: { job: string }) {
     batches.set(key, [...(batches.get(key) ?? []), d]);
   }
   return (
-    <section aria-label="Deliveries">
-      <Head>Deliveries</Head>
+    <section aria-label={words.deliveries}>
+      <Head>{words.deliveries}</Head>
       {(problem ?? list.error) && <Notice strong>{problem ?? explain(list.error)}</Notice>}
-      {list.data?.length === 0 && <None>Nothing delivered yet.</None>}
+      {list.data?.length === 0 && <None>{words.nothingDeliveredYet}</None>}
       {[...batches.entries()].map(([batch, files]) => (
         <Batch key={batch} batch={batch} files={files}>
           <Plain>{[...files].sort((a, b) => rank(a) - rank(b) || a.created.localeCompare(b.created)).slice(0, 60).map((d) => <One key={d.id} d={d} onCancel={() => void cancel(d.id)} onAgain={() => void again(d.id)} />)}</Plain>
-          {files.length > 60 && <None>and {files.length - 60} more; the zip has them all.</None>}
+          {files.length > 60 && <None>{words.andFilesMoreTheZipHas(files.length - 60)}</None>}
         </Batch>
       ))}
     </section>
@@ -111,12 +112,12 @@ function Batch({ batch, files, children }: { batch: string; files: Delivery[]; c
   return (
     <Order open={busy.length > 0}>
       <summary>
-        <b>{done} of {files.length} files</b>
-        {failed > 0 && `, ${failed} failed`}
-        {left !== undefined && <Faint className="num"> · {left > 90000 ? `${Math.round(left / 60000)} min` : `${Math.ceil(left / 1000)} s`} left</Faint>}
+        <b>{words.doneOfFiles(done, files.length)}</b>
+        {failed > 0 && words.failedCounted(failed)}
+        {left !== undefined && <Faint className="num"> · {left > 90000 ? words.minutesLeft(Math.round(left / 60000)) : words.secondsLeft(Math.ceil(left / 1000))}</Faint>}
       </summary>
       {busy.length > 0 && <All share={share} />}
-      {done > 0 && <Fetch href={`/api/batches/${batch}/zip`} download>Save {done === files.length ? "all" : `the ${done}`} as zip</Fetch>}
+      {done > 0 && <Fetch href={`/api/batches/${batch}/zip`} download>{done === files.length ? words.saveAllAsZip : words.saveThoseAsZip(done)}</Fetch>}
       {children}
     </Order>
   );

@@ -24,6 +24,7 @@ import { useUploads, type Upload } from "./useUploads";
 import { TypedInput } from "../look/TypedField";
 import { Trail } from "../look/Trail";
 import { Faint, Flow, Plain } from "../look/layout";
+import * as words from "../words/job";
 
 const Sent = styled(ProgressBar)`grid-column: 1 / 3;`;
 
@@ -105,14 +106,14 @@ function UploadLine({ u, again, dismiss }: { u: Upload; again: () => void; dismi
       <b title={u.name}>{u.name}</b>
       {failed ? (
         <span>
-          <Button onPress={again}>Try again</Button> <Button $kind="quiet" onPress={dismiss}>Dismiss</Button>
+          <Button onPress={again}>{words.tryAgain}</Button> <Button $kind="quiet" onPress={dismiss}>{words.dismiss}</Button>
         </span>
       ) : (
-        <span className="num">{u.state === "done" ? "in the job" : u.state === "waiting" ? "waiting" : u.sent < 1 ? `${Math.round(u.sent * 100)} %` : "reading"}</span>
+        <span className="num">{u.state === "done" ? words.inTheJob : u.state === "waiting" ? words.waiting : u.sent < 1 ? `${Math.round(u.sent * 100)} %` : words.reading}</span>
       )}
-      {failed && <p role="alert">Not taken: {u.problem}.</p>}
+      {failed && <p role="alert">{words.notTakenProblem(u.problem ?? "")}</p>}
       {u.state === "sending" && (
-        <Sent aria-label={`Sending ${u.name}`} value={u.sent * 100}>
+        <Sent aria-label={words.sendingName(u.name)} value={u.sent * 100}>
           <Meter share={u.sent} />
         </Sent>
       )}
@@ -135,7 +136,7 @@ export function JobPage({ id }: { id: string }) {
   const { add } = uploads;
   const drop = useCallback(
     (colour: string, place: string) =>
-      void edit("a colour by hand", (c) => {
+      void edit(words.aColourByHand, (c) => {
         const s = c.palette.find((q) => q.id === colour);
         const [what, way, ...name] = place.split(" ");
         if (!s) return c;
@@ -181,28 +182,28 @@ export function JobPage({ id }: { id: string }) {
   return (
     <Page>
       <Bar>
-        <Trail back={{ href: "/", name: "Jobs" }}>{job?.name}</Trail>
-        <Faint className="num" role="status" aria-live="polite" data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? "saving" : ""}</Faint>
+        <Trail back={{ href: "/", name: words.jobs }}>{job?.name}</Trail>
+        <Faint className="num" role="status" aria-live="polite" data-saving={editing.saving ? "saving" : "saved"}>{editing.saving ? words.saving : ""}</Faint>
         <Flow as="span">
           <UndoRedo undo={job?.undo} redo={job?.redo} onMove={(way) => void move(way)} />
         </Flow>
-        {job && job.pictures.length > 0 && <><Button onPress={() => navigate(`/sheet/${id}`)}>Sheet</Button><Button onPress={() => navigate(`/across/${id}`)}>Across pictures</Button></>}
-        {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>Deliver</Button>}
+        {job && job.pictures.length > 0 && <><Button onPress={() => navigate(`/sheet/${id}`)}>{words.sheet}</Button><Button onPress={() => navigate(`/across/${id}`)}>{words.acrossPictures}</Button></>}
+        {job && job.pictures.length > 0 && <Button $kind="solid" onPress={() => setOrdering(true)}>{words.deliver}</Button>}
       </Bar>
       <Main $over={over}>
         {editing.error && <Notice strong>{explain(editing.error)}</Notice>}
         {problem && <Notice strong>{problem}</Notice>}
-        {editing.problem && <Notice strong>{editing.problem} <Button $kind="quiet" onPress={editing.clearProblem}>Dismiss</Button></Notice>}
+        {editing.problem && <Notice strong>{editing.problem} <Button $kind="quiet" onPress={editing.clearProblem}>{words.dismiss}</Button></Notice>}
         {job && (
           <>
             <div>
-              <Name aria-label="Name of the job" value={job.name} onValue={(name) => void rename(name)} />
+              <Name aria-label={words.nameOfTheJob} value={job.name} onValue={(name) => void rename(name)} />
               <Faint as="div" className="num">
-                {job.pictures.length === 1 ? "1 picture" : `${job.pictures.length} pictures`} · {((n) => (n === 1 ? "1 part" : `${n} parts`))(job.pictures.reduce((n, p) => n + p.parts, 0))}
+                {words.picturesCounted(job.pictures.length)} · {((n) => words.partsCounted(n))(job.pictures.reduce((n, p) => n + p.parts, 0))}
               </Faint>
             </div>
             {shown.length > 0 && (
-              <Plain aria-label="Files coming in" $gap={6}>
+              <Plain aria-label={words.filesComingIn} $gap={6}>
                 {shown.map((u) => (
                   <UploadLine key={u.key} u={u} again={() => uploads.again(u)} dismiss={() => uploads.dismiss(u.key)} />
                 ))}
@@ -211,12 +212,12 @@ export function JobPage({ id }: { id: string }) {
             <Pictures job={job}>
               <li>
                 <Drop>
-                  <span>{over ? "Let go to bring them in" : "Drop photos and drawings anywhere"}</span>
+                  <span>{over ? words.letGoToBringThemIn : words.dropPhotosAndDrawingsAnywhere}</span>
                   <FileTrigger allowsMultiple acceptedFileTypes={["image/jpeg", "image/png", "image/webp", "image/tiff", "image/svg+xml", "application/pdf", ".eps"]} onSelect={(f) => { if (f) add([...f]); }}>
-                    <Button>Choose files</Button>
+                    <Button>{words.chooseFiles}</Button>
                   </FileTrigger>
-                  <Button $kind="quiet" onPress={() => setShelf(true)}>From the picture shelf</Button>
-                  <Faint as="small">JPEG, PNG, WebP, TIFF; SVG, PDF, EPS</Faint>
+                  <Button $kind="quiet" onPress={() => setShelf(true)}>{words.fromThePictureShelf}</Button>
+                  <Faint as="small">{words.jpegPngWebpTiffSvgPdf}</Faint>
                 </Drop>
               </li>
             </Pictures>

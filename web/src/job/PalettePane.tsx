@@ -13,6 +13,7 @@ import { TypedField, numberFrom } from "../look/TypedField";
 import { MeasureDialog } from "../reader/MeasureDialog";
 import type { JobEditing } from "./useJob";
 import { Faint, Flow } from "../look/layout";
+import * as words from "../words/job";
 
 const Tools = styled(Flow)`margin: 10px 0;`;
 const SaveAs = styled(Small)`a { text-decoration: underline; }`;
@@ -65,27 +66,27 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
     try {
       const list = await unwrap(api.POST("/api/palette-file", { body: await file.text(), bodySerializer: (b) => b, headers: { "Content-Type": "text/plain" } }));
       setProblem(undefined);
-      join(list, `colours of ${file.name}`);
+      join(list, words.coloursOfFile(file.name));
     } catch (e) {
-      setProblem(`${file.name}: ${explain(e)}. Nothing of it was taken.`);
+      setProblem(words.nothingOfItWasTaken(file.name, explain(e)));
     }
   };
   const from = async (picture: string, name: string) => {
     try {
       const list = await queries.fetchQuery({ queryKey: ["colours", picture], queryFn: () => unwrap(api.GET("/api/pictures/{picture}/colours", { params: { path: { picture }, query: { k: 5 } } })) });
-      join(list.map((t, i) => ({ name: `${name} ${i + 1}`, css: t.css, tolerance: 2 })), `colours of ${name}`);
+      join(list.map((t, i) => ({ name: `${name} ${i + 1}`, css: t.css, tolerance: 2 })), words.coloursOfName(name));
     } catch (e) {
       setProblem(explain(e));
     }
   };
   const used = (id: string) => job.colourways.filter((w) => Object.values(w.cells).some((c) => c.target.palette_id === id)).map((w) => w.name);
   return (
-    <section aria-label="Palette">
+    <section aria-label={words.palette}>
       <Flow $apart>
-        <h2>Palette</h2>
-        {job.colourways.length > 0 && job.palette.length > 0 && <Small>drag onto a cell or a column</Small>}
+        <h2>{words.palette}</h2>
+        {job.colourways.length > 0 && job.palette.length > 0 && <Small>{words.dragOntoACellOrA}</Small>}
       </Flow>
-      {job.palette.length === 0 && <Faint as="p">No colours yet.</Faint>}
+      {job.palette.length === 0 && <Faint as="p">{words.noColoursYet}</Faint>}
       {job.palette.map((s) => (
         <Row key={s.id}>
           <span onPointerDown={onDragStart(s.id)}><Disc from={s.hex ?? "#888"} size={30} /></span>
@@ -93,43 +94,43 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
             <b>{s.name}</b>
             <br />
             <Faint className="num">
-              Lab {s.lab?.map((v) => Math.round(v)).join(" ")} · ± {s.tolerance.toFixed(1)}
+              {words.lab}{s.lab?.map((v) => Math.round(v)).join(" ")} · ± {s.tolerance.toFixed(1)}
             </Faint>
-            {s.uncalibrated && <Small>uncalibrated CMYK</Small>}
-            {s.near && <Small>hardly differs from {s.near}</Small>}
+            {s.uncalibrated && <Small>{words.uncalibratedCmyk}</Small>}
+            {s.near && <Small>{words.hardlyDiffersFromNear(s.near)}</Small>}
           </span>
-          <Button $kind="quiet" aria-expanded={open === s.id} aria-label={`Edit ${s.name}`} onPress={() => setOpen(open === s.id ? undefined : s.id)}>Edit</Button>
+          <Button $kind="quiet" aria-expanded={open === s.id} aria-label={words.editName(s.name)} onPress={() => setOpen(open === s.id ? undefined : s.id)}>{words.edit}</Button>
           {open === s.id && (
             <Edit>
-              <span>Name</span>
-              <TypedField aria-label="Name of the colour" value={s.name} onValue={(name) => set(s.id, "rename colour", { name })} />
+              <span>{words.name}</span>
+              <TypedField aria-label={words.nameOfTheColour} value={s.name} onValue={(name) => set(s.id, words.renameColour, { name })} />
               <span />
-              <span>Colour</span>
-              <Looking value={{ job: job.id, inks: job.inks }}><ColourField label="Colour" value={s.css} placeholder="#1d6a72, lab(), cmyk()" row={3} onColour={(css) => set(s.id, "change colour", { css })} /></Looking>
+              <span>{words.colour}</span>
+              <Looking value={{ job: job.id, inks: job.inks }}><ColourField label={words.colour} value={s.css} placeholder={words.n1d6a72LabCmyk} row={3} onColour={(css) => set(s.id, words.changeColour, { css })} /></Looking>
               <span />
-              <span>Tolerance</span>
-              <TypedField aria-label="Tolerance, CIEDE2000" value={String(s.tolerance)} read={toleranceFrom} size={4} onValue={(v) => set(s.id, "tolerance", { tolerance: Number(v) })} />
-              <Button onPress={() => void editing.edit("delete colour", (c) => ({ ...c, palette: c.palette.filter((q) => q.id !== s.id) }))}>Delete</Button>
-              {used(s.id).length > 0 && <Used>Used in {used(s.id).join(", ")}: a change is a change there too.</Used>}
+              <span>{words.tolerance}</span>
+              <TypedField aria-label={words.toleranceCiede2000} value={String(s.tolerance)} read={toleranceFrom} size={4} onValue={(v) => set(s.id, words.toleranceLow, { tolerance: Number(v) })} />
+              <Button onPress={() => void editing.edit(words.deleteColour, (c) => ({ ...c, palette: c.palette.filter((q) => q.id !== s.id) }))}>{words.deleteIt}</Button>
+              {used(s.id).length > 0 && <Used>{words.usedInAChangeIsAChange(used(s.id).join(", "))}</Used>}
             </Edit>
           )}
         </Row>
       ))}
       <Tools $gap={6} $wrap>
-        <Button onPress={() => { const name = freshName("New colour", job.palette.map((s) => s.name)); join([{ name, css: "#8a8a8a", tolerance: 2 }], "new colour"); }}>New colour</Button>
+        <Button onPress={() => { const name = freshName(words.newColour, job.palette.map((s) => s.name)); join([{ name, css: "#8a8a8a", tolerance: 2 }], "new colour"); }}>{words.newColour}</Button>
         <FileTrigger acceptedFileTypes={[".json", ".css", ".csv", ".txt", ".cgats"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
-          <Button>From a file</Button>
+          <Button>{words.fromAFile}</Button>
         </FileTrigger>
-        <Button onPress={() => setMeasuring(true)}>Measure</Button>
-        {job.pictures[0] && <Button onPress={() => { const p = job.pictures[0]; if (p) void from(p.id, p.name); }}>From the first picture</Button>}
+        <Button onPress={() => setMeasuring(true)}>{words.measure}</Button>
+        {job.pictures[0] && <Button onPress={() => { const p = job.pictures[0]; if (p) void from(p.id, p.name); }}>{words.fromTheFirstPicture}</Button>}
       </Tools>
       {job.palette.length > 0 && (
         <SaveAs>
-          Save as{" "}
+          {words.saveAs}
           {(["tokens", "css", "csv", "cgats"] as const).map((f, i) => (
             <span key={f}>
               {i > 0 && ", "}
-              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download>{{ tokens: "Design Tokens", css: "CSS properties", csv: "CSV", cgats: "CGATS" }[f]}</a>
+              <a href={`/api/jobs/${job.id}/palette-file?format=${f}`} download>{{ tokens: words.designTokens, css: words.cssProperties, csv: "CSV", cgats: "CGATS" }[f]}</a>
             </span>
           ))}
         </SaveAs>
@@ -137,17 +138,17 @@ export function PalettePane({ job, editing, onDragStart }: Props) {
       <Tools $gap={6} $wrap>
         {job.inks ? (
           <>
-            <LongSmall>CMYK is read through {job.inks.name}.</LongSmall>
-            <Button $kind="quiet" onPress={() => void editing.edit("no ink profile", (c) => ({ ...c, inks: undefined }))}>Without</Button>
+            <LongSmall>{words.cmykIsReadThroughInks(job.inks.name)}</LongSmall>
+            <Button $kind="quiet" onPress={() => void editing.edit(words.noInkProfile, (c) => ({ ...c, inks: undefined }))}>{words.without}</Button>
           </>
         ) : (
           <FileTrigger acceptedFileTypes={[".icc", ".icm"]} onSelect={(f) => { const one = f?.[0]; if (one) void editing.inks(one); }}>
-            <Button>Ink profile for CMYK</Button>
+            <Button>{words.inkProfileForCmyk}</Button>
           </FileTrigger>
         )}
       </Tools>
-      <MeasureDialog use="Put into the palette" named open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], `measured ${name}`)} />
-      {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>Dismiss</Button></Notice>}
+      <MeasureDialog use={words.putIntoThePalette} named open={measuring} onClose={() => setMeasuring(false)} onTake={(name, css) => join([{ name, css, tolerance: 2 }], words.measuredName(name))} />
+      {problem && <Notice strong>{problem} <Button $kind="quiet" onPress={() => setProblem(undefined)}>{words.dismiss}</Button></Notice>}
     </section>
   );
 }

@@ -8,6 +8,7 @@ import { Button, Notice } from "../look/controls";
 import { CoverImage } from "../look/CoverImage";
 import { TypedField } from "../look/TypedField";
 import { MenuButton } from "../look/MenuButton";
+import * as words from "../words/job";
 
 const Below = styled.div`
   display: flex;
@@ -30,7 +31,7 @@ const Trash = styled.details`
   > p { color: var(--ink3); margin: 6px 0 10px; }
 `;
 
-const PartCount = ({ p }: { p: PictureSummary }) => <>{p.parts === 0 ? "no parts yet" : p.parts === 1 ? "1 part" : `${p.parts} parts`}</>;
+const PartCount = ({ p }: { p: PictureSummary }) => <>{p.parts === 0 ? words.noPartsYet : words.partsCounted(p.parts)}</>;
 
 /** A job's pictures in their order: opened, renamed, moved, removed and brought back. */
 export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
@@ -63,9 +64,9 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
     setTimeout(() => triggers.current.get(p.id)?.focus());
   };
   return (
-    <Whole aria-label="Pictures">
+    <Whole aria-label={words.pictures}>
       {problem && <Notice strong>{problem}</Notice>}
-      {removed && <Notice>“{removed.name}” is removed. <Button onPress={() => bringBack(removed.id)}>Bring it back</Button></Notice>}
+      {removed && <Notice>{words.removedIsRemoved(removed.name)}<Button onPress={() => bringBack(removed.id)}>{words.bringItBack}</Button></Notice>}
       <Grid>
         {job.pictures.map((p, i) => (
           <li key={p.id}>
@@ -77,20 +78,20 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
             <Below>
               <div>
                 {naming === p.id ? (
-                  <Typed autoFocus chosen aria-label="Name of the picture" value={p.name} onValue={(name) => void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: { name } }))} onLeave={() => named(p)} />
+                  <Typed autoFocus chosen aria-label={words.nameOfThePicture} value={p.name} onValue={(name) => void act(api.PATCH("/api/pictures/{picture}", { ...of(p.id), body: { name } }))} onLeave={() => named(p)} />
                 ) : <Title>{p.name}</Title>}
                 <Facts><PartCount p={p} /> · {p.width} × {p.height}</Facts>
                 {p.origin && <Credit title={`${p.origin.licence.says.join(" ")} ${p.origin.licence.credit}`}>{p.origin.author}, {p.origin.source} · {p.origin.licence.name}</Credit>}
               </div>
               <MenuButton
-                label={`More for ${p.name}`}
+                label={words.moreForName(p.name)}
                 low
                 ref={(b: HTMLButtonElement | null) => { if (b) triggers.current.set(p.id, b); }}
                 groups={[{ entries: [
-                  { label: "Rename", onAction: () => { setTimeout(() => setNaming(p.id), afterMenu); } },
-                  { label: "Move earlier", disabled: i === 0, onAction: () => move(i, -1) },
-                  { label: "Move later", disabled: i === job.pictures.length - 1, onAction: () => move(i, 1) },
-                  { label: "Remove", onAction: () => { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); } },
+                  { label: words.rename, onAction: () => { setTimeout(() => setNaming(p.id), afterMenu); } },
+                  { label: words.moveEarlier, disabled: i === 0, onAction: () => move(i, -1) },
+                  { label: words.moveLater, disabled: i === job.pictures.length - 1, onAction: () => move(i, 1) },
+                  { label: words.remove, onAction: () => { setRemoved(p); void act(api.DELETE("/api/pictures/{picture}", of(p.id))); } },
                 ] }]}
               >
                 ⋯
@@ -102,9 +103,9 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
       </Grid>
       {job.trash.length > 0 && (
         <Trash>
-          <summary>Removed pictures, {job.trash.length}</summary>
-          <p>They can be brought back here for 30 days.</p>
-          <Grid aria-label="Removed pictures">
+          <summary>{words.removedPicturesTrash(job.trash.length)}</summary>
+          <p>{words.theyCanBeBroughtBackHere}</p>
+          <Grid aria-label={words.removedPictures}>
             {job.trash.map((p) => (
               <li key={p.id}>
                 <Gone><CoverImage src={`/api/pictures/${p.id}/cover?size=480&revision=${p.revision}`} /></Gone>
@@ -113,7 +114,7 @@ export function Pictures({ job, children }: { job: Job; children: ReactNode }) {
                     <Title>{p.name}</Title>
                     <Facts><PartCount p={p} /></Facts>
                   </div>
-                  <Button $kind="quiet" aria-label={`Bring ${p.name} back`} onPress={() => bringBack(p.id)}>Bring back</Button>
+                  <Button $kind="quiet" aria-label={words.bringNameBack(p.name)} onPress={() => bringBack(p.id)}>{words.bringBack}</Button>
                 </Below>
               </li>
             ))}

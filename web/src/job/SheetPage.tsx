@@ -14,6 +14,7 @@ import { useJob } from "./useJob";
 import { coverIn, useProof } from "./useProof";
 import { Trail } from "../look/Trail";
 import { Faint, Flow, Named, Whole } from "../look/layout";
+import * as words from "../words/job";
 
 const Title = styled(Named)`flex: 1; min-width: 0;`;
 const Discs = styled.div`display: flex; flex-wrap: wrap; gap: 2px 12px;`;
@@ -91,31 +92,31 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
     <Card $dropped={w?.mark === "dropped"} data-proof={proof.isLoading ? "waiting" : undefined}>
       {printing && (
         <figure className="print">
-          <img src={`${coverIn(picture, stored, 900)}&before=true`} alt={`${picture.name} as it came in`} />
-          <Flag>Before</Flag>
+          <img src={`${coverIn(picture, stored, 900)}&before=true`} alt={words.pictureAsItCameIn(picture.name)} />
+          <Flag>{words.before}</Flag>
         </figure>
       )}
       <figure>
-        <a href={`/pictures/${picture.id}${w ? `?colourway=${w.id}` : ""}`} onClick={(e) => { e.preventDefault(); onOpen(); }} aria-label={`Open ${title}`}>
+        <a href={`/pictures/${picture.id}${w ? `?colourway=${w.id}` : ""}`} onClick={(e) => { e.preventDefault(); onOpen(); }} aria-label={words.openTitle(title)}>
           <img src={coverIn(picture, stored, 900)} alt={title} loading={printing ? "eager" : "lazy"} />
         </a>
-        {off.length > 0 && <Flag>{off.length === 1 ? `${off[0]?.name} is outside` : `${off.length} parts outside`}</Flag>}
+        {off.length > 0 && <Flag>{off.length === 1 ? words.isOutside(off[0]?.name ?? "") : words.partsOutside(off.length)}</Flag>}
       </figure>
       <Flow $gap={8}>
         <Title>{title}</Title>
-        {w && <Segmented small label={`Mark of ${title}`} value={w.mark ?? "open"} onChange={(v) => onWay(`mark ${w.name}`, { mark: v === "open" ? undefined : (v) })} options={[["open", "Open"], ["chosen", "Chosen"], ["dropped", "Dropped"]]} />}
-        <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>Pair</Button>
+        {w && <Segmented small label={words.markOfTitle(title)} value={w.mark ?? "open"} onChange={(v) => onWay(words.markName(w.name), { mark: v === "open" ? undefined : (v) })} options={[["open", words.open], ["chosen", words.chosen], ["dropped", words.dropped]]} />}
+        <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.pair}</Button>
       </Flow>
       <Discs>
         {proof.data?.parts.map((q) => (
           <Flow as="span" key={q.id} $gap={4}>
             <Disc from={q.own_hex} to={q.want_hex} ring={q.state} size={18} />
-            <small>{q.name} <span className="num print">{q.want && `target ${lab(q.want)}, result ${lab(q.got)}, `}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : `ΔE ${(q.lit_median ?? q.delta_e00).toFixed(1)} of ${q.tolerance.toFixed(1)}`}</span></small>
+            <small>{q.name} <span className="num print">{q.want && words.targetWantResultGot(lab(q.want), lab(q.got))}</span><span className="num">{q.delta_e00 === undefined ? "as it is" : words.deltaEOfTolerance((q.lit_median ?? q.delta_e00).toFixed(1), q.tolerance.toFixed(1))}</span></small>
           </Flow>
         ))}
-        {picture.parts === 0 && <Faint as="small">no parts yet</Faint>}
+        {picture.parts === 0 && <Faint as="small">{words.noPartsYet}</Faint>}
       </Discs>
-      {w && <TypedField aria-label={`Remark on ${w.name}`} placeholder="A remark" value={w.remark ?? ""} read={(text) => text} maxLength={2000} onValue={(v) => onWay("remark", { remark: v || undefined })} />}
+      {w && <TypedField aria-label={words.remarkOnName(w.name)} placeholder={words.aRemark} value={w.remark ?? ""} read={(text) => text} maxLength={2000} onValue={(v) => onWay(words.remark, { remark: v || undefined })} />}
     </Card>
   );
 }
@@ -141,31 +142,31 @@ export function SheetPage({ id }: { id: string }) {
     return () => clearInterval(t);
   }, [printing]);
   if (isNotHere(editing.error)) return <NotHere what="job" />;
-  if (!job) return <Waiting>{editing.error ? <Notice strong>The job cannot be opened.</Notice> : <Notice>Opening the sheet</Notice>}</Waiting>;
+  if (!job) return <Waiting>{editing.error ? <Notice strong>{words.theJobCannotBeOpened}</Notice> : <Notice>{words.openingTheSheet}</Notice>}</Waiting>;
   const cards = list(job, by, of);
   const stored = (w: Colourway | undefined) => w && editing.stored?.colourways.find((q) => q.id === w.id);
   const two = pair.map((k) => cards.find((c) => c.key === k)).filter((c) => c !== undefined);
   return (
     <Page>
       <Bar>
-        <Trail back={{ href: `/jobs/${id}`, name: job.name }}>Sheet</Trail>
-        {pair.length > 0 && <Button onPress={() => setPair([])}>Close the pair</Button>}
-        <Button isDisabled={printing} onPress={() => setPrinting(true)}>{printing ? "Preparing" : "Print or save as PDF"}</Button>
+        <Trail back={{ href: `/jobs/${id}`, name: job.name }}>{words.sheet}</Trail>
+        {pair.length > 0 && <Button onPress={() => setPair([])}>{words.closeThePair}</Button>}
+        <Button isDisabled={printing} onPress={() => setPrinting(true)}>{printing ? words.preparing : words.printOrSaveAsPdf}</Button>
       </Bar>
       <Whole>
       <Tools className="tools">
-        <Segmented label="What the sheet shows" value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", "Colourways of a picture"], ["colourway", "Pictures of a colourway"]]} />
-        <Select aria-label={by === "picture" ? "Picture" : "Colourway"} value={of ?? ""} onChange={(e) => { setOf(e.target.value); setPair([]); }}>
-          {by === "picture" ? job.pictures.map((p) => <option key={p.id} value={p.id}>{p.name}</option>) : [{ id: "", name: "As set" }, ...job.colourways].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
+        <Segmented label={words.whatTheSheetShows} value={by} onChange={(v) => { setBy(v); setOf(undefined); setPair([]); }} options={[["picture", words.colourwaysOfAPicture], ["colourway", words.picturesOfAColourway]]} />
+        <Select aria-label={by === "picture" ? words.picture : words.colourway} value={of ?? ""} onChange={(e) => { setOf(e.target.value); setPair([]); }}>
+          {by === "picture" ? job.pictures.map((p) => <option key={p.id} value={p.id}>{p.name}</option>) : [{ id: "", name: words.asSet }, ...job.colourways].map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
         </Select>
         {editing.problem && <Notice strong>{editing.problem}</Notice>}
-        {job.colourways.length === 0 && by === "picture" && <Faint>No colourway yet: there is only the picture as it is set.</Faint>}
+        {job.colourways.length === 0 && by === "picture" && <Faint>{words.noColourwayYetThereIsOnly}</Faint>}
       </Tools>
       <Heading>
         <Name>{job.name}</Name>
-        <span className="num">{by === "picture" ? `Colourways of ${cards[0]?.picture.name ?? ""}` : `Pictures of ${cards[0]?.w?.name ?? "as set"}`} · {new Date().toLocaleDateString("en-GB")} · CIEDE2000, D50</span>
+        <span className="num">{by === "picture" ? words.colourwaysOfPicture(cards[0]?.picture.name ?? "") : words.picturesOfName(cards[0]?.w?.name ?? words.asSetLow)}{words.dateAndTerms(new Date().toLocaleDateString("en-GB"))}</span>
       </Heading>
-      <Grid aria-label="Sheet" style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
+      <Grid aria-label={words.sheet} style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
         {(two.length === 2 ? two : cards).map((c) => (
           <One
             key={c.key}
@@ -190,7 +191,7 @@ function list(job: Job, by: "picture" | "colourway", of: string | undefined): { 
   if (by === "picture") {
     const picture = job.pictures.find((p) => p.id === of) ?? job.pictures[0];
     if (!picture) return [];
-    return [{ key: "set", picture, title: "As set" }, ...job.colourways.map((w) => ({ key: w.id, picture, w, title: w.name }))];
+    return [{ key: "set", picture, title: words.asSet }, ...job.colourways.map((w) => ({ key: w.id, picture, w, title: w.name }))];
   }
   const w = job.colourways.find((q) => q.id === of);
   return job.pictures.map((picture) => ({ key: picture.id, picture, w, title: picture.name }));

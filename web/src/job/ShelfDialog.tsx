@@ -5,6 +5,7 @@ import { api, explain, unwrap, type Shelved } from "../api/client";
 import { Button, Notice } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Field, Small } from "../look/Field";
+import * as words from "../words/job";
 
 const Items = styled.ul`
   list-style: none;
@@ -44,7 +45,7 @@ export function LicenceLines({ of }: { of: Shelved["origin"] }) {
   return (
     <>
       <span><b>{of.licence.name}.</b> {of.licence.says.join(" ")}</span>
-      {of.licence.web && <a href={of.licence.web} target="_blank" rel="noreferrer noopener">The whole licence</a>}
+      {of.licence.web && <a href={of.licence.web} target="_blank" rel="noreferrer noopener">{words.theWholeLicence}</a>}
     </>
   );
 }
@@ -63,12 +64,12 @@ export function ShelfDialog(p: { job: string; open: boolean; onClose: () => void
   const chosen = items.find((i) => i.origin.item === at);
   const problem = take.error ?? shelf.error;
   return (
-    <Dialog title={shelf.data?.shelf ?? "Picture shelf"} open={p.open} onClose={p.onClose}>
-      <Field aria-label="Search the shelf" placeholder="Search: a thing, a colour, an author" value={typed} maxLength={200} onChange={(e) => { setTyped(e.target.value); take.reset(); }} />
+    <Dialog title={shelf.data?.shelf ?? words.pictureShelf} open={p.open} onClose={p.onClose}>
+      <Field aria-label={words.searchTheShelf} placeholder={words.searchAThingAColourAn} value={typed} maxLength={200} onChange={(e) => { setTyped(e.target.value); take.reset(); }} />
       {problem && <Notice strong>{explain(problem)}</Notice>}
-      {!shelf.data && !shelf.error && <Notice>Looking at the shelf</Notice>}
-      {shelf.data && items.length === 0 && <Small>Nothing on the shelf has all of these words.</Small>}
-      <Items aria-label="Pictures on the shelf">
+      {!shelf.data && !shelf.error && <Notice>{words.lookingAtTheShelf}</Notice>}
+      {shelf.data && items.length === 0 && <Small>{words.nothingOnTheShelfHasAll}</Small>}
+      <Items aria-label={words.picturesOnTheShelf}>
         {items.map((i) => (
           <li key={i.origin.item}>
             <Choice $on={i.origin.item === at} aria-pressed={i.origin.item === at} onClick={() => { setAt(i.origin.item); take.reset(); }}>
@@ -85,11 +86,11 @@ export function ShelfDialog(p: { job: string; open: boolean; onClose: () => void
             <span className="num">{chosen.origin.author} · {chosen.kind} · {chosen.width} × {chosen.height}</span>
             <LicenceLines of={chosen.origin} />
           </>
-        ) : items.length > 0 && <Small>Choose a picture to see whose it is and what may be done with it.</Small>}
+        ) : items.length > 0 && <Small>{words.chooseAPictureToSeeWhose}</Small>}
       </Said>
       <Buttons>
-        <Button $kind="solid" isDisabled={!chosen || take.isPending} onPress={() => { if (chosen) take.mutate(chosen.origin.item); }}>{take.isPending ? "Taking it" : "Take it into the job"}</Button>
-        <Button onPress={p.onClose}>Close</Button>
+        <Button $kind="solid" isDisabled={!chosen || take.isPending} onPress={() => { if (chosen) take.mutate(chosen.origin.item); }}>{take.isPending ? words.takingIt : words.takeItIntoTheJob}</Button>
+        <Button onPress={p.onClose}>{words.close}</Button>
       </Buttons>
     </Dialog>
   );

@@ -3,6 +3,7 @@ import { same } from "../api/identity";
 import { merge } from "../api/merge";
 import { mostLabel } from "../bench/documentStore";
 import { keep, kept } from "../bench/unsent";
+import * as words from "../words/job";
 
 export interface Content {
   recipes?: Job["recipes"];
@@ -218,7 +219,7 @@ export class JobStore {
         }
         // Nothing to undo is no problem; one that may have been done already is not done twice. What the server will never take is let go.
         const nothing = q.kind === "move" && e instanceof Problem && e.status === 409;
-        this.next(nothing ? undefined : q.kind === "inks" && e instanceof Problem && e.status === 409 ? "somebody else changed the job meanwhile; bring the profile in again" : explain(e));
+        this.next(nothing ? undefined : q.kind === "inks" && e instanceof Problem && e.status === 409 ? words.somebodyElseChangedTheJobMeanwhile : explain(e));
         await this.again();
       }
     }

@@ -1,5 +1,6 @@
 import { useCallback, useState } from "react";
 import { problemOf } from "../api/client";
+import * as words from "../words/job";
 
 export interface Upload {
   key: number;
@@ -30,7 +31,7 @@ export function useUploads(job: string, onAdded: () => void) {
           set(u.key, { state: "failed", problem });
           done();
         };
-        x.onerror = () => fail("the server does not answer; nothing was stored. Try again once it does");
+        x.onerror = () => fail(words.theServerDoesNotAnswerNothing);
         x.onload = () => {
           if (x.status === 201) {
             set(u.key, { state: "done", sent: 1 });

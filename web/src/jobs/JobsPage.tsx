@@ -11,6 +11,7 @@ import { Field } from "../look/Field";
 import { MenuButton } from "../look/MenuButton";
 import { Brand } from "../look/Trail";
 import { Faint, Flow, Named } from "../look/layout";
+import * as words from "../words/jobs";
 
 export const Grid = styled.ul`
   list-style: none;
@@ -47,7 +48,7 @@ export function JobsPage() {
   const [deleted, setDeleted] = useState<{ id: string; name: string }>();
   const [problem, setProblem] = useState<string>();
   const create = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/jobs", { body: { name: "New job" } })),
+    mutationFn: () => unwrap(api.POST("/api/jobs", { body: { name: words.newJob } })),
     onSuccess: (j) => navigate(`/jobs/${j.id}`),
   });
   const act = async (what: () => Promise<unknown>) => {
@@ -76,28 +77,28 @@ export function JobsPage() {
         <Brand />
         <Space />
         <FileTrigger acceptedFileTypes={[".zip"]} onSelect={(f) => { const one = f?.[0]; if (one) void bring(one); }}>
-          <Button isDisabled={opening}>{opening ? "Opening the backup file" : "Open a backup file"}</Button>
+          <Button isDisabled={opening}>{opening ? words.openingTheBackupFile : words.openABackupFile}</Button>
         </FileTrigger>
         <Button $kind="solid" onPress={() => create.mutate()} isDisabled={create.isPending}>
-          New job
+          {words.newJob}
         </Button>
       </Bar>
       <Page>
         <Flow $gap={12}>
-          <h1>Jobs</h1>
-          {(jobs.data?.length ?? 0) > 0 && <Search aria-label="Search jobs by name" placeholder="Search by name" value={search} onChange={(e) => setSearch(e.target.value)} />}
-          {(put > 0 || binned > 0 || which !== "active") && <Segmented small label="Which jobs" value={which} onChange={setWhich} options={[["active", "Active"], ["archived", `Archived, ${put}`], ["trash", `Trash, ${binned}`]]} />}
+          <h1>{words.jobs}</h1>
+          {(jobs.data?.length ?? 0) > 0 && <Search aria-label={words.searchJobsByName} placeholder={words.searchByName} value={search} onChange={(e) => setSearch(e.target.value)} />}
+          {(put > 0 || binned > 0 || which !== "active") && <Segmented small label={words.whichJobs} value={which} onChange={setWhich} options={[["active", words.active], ["archived", words.archivedPut(put)], ["trash", words.trashBinned(binned)]]} />}
         </Flow>
         {(jobs.error ?? create.error) && <Notice strong>{explain(jobs.error ?? create.error)}</Notice>}
         {problem && <Notice strong>{problem}</Notice>}
         {deleted && (
           <Notice>
-            “{deleted.name}” is deleted. <Button onPress={() => void act(async () => { await change(deleted.id, { removed: false }); setDeleted(undefined); })}>Bring it back</Button>
+            {words.deletedIsDeleted(deleted.name)}<Button onPress={() => void act(async () => { await change(deleted.id, { removed: false }); setDeleted(undefined); })}>{words.bringItBack}</Button>
           </Notice>
         )}
-        {which === "trash" && <Faint as="p">Deleted jobs can be brought back here for 30 days.</Faint>}
-        {jobs.data?.length === 0 && which === "active" && <Notice>No job yet. Make one, then drop photos into it.</Notice>}
-        {((jobs.data?.length ?? 0) > 0 || which !== "active") && shown.length === 0 && <Faint as="p">{wanted && which !== "trash" ? `No job is called anything like “${search.trim()}”.` : "None here."}</Faint>}
+        {which === "trash" && <Faint as="p">{words.deletedJobsCanBeBroughtBack}</Faint>}
+        {jobs.data?.length === 0 && which === "active" && <Notice>{words.noJobYetMakeOneThen}</Notice>}
+        {((jobs.data?.length ?? 0) > 0 || which !== "active") && shown.length === 0 && <Faint as="p">{wanted && which !== "trash" ? words.noJobIsCalledAnythingLike(search.trim()) : words.noneHere}</Faint>}
         <Grid>
           {shown.map((j) => (
             <li key={j.id}>
@@ -113,16 +114,16 @@ export function JobsPage() {
                 </Link>
               )}
               <Faint as={Flow} $apart>
-                <span className="num">{j.pictures} {j.pictures === 1 ? "picture" : "pictures"}</span>
-                {which === "trash" ? <Button $kind="quiet" $low onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={`Bring ${j.name} back`}>Bring back</Button> : <MenuButton
-                  label={`More for ${j.name}`}
+                <span className="num">{words.picturesCounted(j.pictures)}</span>
+                {which === "trash" ? <Button $kind="quiet" $low onPress={() => void act(async () => { await change(j.id, { removed: false }); setDeleted(undefined); })} aria-label={words.bringNameBack(j.name)}>{words.bringBack}</Button> : <MenuButton
+                  label={words.moreForName(j.name)}
                   low
                   placement="bottom"
                   groups={[{ entries: [
-                    { label: "Duplicate", onAction: () => void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: `${j.name} copy`.slice(0, 200) } }))) },
-                    { label: "Save a backup file", download: `/api/jobs/${j.id}/archive` },
-                    { label: j.archived ? "Make active" : "Archive", onAction: () => void act(() => change(j.id, { archived: !j.archived })) },
-                    { label: "Delete", onAction: () => void act(async () => { await change(j.id, { removed: true }); setDeleted(j); }) },
+                    { label: words.duplicate, onAction: () => void act(() => unwrap(api.POST("/api/jobs/{job}/duplicate", { params: { path: { job: j.id } }, body: { name: words.nameCopy(j.name).slice(0, 200) } }))) },
+                    { label: words.saveABackupFile, download: `/api/jobs/${j.id}/archive` },
+                    { label: j.archived ? words.makeActive : words.archive, onAction: () => void act(() => change(j.id, { archived: !j.archived })) },
+                    { label: words.deleteIt, onAction: () => void act(async () => { await change(j.id, { removed: true }); setDeleted(j); }) },
                   ] }]}
                 >
                   ⋯

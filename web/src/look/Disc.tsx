@@ -1,4 +1,5 @@
 import styled from "styled-components";
+import * as words from "../words/look";
 
 export type Ring = "within" | "outside" | "unreachable" | "as it is";
 
@@ -15,17 +16,17 @@ const Outer = styled.span<{ $ring: Ring; $size: number }>`
   ${(p) => p.$ring === "unreachable" && "border: 2.5px dotted var(--ink);"}
 `;
 
-const words: Record<Ring, string> = {
-  within: "within tolerance",
-  outside: "outside tolerance",
-  unreachable: "cannot be reached in this gamut",
-  "as it is": "left as it is",
+const said: Record<Ring, string> = {
+  within: words.withinTolerance,
+  outside: words.outsideTolerance,
+  unreachable: words.cannotBeReachedInThisGamut,
+  "as it is": words.leftAsItIs,
 };
 
 /** A part: left the colour in the picture, right the colour it becomes; the ring tells the proof. */
 export function Disc({ from, to, ring = "as it is", size = 32 }: { from: string; to?: string; ring?: Ring; size?: number }) {
   return (
-    <Outer $ring={ring} $size={size} role="img" aria-label={words[ring]}>
+    <Outer $ring={ring} $size={size} role="img" aria-label={said[ring]}>
       <svg width={size} height={size} viewBox="0 0 40 40" aria-hidden>
         <circle cx="20" cy="20" r="20" fill={from} />
         {to && <path d="M24.8 0.6A20 20 0 0 1 20 40a20 20 0 0 1-4.8-.6z" fill={to} />}

@@ -2,6 +2,7 @@ import type { RefObject } from "react";
 import { Header, Menu, MenuItem, MenuSection, Popover } from "react-aria-components";
 import styled from "styled-components";
 import type { MenuEntry, MenuGroup } from "./MenuButton";
+import * as words from "../words/look";
 
 const List = styled(Menu)`
   background: #fff;
@@ -51,7 +52,7 @@ export function MenuList({ label, groups, placement, trigger, onClose }: {
         {shown.length === 1 && !shown[0]?.title
           ? shown[0]?.entries.map((e, i) => item(e, `0.${i}`))
           : shown.map((g, k) => (
-              <MenuSection key={k} aria-label={g.title ?? "More"}>
+              <MenuSection key={k} aria-label={g.title ?? words.more}>
                 {g.title && <Header>{g.title}</Header>}
                 {g.entries.map((e, i) => item(e, `${k}.${i}`))}
               </MenuSection>

@@ -1,6 +1,7 @@
 import { Component, type ReactNode } from "react";
 import { Button, Notice } from "./controls";
 import styled from "styled-components";
+import * as words from "../words/look";
 
 const Page = styled.main`padding: 24px;`;
 const Line = styled.p`margin: 7px 0;`;
@@ -18,9 +19,9 @@ export class Mishap extends Component<{ children: ReactNode }, { broken: boolean
     return (
       <Page>
         <Notice strong>
-          <h1>This page cannot go on</h1>
-          <Line>A part of it could not be fetched, or something in it broke. Your edits are kept; load it again.</Line>
-          <Button $kind="solid" onPress={() => location.reload()}>Load again</Button>
+          <h1>{words.thisPageCannotGoOn}</h1>
+          <Line>{words.aPartOfItCouldNot}</Line>
+          <Button $kind="solid" onPress={() => location.reload()}>{words.loadAgain}</Button>
         </Notice>
       </Page>
     );

@@ -4,6 +4,7 @@ import { Problem } from "../api/client";
 import { Bar } from "./controls";
 import { Brand } from "./Trail";
 import { useTitle } from "./useTitle";
+import * as words from "../words/look";
 
 const Middle = styled.main`
   max-width: 560px;
@@ -19,14 +20,14 @@ export const isNotHere = (e: unknown) => e instanceof Problem && (e.status === 4
 
 /** The page for what is not there: a mistyped address, or what was deleted. */
 export function NotHere({ what = "page" }: { what?: "page" | "job" | "picture" }) {
-  useTitle("Nothing here");
+  useTitle(words.nothingHere);
   return (
     <>
       <Bar><Brand /></Bar>
       <Middle>
-        <h1>{what === "page" ? "There is no such page" : `This ${what} is not here`}</h1>
-        <p>{what === "page" ? "The address leads nowhere; perhaps a letter is missing in it." : what === "job" ? "It was deleted, or the address is not whole. A deleted job waits in the trash of the jobs’ page for thirty days." : "It was taken out of its job, or the address is not whole."}</p>
-        <Link href="/">All jobs</Link>
+        <h1>{what === "page" ? words.thereIsNoSuchPage : words.thisWhatIsNotHere(what)}</h1>
+        <p>{what === "page" ? words.theAddressLeadsNowherePerhapsA : what === "job" ? words.itWasDeletedOrTheAddress : words.itWasTakenOutOfIts}</p>
+        <Link href="/">{words.allJobs}</Link>
       </Middle>
     </>
   );

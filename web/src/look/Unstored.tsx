@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { useStuck, useUnsent } from "../bench/unsentWork";
+import * as words from "../words/look";
 
 const Line = styled.div`
   position: fixed;
@@ -41,8 +42,8 @@ export function Unstored() {
   }, [n, queries]);
   return (
     <div role="status">
-      {stuck > 0 && !(some && late) && <Line data-stuck={stuck}>A picture was changed elsewhere while you worked on it: {stuck === 1 ? "1 edit waits" : `${stuck} edits wait`} until you open it and say whose stay. Orders are without {stuck === 1 ? "it" : "them"}.</Line>}
-      {some && late && <Line data-unstored={n}>{n === 1 ? "1 edit is" : `${n} edits are`} not stored yet. {n === 1 ? "It is" : "They are"} kept here and sent again until the server answers; orders wait for {n === 1 ? "it" : "them"}.</Line>}
+      {stuck > 0 && !(some && late) && <Line data-stuck={stuck}>{words.stuckEdits(stuck)}</Line>}
+      {some && late && <Line data-unstored={n}>{words.unstoredEdits(n)}</Line>}
     </div>
   );
 }

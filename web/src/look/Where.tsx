@@ -1,6 +1,7 @@
 import type { Picture } from "../api/client";
 import styled from "styled-components";
 import { Trail } from "./Trail";
+import * as words from "../words/look";
 
 const Saved = styled.span`
   color: var(--ink3);
@@ -13,7 +14,7 @@ export function Where({ picture, saving }: { picture: Picture; saving: "saved" |
     <>
       <Trail back={{ href: `/jobs/${picture.job}`, name: picture.job_name }} title={picture.name}>{picture.name}</Trail>
       <Saved className="num" role="status" aria-live="polite" data-saving={saving} data-revision={picture.revision}>
-        {saving === "saved" ? "saved" : saving === "saving" ? "saving" : "not saved yet"}
+        {saving === "saved" ? words.saved : saving === "saving" ? words.saving : words.notSavedYet}
       </Saved>
     </>
   );

@@ -3,6 +3,7 @@ import { Button as AriaButton, Checkbox as AriaCheckbox, Slider, SliderThumb, Sl
 import styled, { css } from "styled-components";
 import { useStable } from "./useStable";
 import { keysRest, useStep } from "./useStep";
+import * as words from "../words/look";
 
 export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet"; $low?: boolean }>`
   border-radius: var(--round);
@@ -160,6 +161,9 @@ export function NumberRow(p: NumberRowProps) {
   return <Numbered {...p} onDrag={useStable(p.onDrag)} onRest={useStable(p.onRest)} />;
 }
 
+/** What was typed as a figure; a comma is a point, whatever the browser's language. */
+const figure = (typed: string) => Number.parseFloat(typed.replace(",", ".").replace("−", "-"));
+
 const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
@@ -179,7 +183,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
   const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
   const commit = () => {
     if (typed === null) return;
-    const v = Number.parseFloat(typed.replace(",", ".").replace("−", "-"));
+    const v = figure(typed);
     setTyped(null);
     if (Number.isFinite(v)) p.onRest(Math.max(p.min, Math.min(p.max, v)));
   };
@@ -219,7 +223,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         </Track>
       </Slider>
       <Field
-        aria-label={`${p.label}, typed`}
+        aria-label={words.labelTyped(p.label)}
         value={typed ?? show(p.value)}
         ref={field}
         onFocus={(e) => {
@@ -238,6 +242,17 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         onKeyDown={(e) => {
           if (e.key === "Enter") e.currentTarget.blur();
           if (e.key === "Escape") setTyped(null);
+          if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+            // As at the slider: a step a key, ten with Shift, from what stands there.
+            e.preventDefault();
+            const by = (p.step ?? 1) * (e.shiftKey ? 10 : 1) * (e.key === "ArrowUp" ? 1 : -1);
+            const from = figure(typed ?? "");
+            const v = Math.max(p.min, Math.min(p.max, Math.round(((Number.isFinite(from) ? from : p.value) + by) * 1000) / 1000));
+            touched.current = true;
+            setTyped(String(v));
+            p.onDrag(v);
+            rest.after(v, keysRest);
+          }
         }}
       />
     </Row>

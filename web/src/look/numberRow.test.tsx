@@ -34,4 +34,20 @@ describe("a figure that is typed", () => {
       cleanup();
     }
   });
+  it("steps by the keys, ten with Shift, within its limits, and is one edit once they rest", () => {
+    vi.useFakeTimers();
+    const onDrag = vi.fn(), onRest = vi.fn();
+    render(<NumberRow label="Feather" value={2} min={0} max={30} step={0.5} initial={0} onDrag={onDrag} onRest={onRest} />);
+    const field = screen.getByLabelText<HTMLInputElement>("Feather, typed");
+    act(() => field.focus());
+    fireEvent.keyDown(field, { key: "ArrowUp" });
+    fireEvent.keyDown(field, { key: "ArrowUp", shiftKey: true });
+    for (let i = 0; i < 9; i++) fireEvent.keyDown(field, { key: "ArrowDown", shiftKey: true });
+    expect(onDrag.mock.calls.map(([v]) => v as number)).toEqual([2.5, 7.5, 2.5, 0, 0, 0, 0, 0, 0, 0, 0]);
+    expect(onRest).not.toHaveBeenCalled();
+    fireEvent.keyDown(field, { key: "ArrowUp" });
+    act(() => { vi.advanceTimersByTime(2000); });
+    expect(onRest.mock.calls).toEqual([[0.5]]);
+    vi.useRealTimers();
+  });
 });

@@ -6,6 +6,7 @@ import { Button, Notice } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { Disc } from "../look/Disc";
 import { Field, Select, Small } from "../look/Field";
+import * as words from "../words/reader";
 
 const Read = styled.div`display: grid; grid-template-columns: auto 1fr; gap: 12px; align-items: center;`;
 const Buttons = styled.div`display: flex; gap: 8px; flex-wrap: wrap;`;
@@ -29,42 +30,42 @@ export function MeasureDialog(p: Props) {
   const measure = useMutation({ mutationFn: () => unwrap(api.POST("/api/reader/measure", { body: { place: places.data?.length ? place : 0 } })) });
   const reading = measure.data;
   const problem = measure.error ?? (places.data ? undefined : places.error);
-  const called = name.trim() || (places.data?.[place - 1] ?? "Measured");
+  const called = name.trim() || (places.data?.[place - 1] ?? words.measured);
   return (
-    <Dialog title="Measure a surface" open={p.open} onClose={p.onClose}>
+    <Dialog title={words.measureASurface} open={p.open} onClose={p.onClose}>
       {places.data && places.data.length > 0 && (
         <Lines>
-          <span>It lies on</span>
-          <Select aria-label="What the reader lies on" value={place} onChange={(e) => { setPlace(Number(e.target.value)); measure.reset(); setName(""); }}>
+          <span>{words.itLiesOn}</span>
+          <Select aria-label={words.whatTheReaderLiesOn} value={place} onChange={(e) => { setPlace(Number(e.target.value)); measure.reset(); setName(""); }}>
             {places.data.map((q, i) => <option key={q} value={i + 1}>{q}</option>)}
           </Select>
         </Lines>
       )}
       {problem && <Notice strong>{explain(problem)}</Notice>}
-      {!places.data && !problem && <Notice>Asking the reader</Notice>}
+      {!places.data && !problem && <Notice>{words.askingTheReader}</Notice>}
       {reading && (
         <>
           <Read role="status">
             <Disc from={reading.hex} size={46} />
             <span>
-              <b className="num">Lab {reading.lab.map((v) => v.toFixed(1)).join(" ")}</b>
+              <b className="num">{words.lab}{reading.lab.map((v) => v.toFixed(1)).join(" ")}</b>
               <br />
-              <Small as="span">Mean of {reading.each.length} readings, D50 and 2 degrees; they lie within ΔE {reading.spread.toFixed(2)} of it.</Small>
+              <Small as="span">{words.meanOfEachReadingsD50And(reading.each.length, reading.spread.toFixed(2))}</Small>
             </span>
           </Read>
-          {reading.spread > 1 && <Notice>The readings lie far apart. Clean the surface, press evenly, and measure again.</Notice>}
+          {reading.spread > 1 && <Notice>{words.theReadingsLieFarApartClean}</Notice>}
           {p.named && (
             <Lines>
-              <span>Name</span>
-              <Field aria-label="Name of the measured colour" value={name} placeholder={called} maxLength={200} onChange={(e) => setName(e.target.value)} />
+              <span>{words.name}</span>
+              <Field aria-label={words.nameOfTheMeasuredColour} value={name} placeholder={called} maxLength={200} onChange={(e) => setName(e.target.value)} />
             </Lines>
           )}
         </>
       )}
       <Buttons>
-        <Button $kind={reading ? undefined : "solid"} isDisabled={measure.isPending} onPress={() => measure.mutate()}>{measure.isPending ? "Measuring" : reading ? "Measure again" : "Take three readings"}</Button>
+        <Button $kind={reading ? undefined : "solid"} isDisabled={measure.isPending} onPress={() => measure.mutate()}>{measure.isPending ? words.measuring : reading ? words.measureAgain : words.takeThreeReadings}</Button>
         {reading && <Button $kind="solid" onPress={() => { p.onTake(called, reading.css); measure.reset(); setName(""); p.onClose(); }}>{p.use}</Button>}
-        <Button onPress={p.onClose}>Close</Button>
+        <Button onPress={p.onClose}>{words.close}</Button>
       </Buttons>
     </Dialog>
   );

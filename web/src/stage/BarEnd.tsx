@@ -3,6 +3,8 @@ import type { Picture } from "../api/client";
 import { Button } from "../look/controls";
 import { Select } from "../look/Field";
 import { UndoRedo } from "../look/UndoRedo";
+import { SignButton } from "../look/SignButton";
+import * as words from "../words/stage";
 
 const Together = styled.span`display: flex;`;
 const Way = styled(Select)`max-width: 150px;`;
@@ -11,8 +13,8 @@ const Way = styled(Select)`max-width: 150px;`;
 export function WayChoice({ ways, way, onWay }: { ways: { id: string; name: string }[]; way: string; onWay: (id: string) => void }) {
   if (ways.length === 0) return null;
   return (
-    <Way aria-label="Colourway" value={way} onChange={(e) => onWay(e.target.value)}>
-      <option value="">As set</option>
+    <Way aria-label={words.colourway} value={way} onChange={(e) => onWay(e.target.value)}>
+      <option value="">{words.asSet}</option>
       {ways.map((w) => <option key={w.id} value={w.id}>{w.name}</option>)}
     </Way>
   );
@@ -24,9 +26,9 @@ export function BarEnd({ picture, onMove, onKeys, onDeliver }: { picture: Pick<P
     <>
       <Together>
         <UndoRedo undo={picture.undo} redo={picture.redo} onMove={onMove} />
-        <Button $kind="quiet" aria-label="Keys" onPress={onKeys}>?</Button>
+        <SignButton says={words.keys} onPress={onKeys}>?</SignButton>
       </Together>
-      <Button $kind="solid" onPress={onDeliver}>Deliver</Button>
+      <Button $kind="solid" onPress={onDeliver}>{words.deliver}</Button>
     </>
   );
 }

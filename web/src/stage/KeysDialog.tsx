@@ -2,6 +2,7 @@ import styled from "styled-components";
 import { Key, Toggle } from "../look/controls";
 import { Dialog } from "../look/Dialog";
 import { setSingleKeys, useSingleKeys } from "./useKeys";
+import * as words from "../words/stage";
 
 const List = styled.dl`
   display: grid;
@@ -20,8 +21,8 @@ export type Keys = readonly (readonly [keys: readonly string[], what: string])[]
 export function KeysDialog(p: { keys: Keys; open: boolean; onClose: () => void }) {
   const everywhere = useSingleKeys();
   return (
-    <Dialog title="Keys" open={p.open} onClose={p.onClose}>
-      <Toggle on={everywhere} onChange={setSingleKeys}>Keys without ctrl act anywhere on this page, not on the stage alone</Toggle>
+    <Dialog title={words.keys} open={p.open} onClose={p.onClose}>
+      <Toggle on={everywhere} onChange={setSingleKeys}>{words.keysWithoutCtrlActAnywhereOn}</Toggle>
       <List>
         {p.keys.map(([k, what]) => [
           <dt key={`${what}k`}>

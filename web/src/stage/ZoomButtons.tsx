@@ -1,5 +1,6 @@
 import styled from "styled-components";
-import { Button } from "../look/controls";
+import { SignButton } from "../look/SignButton";
+import * as words from "../words/stage";
 
 const Group = styled.span`
   display: flex;
@@ -11,10 +12,10 @@ const Group = styled.span`
 export function ZoomButtons({ percent, what, onZoom }: { percent: number; what: "picture" | "drawing"; onZoom: (by: number | "fit") => void }) {
   const shown = percent < 9.95 ? percent.toFixed(1) : String(Math.round(percent));
   return (
-    <Group role="group" aria-label="Zoom">
-      <Button $kind="quiet" aria-label="Zoom out" onPress={() => onZoom(0.8)}>−</Button>
-      <Button $kind="quiet" aria-label={`${shown} %, fit the ${what}`} onPress={() => onZoom("fit")}><span className="num">{shown} %</span></Button>
-      <Button $kind="quiet" aria-label="Zoom in" onPress={() => onZoom(1.25)}>+</Button>
+    <Group role="group" aria-label={words.zoom}>
+      <SignButton says={words.zoomOut} onPress={() => onZoom(0.8)}>−</SignButton>
+      <SignButton says={words.shownFitTheWhat(shown, what)} onPress={() => onZoom("fit")}><span className="num">{shown} %</span></SignButton>
+      <SignButton says={words.zoomIn} onPress={() => onZoom(1.25)}>+</SignButton>
     </Group>
   );
 }

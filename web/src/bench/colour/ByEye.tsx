@@ -7,6 +7,7 @@ import { whenShown } from "../../look/later";
 import { Looking } from "./looking";
 import { isRelative } from "./relative";
 import { useColour } from "./useColour";
+import * as words from "../../words/colour";
 
 const Room = styled.div`height: 390px;`;
 const Planes = whenShown(() => import("./Planes").then((m) => m.default), <Room />);
@@ -32,11 +33,11 @@ export function ByEye(p: Eye) {
   const read = useColour(known ? "" : p.value, job, p.relative ? p.own : undefined);
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
-      <Trigger $kind="quiet" aria-label={`Choose by eye: ${p.label}`}>
+      <Trigger $kind="quiet" aria-label={words.chooseByEyeLabel(p.label)}>
         <Disc from={(known ? p.value : read?.hex) ?? "transparent"} size={18} />
       </Trigger>
       <Popover placement="bottom end" offset={4}>
-        <Card aria-label={`${p.label}, by eye`}>{open && <Planes {...p} />}</Card>
+        <Card aria-label={words.labelByEye(p.label)}>{open && <Planes {...p} />}</Card>
       </Popover>
     </DialogTrigger>
   );

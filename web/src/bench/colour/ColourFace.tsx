@@ -19,6 +19,7 @@ import { GreyLine } from "./GreyLine";
 import { Methods } from "./Methods";
 import { OnlyOwn } from "./OnlyOwn";
 import { isRelative } from "./relative";
+import * as words from "../../words/colour";
 
 const MeasureDialog = later(() => import("../../reader/MeasureDialog").then((m) => m.MeasureDialog));
 
@@ -49,42 +50,42 @@ export function ColourFace(p: {
     enabled: part?.settings.method === "curves",
     queryFn: () => unwrap(api.GET("/api/pictures/{picture}/histogram", { params: { path: { picture: p.picture }, query: { of: "values", part: part?.id } } })),
   });
-  if (!part) return <Face><Notice>No part yet. Under Isolate, drag inside the thing whose colour shall change.</Notice></Face>;
+  if (!part) return <Face><Notice>{words.noPartYetUnderIsolateDrag}</Notice></Face>;
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   return (
     <Face>
       <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={part.target.css ? (named?.hex ?? proof?.want_hex) : undefined} />
       <Ends>
         <div>
-          <b>In the picture</b>
+          <b>{words.inThePicture}</b>
           <br />
-          <span className="num">{proof && proof.share > 0 ? lab(proof.own) : "nothing selected"}</span>
+          <span className="num">{proof && proof.share > 0 ? lab(proof.own) : words.nothingSelected}</span>
         </div>
         <div>
-          <b>{named?.name ?? (!part.target.css ? "Left as it is" : isRelative(part.target.css) ? "From its own" : "Set here")}</b>
+          <b>{named?.name ?? (!part.target.css ? words.leftAsItIs : isRelative(part.target.css) ? words.fromItsOwn : words.setHere)}</b>
           <br />
           <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
       </Ends>
-      <Swatches role="group" aria-label="Colours of the palette">
+      <Swatches role="group" aria-label={words.coloursOfThePalette}>
         {p.palette.map((c) => (
-          <SwatchButton key={c.id} $on={named?.id === c.id} aria-label={c.name} aria-pressed={named?.id === c.id} onPress={() => p.onPart(`colour ${c.name}`, { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })}>
+          <SwatchButton key={c.id} $on={named?.id === c.id} aria-label={c.name} aria-pressed={named?.id === c.id} onPress={() => p.onPart(words.colourName(c.name), { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })}>
             <Disc from={c.hex ?? "#888"} size={26} />
           </SwatchButton>
         ))}
       </Swatches>
       <Line>
-        <span>Target</span>
-        <ColourField label="Target colour" value={part.target.css ?? ""} placeholder="#1d6a72, lab(41 -21 -9) …" relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart("typed colour", { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart("leave as it is", { target: {} })} />
+        <span>{words.target}</span>
+        <ColourField label={words.targetColour} value={part.target.css ?? ""} placeholder={words.n1d6a72Lab41219} relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart(words.typedColour, { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
         <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
-          {p.tool === "sample" ? "Click the picture" : "Sample"}
+          {p.tool === "sample" ? words.clickThePicture : words.sample}
         </Button>
       </Line>
       {part.target.css && (
         <Line>
-          <span>Measured as</span>
+          <span>{words.measuredAs}</span>
           <div>
-            <Segmented small label="How the target was measured" value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? "measured under neutral light" : "as it looks here", { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", "Seen here"], ["neutral", "Neutral light"]]} />
+            <Segmented small label={words.howTheTargetWasMeasured} value={part.target.neutral ? "neutral" : "here"} onChange={(v) => p.onPart(v === "neutral" ? words.measuredUnderNeutralLight : words.asItLooksHere, { target: { ...part.target, neutral: v === "neutral" || undefined } })} options={[["here", words.seenHere], ["neutral", words.neutralLight]]} />
           </div>
           <span />
         </Line>
@@ -92,12 +93,12 @@ export function ColourFace(p: {
       {part.target.css && part.target.neutral && <GreyLine picture={p.picture} grey={p.grey} tool={p.tool} onTool={p.onTool} onGrey={p.onGrey} />}
       <RecipeLine key={part.id} job={p.job} part={part} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
       <Line>
-        <span>Own colour</span>
-        <ColourField label="Own colour of the thing" value={part.own ?? ""} placeholder="estimated" own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart("own colour", { own })} onClear={() => p.onPart("estimate own colour", { own: undefined })} />
-        <Button $kind="quiet" aria-label="Measure the own colour" onPress={() => setMeasuring(true)}>Measure</Button>
+        <span>{words.ownColour}</span>
+        <ColourField label={words.ownColourOfTheThing} value={part.own ?? ""} placeholder={words.estimated} own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart(words.ownColourLow, { own })} onClear={() => p.onPart(words.estimateOwnColour, { own: undefined })} />
+        <Button $kind="quiet" aria-label={words.measureTheOwnColour} onPress={() => setMeasuring(true)}>{words.measure}</Button>
       </Line>
       {measuring && (
-        <MeasureDialog open use="Use as its own colour" onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart("own colour as measured", { own })} />
+        <MeasureDialog open use={words.useAsItsOwnColour} onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart(words.ownColourAsMeasured, { own })} />
       )}
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
@@ -106,13 +107,13 @@ export function ColourFace(p: {
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>
-          <Figure label="Lit tones" value={(proof.lit_median ?? proof.delta_e00).toFixed(1)} unit="ΔE₀₀" />
-          <Figure label="Clipped" value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
-          <Figure label="Out of gamut" value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
+          <Figure label={words.litTones} value={(proof.lit_median ?? proof.delta_e00).toFixed(1)} unit="ΔE₀₀" />
+          <Figure label={words.clipped} value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
+          <Figure label={words.outOfGamut} value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
         </Read>
       )}
       {part.target.css && (
-        <Button onPress={() => p.onPart("leave as it is", { target: {} })}>Leave this part as it is</Button>
+        <Button onPress={() => p.onPart(words.leaveAsItIs, { target: {} })}>{words.leaveThisPartAsItIs}</Button>
       )}
     </Face>
   );

@@ -6,6 +6,7 @@ import { Field } from "../../look/Field";
 import { ByEye } from "./ByEye";
 import { Looking } from "./looking";
 import { isRelative } from "./relative";
+import * as words from "../../words/colour";
 
 /** A label, a field, and room for a button. */
 export const Line = styled.div`
@@ -81,7 +82,7 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
       </Both>
       {problem && (
         <div style={{ gridColumn: "1 / -1", gridRow: p.row ?? 2 }}>
-          <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? "The colour stays as it was." : "Nothing was changed."}</Notice>
+          <Notice strong>{problem.charAt(0).toUpperCase() + problem.slice(1)}. {p.value ? words.theColourStaysAsItWas : words.nothingWasChanged}</Notice>
         </div>
       )}
     </>

@@ -4,6 +4,7 @@ import type { Curves } from "../../api/client";
 import { Segmented, Toggle } from "../../look/controls";
 import { keysRest, useStep } from "../../look/useStep";
 import { Field, Small } from "../../look/Field";
+import * as words from "../../words/colour";
 
 type Channel = "all" | "red" | "green" | "blue";
 type Point = [number, number];
@@ -30,7 +31,7 @@ const Ends = styled.div`
 `;
 
 /** Where each curve acts: down on the left, up on the right. */
-const opposites: Record<Channel, [string, string]> = { all: ["darker", "lighter"], red: ["to cyan, darker", "to red, lighter"], green: ["to magenta", "to green"], blue: ["to yellow", "to blue"] };
+const opposites: Record<Channel, [string, string]> = { all: [words.darker, words.lighter], red: [words.toCyanDarker, words.toRedLighter], green: [words.toMagenta, words.toGreen], blue: [words.toYellow, words.toBlue] };
 
 const W = 255;
 const H = 150;
@@ -81,7 +82,7 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
   const drag = useRef<{ i: number; points: Point[]; added: boolean; moved: boolean } | undefined>(undefined);
   const graph = useRef<SVGSVGElement>(null);
   // Arrows are one step until they rest.
-  const keys = useStep<Curves>(graph, (c) => p.onRest("move a point", c));
+  const keys = useStep<Curves>(graph, (c) => p.onRest(words.moveAPoint, c));
   const points = (p.curves[channel] ?? []) as Point[];
   const put = (next: Point[]): Curves => ({ ...p.curves, [channel]: next.length ? next : undefined });
   const spot = (e: React.PointerEvent<SVGElement>): Point => {
@@ -100,12 +101,12 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
   const bars = (p.values ?? []).slice(of * 64, of * 64 + 64);
   return (
     <>
-      <div><Segmented small label="Channel" value={channel} onChange={(c) => { setChannel(c); setBad(false); }} options={[["all", "All"], ["red", "Red"], ["green", "Green"], ["blue", "Blue"]]} /></div>
+      <div><Segmented small label={words.channel} value={channel} onChange={(c) => { setChannel(c); setBad(false); }} options={[["all", words.all], ["red", words.red], ["green", words.green], ["blue", words.blue]]} /></div>
       <Graph
         viewBox={`0 0 ${W} ${H}`}
         preserveAspectRatio="none"
         role="group"
-        aria-label={`Curve of ${channel}`}
+        aria-label={words.curveOfChannel(channel)}
         ref={graph}
         onPointerDown={(e) => {
           const at = spot(e);
@@ -125,8 +126,8 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
           const from = drag.current;
           drag.current = undefined;
           // One that was pressed and not moved is as it was.
-          if (from?.added) p.onRest("add a point", put(from.moved ? moved(from.i, spot(e), from.points) : from.points));
-          else if (from?.moved) p.onRest("move a point", put(moved(from.i, spot(e), from.points)));
+          if (from?.added) p.onRest(words.addAPoint, put(from.moved ? moved(from.i, spot(e), from.points) : from.points));
+          else if (from?.moved) p.onRest(words.moveAPoint, put(moved(from.i, spot(e), from.points)));
         }}
       >
         {bars.map((v, i) => <rect key={i} className="bar" x={(i * W) / bars.length} width={W / bars.length + 0.2} y={H - Math.sqrt(v) * H} height={Math.sqrt(v) * H} />)}
@@ -140,14 +141,14 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
             r={5}
             tabIndex={0}
             role="button"
-            aria-label={`Point at ${Math.round(x * 255)}, ${Math.round(y * 255)}`}
+            aria-label={words.pointAtXY(Math.round(x * 255), Math.round(y * 255))}
             onPointerDown={(e) => {
               e.stopPropagation();
               if (e.button !== 0) return;
               e.currentTarget.setPointerCapture(e.pointerId);
               drag.current = { i, points, added: false, moved: false };
             }}
-            onDoubleClick={() => p.onRest("remove a point", put(points.filter((_, k) => k !== i)))}
+            onDoubleClick={() => p.onRest(words.removeAPoint, put(points.filter((_, k) => k !== i)))}
             onKeyDown={(e) => {
               const by: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
               const way = by[e.key];
@@ -156,7 +157,7 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
                 p.onDrag(next);
                 keys.after(next, keysRest);
               }
-              else if (e.key === "Delete" || e.key === "Backspace") p.onRest("remove a point", put(points.filter((_, k) => k !== i)));
+              else if (e.key === "Delete" || e.key === "Backspace") p.onRest(words.removeAPoint, put(points.filter((_, k) => k !== i)));
               else return;
               e.preventDefault();
             }}
@@ -166,19 +167,19 @@ export function CurveEditor(p: { curves: Curves; values?: number[]; onDrag: (c: 
       <Ends><span>{down}</span><span>{up}</span></Ends>
       <Field
         key={`${channel} ${write(points)}`}
-        aria-label="Points, typed"
+        aria-label={words.pointsTyped}
         aria-invalid={bad || undefined}
         defaultValue={write(points)}
         placeholder="64 50, 192 210"
         onBlur={(e) => {
           const next = read(e.target.value);
           setBad(!next);
-          if (next && write(next) !== write(points)) p.onRest("points", put(next));
+          if (next && write(next) !== write(points)) p.onRest(words.pointsLow, put(next));
         }}
         onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
       />
-      {bad && <Small role="alert">Give points as pairs from 0 to 255, such as 64 50, 192 210. The curve stays as it was.</Small>}
-      <Toggle on={!!p.curves.free} onChange={(free) => p.onRest(free ? "free ends" : "pinned ends", { ...p.curves, free })}>Free the ends</Toggle>
+      {bad && <Small role="alert">{words.givePointsAsPairsFrom0}</Small>}
+      <Toggle on={!!p.curves.free} onChange={(free) => p.onRest(free ? words.freeEnds : words.pinnedEnds, { ...p.curves, free })}>{words.freeTheEnds}</Toggle>
     </>
   );
 }

@@ -3,6 +3,7 @@ import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
 import { Flow } from "../../look/layout";
+import * as words from "../../words/colour";
 
 const fresh: Rebuild = { amount: 100, light: 90, slope: 0, grain: 100 };
 
@@ -24,20 +25,20 @@ export function First({ settings: s, tool, onTool, onDrag, onRest }: Props) {
   const even = (v: number) => ({ ...s, even: v || undefined });
   return (
     <>
-      <Heading>Before it is recoloured</Heading>
-      <NumberRow label="Even out" value={s.even ?? 0} min={0} max={100} initial={0} unit="%" onDrag={(v) => onDrag(even(v))} onRest={(v) => onRest("even out", even(v))} />
-      <Toggle on={!!r} onChange={(on) => onRest(on ? "rebuild what clipped" : "do not rebuild", { ...s, rebuild: on ? fresh : undefined })}>Rebuild what the light burned out</Toggle>
+      <Heading>{words.beforeItIsRecoloured}</Heading>
+      <NumberRow label={words.evenOut} value={s.even ?? 0} min={0} max={100} initial={0} unit="%" onDrag={(v) => onDrag(even(v))} onRest={(v) => onRest(words.evenOutLow, even(v))} />
+      <Toggle on={!!r} onChange={(on) => onRest(on ? words.rebuildWhatClipped : words.doNotRebuild, { ...s, rebuild: on ? fresh : undefined })}>{words.rebuildWhatTheLightBurnedOut}</Toggle>
       {r && (
         <>
-          {hand("Rebuilt", "amount", 0, 100, "%")}
-          {hand("Grain", "grain", 0, 200, "%")}
-          {hand("Slope", "slope", 0, 100, "%")}
-          {r.slope > 0 && hand("Light from", "light", -180, 180, "°")}
+          {hand(words.rebuilt, "amount", 0, 100, "%")}
+          {hand(words.grain, "grain", 0, 200, "%")}
+          {hand(words.slope, "slope", 0, 100, "%")}
+          {r.slope > 0 && hand(words.lightFrom, "light", -180, 180, "°")}
           <Flow as="span" $gap={6}>
-            <Button aria-pressed={tool === "away"} onPress={() => onTool(tool === "away" ? "none" : "away")}>{tool === "away" ? "Brush on the picture" : "Brush it away"}</Button>
-            {!!r.away?.length && <Button $kind="quiet" onPress={() => onRest("rebuild everywhere", { ...s, rebuild: { ...r, away: undefined } })}>Bring it back</Button>}
+            <Button aria-pressed={tool === "away"} onPress={() => onTool(tool === "away" ? "none" : "away")}>{tool === "away" ? words.brushOnThePicture : words.brushItAway}</Button>
+            {!!r.away?.length && <Button $kind="quiet" onPress={() => onRest(words.rebuildEverywhere, { ...s, rebuild: { ...r, away: undefined } })}>{words.bringItBack}</Button>}
           </Flow>
-          <Small>The body’s light and grain go on where the photo clipped. Glints of a lamp are best brushed away.</Small>
+          <Small>{words.theBodysLightAndGrainGo}</Small>
         </>
       )}
     </>

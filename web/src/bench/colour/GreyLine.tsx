@@ -4,6 +4,7 @@ import { api, unwrap, type Grey } from "../../api/client";
 import { Button, Notice, NumberRow } from "../../look/controls";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
+import * as words from "../../words/colour";
 
 const Box = styled.div`
   border: 1px dashed var(--rule);
@@ -26,19 +27,19 @@ interface Props {
 export function GreyLine({ picture, grey, tool, onTool, onGrey }: Props) {
   const [x, y] = grey?.at ?? [];
   const doubt = useQuery({
-    queryKey: ["grey card", picture, x, y],
+    queryKey: [words.greyCard, picture, x, y],
     enabled: x !== undefined && y !== undefined,
     staleTime: Infinity,
     queryFn: () => unwrap(api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x: x ?? 0, y: y ?? 0, card: true, document: { parts: [] } } })),
   }).data?.card_doubt;
   return (
-    <Box role="group" aria-label="Light of the picture">
-      <Small>{grey ? `Its light is known from the grey at x ${Math.round(grey.at[0] ?? 0)}, y ${Math.round(grey.at[1] ?? 0)}.` : "Its light is estimated. With a grey card clicked in each picture, a target looks alike in all of them."}</Small>
-      {doubt && <Notice>Is that a grey card? {doubt[0]?.toUpperCase() + doubt.slice(1)}.</Notice>}
-      {grey && <NumberRow label="Its lightness" value={grey.lightness ?? 0} min={1} max={100} initial={50} onDrag={() => undefined} onRest={(lightness) => onGrey("lightness of the grey card", { ...grey, lightness })} />}
+    <Box role="group" aria-label={words.lightOfThePicture}>
+      <Small>{grey ? words.itsLightIsKnownFromThe(Math.round(grey.at[0] ?? 0), Math.round(grey.at[1] ?? 0)) : words.itsLightIsEstimatedWithA}</Small>
+      {doubt && <Notice>{words.isThatAGreyCardDoubt(doubt[0]?.toUpperCase() + doubt.slice(1))}</Notice>}
+      {grey && <NumberRow label={words.itsLightness} value={grey.lightness ?? 0} min={1} max={100} initial={50} onDrag={() => undefined} onRest={(lightness) => onGrey(words.lightnessOfTheGreyCard, { ...grey, lightness })} />}
       <Buttons>
-        <Button onPress={() => onTool(tool === "grey" ? "none" : "grey")} aria-pressed={tool === "grey"}>{tool === "grey" ? "Click the grey card" : grey ? "Another grey" : "Click a grey card"}</Button>
-        {grey && <Button $kind="quiet" onPress={() => onGrey("estimated light", undefined)}>Estimate it</Button>}
+        <Button onPress={() => onTool(tool === "grey" ? "none" : "grey")} aria-pressed={tool === "grey"}>{tool === "grey" ? words.clickTheGreyCard : grey ? words.anotherGrey : words.clickAGreyCard}</Button>
+        {grey && <Button $kind="quiet" onPress={() => onGrey(words.estimatedLight, undefined)}>{words.estimateIt}</Button>}
       </Buttons>
     </Box>
   );

@@ -5,6 +5,7 @@ import { Select, Small } from "../../look/Field";
 import { ColourField, Line } from "./ColourField";
 import { CurveEditor } from "./CurveEditor";
 import styled from "styled-components";
+import * as words from "../../words/colour";
 
 const Wide = styled.div`grid-column: 2 / -1;`;
 
@@ -38,62 +39,62 @@ export function Methods({ settings: s, vivid, values, onDrag, onRest }: Props) {
   return (
     <>
       <div>
-        <Segmented small label="Way to recolour" value={method} onChange={(m) => onRest(`method ${m}`, { ...s, method: m === "repaint" ? undefined : m })} options={[["repaint", "Repaint"], ["turn-hue", "Turn hue"], ["two-tone", "Two-tone"], ["curves", "Curves"]]} />
+        <Segmented small label={words.wayToRecolour} value={method} onChange={(m) => onRest(words.methodM(m), { ...s, method: m === "repaint" ? undefined : m })} options={[["repaint", words.repaint], ["turn-hue", words.turnHue], ["two-tone", words.twoTone], ["curves", words.curves]]} />
       </div>
       {method === "repaint" && (
         <>
-          {hand("Shade depth", s.shade_depth, -100, 100, 0, (v) => ({ ...s, shade_depth: v }), { signed: true })}
-          {hand("Highlights", s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
+          {hand(words.shadeDepth, s.shade_depth, -100, 100, 0, (v) => ({ ...s, shade_depth: v }), { signed: true })}
+          {hand(words.highlights, s.highlights, 0, 200, 100, (v) => ({ ...s, highlights: v }), { unit: "%" })}
           <Line>
-            <span>Several tones</span>
-            <Wide><Segmented small label="Several tones" value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? "tones as they come" : v === "flat" ? "one tone" : "tones kept apart", { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", "Keep"], ["flat", "Merge"], ["keep", "Separate"]]} /></Wide>
+            <span>{words.severalTones}</span>
+            <Wide><Segmented small label={words.severalTones} value={s.inner ?? "plain"} onChange={(v) => onRest(v === "plain" ? words.tonesAsTheyCome : v === "flat" ? words.oneTone : words.tonesKeptApart, { ...s, inner: v === "plain" ? undefined : v })} options={[["plain", words.keep], ["flat", words.merge], ["keep", words.separate]]} /></Wide>
                       </Line>
         </>
       )}
       {method === "turn-hue" && (
         <>
-          {hand("Hue", turn.hue, -180, 180, 0, (v) => ({ ...s, turn: { ...turn, hue: v } }), { signed: true, unit: "°" })}
-          {hand("Saturation", turn.saturation, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, saturation: v } }), { signed: true, unit: "%" })}
-          {hand("Lightness", turn.lightness, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, lightness: v } }), { signed: true })}
-          {turn.saturation > 20 && <Small>Past +20 colours begin to break up and look unnatural.</Small>}
-          {turn.lightness !== 0 && <Small>Lightness inside a hard mask makes its edge show.</Small>}
+          {hand(words.hue, turn.hue, -180, 180, 0, (v) => ({ ...s, turn: { ...turn, hue: v } }), { signed: true, unit: "°" })}
+          {hand(words.saturation, turn.saturation, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, saturation: v } }), { signed: true, unit: "%" })}
+          {hand(words.lightness, turn.lightness, -100, 100, 0, (v) => ({ ...s, turn: { ...turn, lightness: v } }), { signed: true })}
+          {turn.saturation > 20 && <Small>{words.past20ColoursBeginToBreak}</Small>}
+          {turn.lightness !== 0 && <Small>{words.lightnessInsideAHardMaskMakes}</Small>}
         </>
       )}
       {method === "two-tone" && (
         <>
           <Line>
-            <span>Dark end</span>
-            <ColourField label="Colour of the dark end" value={two.dark} placeholder="the target’s hue, deep" onDrag={(dark) => onDrag({ ...s, two_tone: { ...two, dark } })} onColour={(dark) => onRest("dark end", { ...s, two_tone: { ...two, dark } })} onClear={() => onRest("linked dark end", { ...s, two_tone: { ...two, dark: "" } })} />
+            <span>{words.darkEnd}</span>
+            <ColourField label={words.colourOfTheDarkEnd} value={two.dark} placeholder={words.theTargetsHueDeep} onDrag={(dark) => onDrag({ ...s, two_tone: { ...two, dark } })} onColour={(dark) => onRest(words.darkEndLow, { ...s, two_tone: { ...two, dark } })} onClear={() => onRest(words.linkedDarkEnd, { ...s, two_tone: { ...two, dark: "" } })} />
             <span />
           </Line>
-          {hand("Middle", two.middle, 1, 99, 50, (v) => ({ ...s, two_tone: { ...two, middle: v } }))}
-          <Small>The target governs the light end.</Small>
+          {hand(words.middle, two.middle, 1, 99, 50, (v) => ({ ...s, two_tone: { ...two, middle: v } }))}
+          <Small>{words.theTargetGovernsTheLightEnd}</Small>
         </>
       )}
       {method === "curves" && <CurveEditor curves={s.curves ?? {}} values={values} onDrag={(c) => onDrag({ ...s, curves: c })} onRest={(label, c) => onRest(label, { ...s, curves: c })} />}
-      {hand("Strength", s.strength, 0, 100, 100, (v) => ({ ...s, strength: v }), { unit: "%", mark: vivid })}
-      {vivid !== undefined && s.strength > vivid + 0.5 && <Small>Past the mark, at {Math.round(vivid)} %, nothing of a like colour in the photo is as vivid: it may stop looking photographed.</Small>}
-      <Heading>Finish</Heading>
-      <Toggle on={finishing} onChange={(on) => { setFinishing(on); if (!on && s.finish) onRest("no finish", { ...s, finish: undefined }); }}>Brightness, saturation and blending over the method</Toggle>
+      {hand(words.strength, s.strength, 0, 100, 100, (v) => ({ ...s, strength: v }), { unit: "%", mark: vivid })}
+      {vivid !== undefined && s.strength > vivid + 0.5 && <Small>{words.pastTheMarkAtVividNothing(Math.round(vivid))}</Small>}
+      <Heading>{words.finish}</Heading>
+      <Toggle on={finishing} onChange={(on) => { setFinishing(on); if (!on && s.finish) onRest(words.noFinish, { ...s, finish: undefined }); }}>{words.brightnessSaturationAndBlendingOverThe}</Toggle>
       {finishing && (
         <>
-          {done("Exposure", "exposure", -3, 3, { signed: true, step: 0.05 })}
-          {done("Bright tones", "highlights", -100, 100, { signed: true })}
-          {done("Dark tones", "shadows", -100, 100, { signed: true })}
-          {done("Black point", "black", 0, 254)}
-          {done("Middle", "middle", 0.1, 4, { step: 0.05 })}
-          {done("White point", "white", 1, 255)}
-          {done("Darkest", "out_black", 0, 255)}
-          {done("Lightest", "out_white", 0, 255)}
-          {done("Colourfulness", "saturation", -100, 100, { signed: true })}
-          {done("Vibrance", "vibrance", -100, 100, { signed: true })}
+          {done(words.exposure, "exposure", -3, 3, { signed: true, step: 0.05 })}
+          {done(words.brightTones, "highlights", -100, 100, { signed: true })}
+          {done(words.darkTones, "shadows", -100, 100, { signed: true })}
+          {done(words.blackPoint, "black", 0, 254)}
+          {done(words.middle, "middle", 0.1, 4, { step: 0.05 })}
+          {done(words.whitePoint, "white", 1, 255)}
+          {done(words.darkest, "out_black", 0, 255)}
+          {done(words.lightest, "out_white", 0, 255)}
+          {done(words.colourfulness, "saturation", -100, 100, { signed: true })}
+          {done(words.vibrance, "vibrance", -100, 100, { signed: true })}
           <Line>
-            <span>Blend mode</span>
-            <Select aria-label="Blend mode" value={finish.blend_mode || "normal"} onChange={(e) => onRest(`blend ${e.target.value}`, { ...s, finish: { ...finish, blend_mode: e.target.value === "normal" ? "" : e.target.value } })}>
+            <span>{words.blendMode}</span>
+            <Select aria-label={words.blendMode} value={finish.blend_mode || "normal"} onChange={(e) => onRest(words.blendValue(e.target.value), { ...s, finish: { ...finish, blend_mode: e.target.value === "normal" ? "" : e.target.value } })}>
               {modes.map((m) => <option key={m}>{m}</option>)}
             </Select>
           </Line>
-          {s.finish && <Button onPress={() => onRest("reset finish", { ...s, finish: undefined })}>Reset the finish</Button>}
+          {s.finish && <Button onPress={() => onRest(words.resetFinish, { ...s, finish: undefined })}>{words.resetTheFinish}</Button>}
         </>
       )}
     </>

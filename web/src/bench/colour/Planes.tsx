@@ -13,8 +13,9 @@ import { at, byKey, cssOf, harmonies, planeChroma, polarOf, type Polar } from ".
 import { chose, recentColours } from "./recent";
 import { useColour } from "./useColour";
 import { useVivid } from "./useVivid";
+import * as words from "../../words/colour";
 
-const channels = [["Hue", "hue", 360, "°"], ["Saturation", "saturation", 100, "%"], ["Brightness", "brightness", 100, "%"]] as const;
+const channels = [[words.hue, "hue", 360, "°"], [words.saturation, "saturation", 100, "%"], [words.brightness, "brightness", 100, "%"]] as const;
 const middle: Polar = { l: 60, c: 25, h: 200 };
 
 /** What the card of a colour chosen by eye holds. It comes when it is first opened. */
@@ -86,40 +87,40 @@ export default function Planes(p: Eye) {
   };
   return (
     <>
-      <Segmented small label="Planes" value={plane} onChange={setPlane} options={[["oklch", "Lightness, chroma"], ["hsb", "Saturation, brightness"]]} />
+      <Segmented small label={words.planes} value={plane} onChange={setPlane} options={[["oklch", words.lightnessChroma], ["hsb", words.saturationBrightness]]} />
       {plane === "oklch" ? (
         <>
           <Plane polar={polar} own={own ? polarOf(own.oklch) : undefined} vivid={!vivid || !like ? undefined : { ...polarOf(like.oklch), c: vivid }} job={inks && job} inks={inks?.profile} onDrag={dragPolar} onRest={restPolar} />
-          <NumberRow label="Hue" value={polar.h} min={0} max={360} unit="°" initial={(start ?? polar).h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
-          <NumberRow label="Lightness" value={polar.l} min={0} max={100} step={0.5} unit="%" initial={(start ?? polar).l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
-          <NumberRow label="Chroma" value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={(start ?? polar).c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
+          <NumberRow label={words.hue} value={polar.h} min={0} max={360} unit="°" initial={(start ?? polar).h} onDrag={(h) => dragPolar({ ...polar, h })} onRest={(h) => restPolar({ ...polar, h })} />
+          <NumberRow label={words.lightness} value={polar.l} min={0} max={100} step={0.5} unit="%" initial={(start ?? polar).l} onDrag={(l) => dragPolar({ ...polar, l })} onRest={(l) => restPolar({ ...polar, l })} />
+          <NumberRow label={words.chroma} value={polar.c} min={0} max={planeChroma} step={0.5} unit="%" initial={(start ?? polar).c} onDrag={(c) => dragPolar({ ...polar, c })} onRest={(c) => restPolar({ ...polar, c })} />
         </>
       ) : (
         <>
           <Round>
-            <ColorWheel aria-label="Hue" outerRadius={ring.outer} innerRadius={ring.inner} value={hsb} onChange={dragHSB} onChangeEnd={restHSB}>
+            <ColorWheel aria-label={words.hue} outerRadius={ring.outer} innerRadius={ring.inner} value={hsb} onChange={dragHSB} onChangeEnd={restHSB}>
               <ColorWheelTrack />
               <Thumb />
             </ColorWheel>
-            <Area aria-label="Saturation and brightness" value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={restHSB}><Thumb /></Area>
+            <Area aria-label={words.saturationAndBrightness} value={hsb} xChannel="saturation" yChannel="brightness" onChange={dragHSB} onChangeEnd={restHSB}><Thumb /></Area>
           </Round>
           {channels.map(([name, channel, max, unit]) => (
             <NumberRow key={channel} label={name} value={Math.round(hsb.getChannelValue(channel) * 10) / 10} min={0} max={max} step={0.5} unit={unit} initial={Math.round((startHSB ?? hsb).getChannelValue(channel) * 10) / 10} onDrag={(v) => dragHSB(hsb.withChannelValue(channel, v))} onRest={(v) => restHSB(hsb.withChannelValue(channel, v))} />
           ))}
         </>
       )}
-      <Small>{now && !now.in_srgb ? <>Beyond sRGB; the nearest shown is <span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <OneLine title={`Dotted: what ${inks.name} can print`}>Hatched: beyond sRGB. Dotted: {inks.name}</OneLine> : "Hatched: no screen in sRGB can show it" : "All of these a screen in sRGB can show"}</Small>
+      <Small>{now && !now.in_srgb ? <>{words.beyondSrgbTheNearestShownIs}<span className="num">{now.hex}</span></> : plane === "oklch" ? inks ? <OneLine title={words.dottedWhatInksCanPrint(inks.name)}>{words.hatchedBeyondSrgbDottedInks(inks.name)}</OneLine> : words.hatchedNoScreenInSrgbCan : words.allOfTheseAScreenIn}</Small>
       {vivid !== undefined && like && (
         <Small data-vivid={vivid.toFixed(1)}>
-          {vivid === 0 ? "Nothing in the photo is like it" : <>{polarOf(like.oklch).c > vivid + 0.5 ? "Beyond" : "Within"} the photo’s own <span className="num">{Math.round(vivid)} %</span>{plane === "oklch" && " (the bar)"}</>}
+          {vivid === 0 ? words.nothingInThePhotoIsLike : <>{polarOf(like.oklch).c > vivid + 0.5 ? words.beyond : words.within}{words.thePhotosOwn}<span className="num">{Math.round(vivid)} %</span>{plane === "oklch" && words.theBar}</>}
         </Small>
       )}
       <Chips>
-        <Small id="harmonies">By angle</Small>
+        <Small id="harmonies">{words.byAngle}</Small>
         <Swatches role="group" aria-labelledby="harmonies">
-          {harmonies(polar).map((c) => <Chip key={c.name} css={c.css} label={`Hue ${c.name}`} onPick={pick} />)}
+          {harmonies(polar).map((c) => <Chip key={c.name} css={c.css} label={words.hueName(c.name)} onPick={pick} />)}
         </Swatches>
-        {recent.length > 0 && <Small id="recent">Chosen last</Small>}
+        {recent.length > 0 && <Small id="recent">{words.chosenLast}</Small>}
         {recent.length > 0 && (
           <Swatches role="group" aria-labelledby="recent">
             {recent.map((c) => <Chip key={c} css={c} label={c} onPick={pick} />)}
@@ -181,17 +182,17 @@ function Plane(p: { polar: Polar; own?: Polar; vivid?: Polar; job?: string; inks
       }}
     >
       {picture && <img src={picture} width={width} height={height} alt="" draggable={false} />}
-      {p.own && <Mark style={spot(p.own)} title="The colour in the picture" />}
-      {p.vivid && <Bar style={spot(p.vivid)} title="The most vivid colour like it in the photo" />}
+      {p.own && <Mark style={spot(p.own)} title={words.theColourInThePicture} />}
+      {p.vivid && <Bar style={spot(p.vivid)} title={words.theMostVividColourLikeIt} />}
       <Handle
         role="slider"
         tabIndex={0}
-        aria-label="Lightness and chroma"
+        aria-label={words.lightnessAndChroma}
         aria-orientation="vertical"
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(p.polar.l)}
-        aria-valuetext={`lightness ${Math.round(p.polar.l)} %, chroma ${Math.round(p.polar.c)} %`}
+        aria-valuetext={words.lightnessLChromaC(Math.round(p.polar.l), Math.round(p.polar.c))}
         style={spot(p.polar)}
         onKeyDown={(e: KeyboardEvent) => {
           const next = byKey(newest.current, e.key, e.shiftKey);

@@ -2,6 +2,7 @@ import type { Areas, Copy, Document, Part } from "../../api/client";
 import { freshName } from "../../colourways";
 import type { Point } from "../isolate/gestures";
 import { newPart } from "../parts";
+import * as words from "../../words/copies";
 
 /** x0, y0, x1, y1 in pixels of the full size. */
 export type Box = [number, number, number, number];
@@ -38,7 +39,7 @@ export function copyOf(d: Document, of: Part, box: Box, picture: { width: number
     : Math.min(picture.width - w / 4, about[0] + w / 2);
   const at: Point = [Math.round(x), Math.round(about[1])];
   return {
-    ...newPart(freshName(`${of.name}, copy`, d.parts.map((p) => p.name))),
+    ...newPart(freshName(words.nameCopy(of.name), d.parts.map((p) => p.name))),
     unnamed: undefined,
     target: of.target,
     settings: of.settings,

@@ -5,6 +5,7 @@ import { keyOf } from "../../api/identity";
 import type { Gesture, Point } from "../isolate/gestures";
 import { useLatest } from "../useLatest";
 import { boxOf, copyOf, cutBox, handled, handsOf, reordered, restood, wentTo } from "./copies";
+import * as words from "../../words/copies";
 
 interface Props {
   picture: { id: string; width: number; height: number };
@@ -37,12 +38,12 @@ export function useCopy({ picture, document, part, edit, preview, onSet, onProbl
       try {
         const box = boxOf(await areasOf(of.id));
         if (!box) {
-          onProblem(`${of.name} has nothing in it yet. Select something first.`);
+          onProblem(words.nameHasNothingInItYet(of.name));
           return;
         }
         onProblem(undefined);
         const copy = copyOf(document, of, box, picture);
-        edit(`a copy of ${of.name}`, (d) => ({ ...d, parts: [...d.parts, copy] }));
+        edit(words.aCopyOfName(of.name), (d) => ({ ...d, parts: [...d.parts, copy] }));
         onSet(copy.id);
       } catch (e) {
         onProblem(explain(e));
@@ -69,7 +70,7 @@ export function useCopy({ picture, document, part, edit, preview, onSet, onProbl
     (g: Gesture) => {
       if (g.kind !== "stroke" || !kept) return;
       const [first, last] = [g.stroke.points[0], g.stroke.points.at(-1)] as (Point | undefined)[];
-      if (first && last) change("move a copy", wentTo(kept, first, last, picture), g.done);
+      if (first && last) change(words.moveACopy, wentTo(kept, first, last, picture), g.done);
     },
     [kept, change, picture],
   );
@@ -77,12 +78,12 @@ export function useCopy({ picture, document, part, edit, preview, onSet, onProbl
   /** What a hand does that took a corner, or the turning point. */
   const hand = useCallback(
     (which: number | "turn", from: Point, to: Point, done: boolean) => {
-      if (kept && box) change(which === "turn" ? "turn a copy" : "scale a copy", handled(kept, which, from, to), done);
+      if (kept && box) change(which === "turn" ? words.turnACopy : words.scaleACopy, handled(kept, which, from, to), done);
     },
     [kept, box, change],
   );
 
-  const order = useCallback((by: 1 | -1) => { if (part) edit(by > 0 ? "a copy further to the front" : "a copy further back", (d) => reordered(d, part.id, by)); }, [part, edit]);
+  const order = useCallback((by: 1 | -1) => { if (part) edit(by > 0 ? words.aCopyFurtherToTheFront : words.aCopyFurtherBack, (d) => reordered(d, part.id, by)); }, [part, edit]);
 
   return { copy, set, change, gesture, hand, hands: copy && box ? handsOf(copy, box) : undefined, order };
 }

@@ -3,6 +3,7 @@ import styled from "styled-components";
 import type { Areas, Edge } from "../../api/client";
 import { Button, Heading } from "../../look/controls";
 import { Faint } from "../../look/layout";
+import * as words from "../../words/isolate";
 
 const Says = styled.span<{ $faint?: boolean }>`flex: 1; ${(p) => p.$faint && "color: var(--ink3);"}`;
 const All = styled(Button)`justify-self: start; padding-left: 0;`;
@@ -40,32 +41,32 @@ export function AreasBox(p: { areas?: Areas; edge: Edge; shown?: Area; onShow: (
   const line = (what: string, n: number, most: number, list: Area[], verb: string, act: () => void) =>
     n > 0 && (
       <div>
-        <Says><b>{n} {what}{n === 1 ? "" : "s"}</b> <Faint>up to {most} px</Faint></Says>
-        {list.length > 0 && <Button $kind="quiet" $low onPress={() => cycle(list)} aria-label={`Show the next ${what}`}>Show</Button>}
-        <Button $kind="quiet" $low onPress={act} aria-label={`${verb} every ${what}`}>{verb}</Button>
+        <Says><b>{n} {what}{n === 1 ? "" : "s"}</b> <Faint>{words.upToMostPx(most)}</Faint></Says>
+        {list.length > 0 && <Button $kind="quiet" $low onPress={() => cycle(list)} aria-label={words.showTheNextWhat(what)}>{words.show}</Button>}
+        <Button $kind="quiet" $low onPress={act} aria-label={words.verbEveryWhat(verb, what)}>{verb}</Button>
       </div>
     );
   return (
     <>
-      <Heading>Separate areas</Heading>
-      <Box role="group" aria-label="Separate areas">
-        {line("loose speck", a.specks, a.speck_most, a.list.filter((x) => !x.hole && small(x)), "Drop all", () => p.onEdge("drop specks", { ...edge, drop_specks_under: a.speck_most + 1 }))}
-        {line("pinhole", a.pinholes, a.pinhole_most, a.list.filter((x) => x.hole && small(x)), "Fill all", () => p.onEdge("fill pinholes", { ...edge, fill_holes_under: a.pinhole_most + 1 }))}
-        {others > 0 && <div><Says><b>{others} more {others === 1 ? "area" : "areas"}</b> away from the largest</Says></div>}
+      <Heading>{words.separateAreas}</Heading>
+      <Box role="group" aria-label={words.separateAreas}>
+        {line(words.looseSpeck, a.specks, a.speck_most, a.list.filter((x) => !x.hole && small(x)), words.dropAll, () => p.onEdge(words.dropSpecks, { ...edge, drop_specks_under: a.speck_most + 1 }))}
+        {line(words.pinhole, a.pinholes, a.pinhole_most, a.list.filter((x) => x.hole && small(x)), words.fillAll, () => p.onEdge(words.fillPinholes, { ...edge, fill_holes_under: a.pinhole_most + 1 }))}
+        {others > 0 && <div><Says><b>{words.moreAreas(others)}</b>{words.awayFromTheLargest}</Says></div>}
         {undo ? (
           <div>
-            <Says $faint>{[edge.drop_specks_under && `specks under ${edge.drop_specks_under} px dropped`, edge.fill_holes_under && `holes under ${edge.fill_holes_under} px filled`, dropped && `${dropped} one by one`].filter(Boolean).join(", ")}</Says>
-            <Button $kind="quiet" onPress={() => p.onEdge("bring areas back", { ...edge, drop_specks_under: undefined, fill_holes_under: undefined, drop_at: undefined, fill_at: undefined })}>Bring back</Button>
+            <Says $faint>{[edge.drop_specks_under && words.specksUnder(edge.drop_specks_under), edge.fill_holes_under && words.holesUnder(edge.fill_holes_under), dropped && words.droppedOneByOne(dropped)].filter(Boolean).join(", ")}</Says>
+            <Button $kind="quiet" onPress={() => p.onEdge(words.bringAreasBack, { ...edge, drop_specks_under: undefined, fill_holes_under: undefined, drop_at: undefined, fill_at: undefined })}>{words.bringBack}</Button>
           </div>
         ) : null}
-        <All $kind="quiet" aria-expanded={open} onPress={() => setOpen(!open)}>{open ? "Hide the list" : a.list.length < a.areas + a.holes ? `List the largest ${a.list.length} of ${a.areas + a.holes}` : `List all ${a.areas + a.holes}`}</All>
+        <All $kind="quiet" aria-expanded={open} onPress={() => setOpen(!open)}>{open ? words.hideTheList : a.list.length < a.areas + a.holes ? words.listTheLargest(a.list.length, a.areas + a.holes) : words.listAllAreas(a.areas + a.holes)}</All>
         {open && (
           <ol>
             {a.list.map((x, i) => (
               <li key={i}>
-                <span className="num">{x.hole ? "hole" : x === main ? "largest" : "area"} {x.pixels.toLocaleString("en")} px</span>
-                <Button $kind="quiet" onPress={() => p.onShow(x)} aria-label={`Go to ${x.hole ? "hole" : "area"} ${i + 1}`}>Go to</Button>
-                <Button $kind="quiet" aria-label={`${x.hole ? "Fill" : "Drop"} ${i + 1}`} onPress={() => p.onEdge(x.hole ? "fill a hole" : "drop an area", x.hole ? { ...edge, fill_at: [...(edge.fill_at ?? []), x.at] } : { ...edge, drop_at: [...(edge.drop_at ?? []), x.at] })}>{x.hole ? "Fill" : "Drop"}</Button>
+                <span className="num">{x.hole ? words.hole : x === main ? words.largest : words.area}{words.pixelsPx(x.pixels.toLocaleString("en"))}</span>
+                <Button $kind="quiet" onPress={() => p.onShow(x)} aria-label={words.goToNumber(x.hole ? words.hole : words.area, i + 1)}>{words.goTo}</Button>
+                <Button $kind="quiet" aria-label={`${x.hole ? words.fill : words.drop} ${i + 1}`} onPress={() => p.onEdge(x.hole ? words.fillAHole : words.dropAnArea, x.hole ? { ...edge, fill_at: [...(edge.fill_at ?? []), x.at] } : { ...edge, drop_at: [...(edge.drop_at ?? []), x.at] })}>{x.hole ? words.fill : words.drop}</Button>
               </li>
             ))}
           </ol>

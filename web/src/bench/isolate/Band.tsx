@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import styled from "styled-components";
+import * as words from "../../words/isolate";
 
 const Graph = styled.svg`
   width: 100%;
@@ -40,7 +41,7 @@ export function Band(p: { label: string; bins: number[] | undefined; min: number
       viewBox={`0 0 ${width} 54`}
       preserveAspectRatio="none"
       role="img"
-      aria-label={`${p.label}: from ${p.from} to ${p.to}`}
+      aria-label={words.labelFromTo(p.label, p.from, p.to)}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
         const v = value(e);

@@ -12,6 +12,7 @@ import { reachSteps, type Options } from "./gestures";
 import { joinList, joins, kinds, offers } from "./kinds";
 import { PickList } from "./PickList";
 import type { Isolating } from "./useIsolate";
+import * as words from "../../words/isolate";
 
 const Other = styled(Button)`max-width: 100%; overflow: hidden; text-overflow: ellipsis;`;
 
@@ -97,12 +98,12 @@ export function Isolate(p: Props) {
   const set = (what: Partial<Options>) => how.setOptions((b) => ({ ...b, ...what }));
   const edge = part?.edge ?? {};
   const row = (label: string, key: keyof Edge & ("feather" | "grow" | "smooth" | "tidy"), min: number, max: number, step: number, signed = false) => (
-    <NumberRow label={label} value={edge[key] ?? 0} min={min} max={max} step={step} initial={0} signed={signed} unit="px" onDrag={(v) => p.onEdge(label.toLowerCase(), { ...edge, [key]: v }, false)} onRest={(v) => p.onEdge(label.toLowerCase(), { ...edge, [key]: v }, true)} />
+    <NumberRow label={label} value={edge[key] ?? 0} min={min} max={max} step={step} initial={0} signed={signed} unit={words.px} onDrag={(v) => p.onEdge(label.toLowerCase(), { ...edge, [key]: v }, false)} onRest={(v) => p.onEdge(label.toLowerCase(), { ...edge, [key]: v }, true)} />
   );
   return (
     <Face>
       {p.children}
-      <Kinds role="group" aria-label="Kind of pick">
+      <Kinds role="group" aria-label={words.kindOfPick}>
         {offers.map((f) => {
           const on = f.kinds.some((k) => k === p.tool);
           const k = kinds[f.kinds[0]].key;
@@ -113,7 +114,7 @@ export function Isolate(p: Props) {
           );
         })}
       </Kinds>
-      <Joins role="group" aria-label="How the next pick joins">
+      <Joins role="group" aria-label={words.howTheNextPickJoins}>
         {joinList.map((j) => (
           <Choice key={j} $on={o.join === j} aria-pressed={o.join === j} onPress={() => set({ join: j })}>
             <JoinMark kind={j} /> {joins[j].name}
@@ -125,14 +126,14 @@ export function Isolate(p: Props) {
       {part && part.picks.length > 0 && (
         <>
           <AreasBox areas={p.areas} edge={edge} shown={p.shownArea} onShow={p.onArea} onEdge={(label, e) => p.onEdge(label, e, true)} />
-          <Heading>Edge</Heading>
-          {row("Feather", "feather", 0, 40, 0.1)}
-          {row("Grow, shrink", "grow", -10, 10, 0.1, true)}
-          {row("Smooth", "smooth", 0, 20, 0.5)}
-          {row("Tidy to edges", "tidy", 0, 20, 1)}
+          <Heading>{words.edge}</Heading>
+          {row(words.feather, "feather", 0, 40, 0.1)}
+          {row(words.growShrink, "grow", -10, 10, 0.1, true)}
+          {row(words.smooth, "smooth", 0, 20, 0.5)}
+          {row(words.tidyToEdges, "tidy", 0, 20, 1)}
           <Line>
-            <Button onPress={p.onWalk}>Check the edge at 100 % <Key>N</Key></Button>
-            <Button onPress={() => save(p.picture.id, part)}>Save mask</Button>
+            <Button onPress={p.onWalk}>{words.checkTheEdgeAt100}<Key>N</Key></Button>
+            <Button onPress={() => save(p.picture.id, part)}>{words.saveMask}</Button>
           </Line>
         </>
       )}
@@ -153,14 +154,14 @@ function ToolOptions(p: Props) {
   const o = how.options;
   const pick = how.pick;
   const set = (what: Partial<Options>) => how.setOptions((b) => ({ ...b, ...what }));
-  const size = <NumberRow label="Size" value={o.size} min={2} max={400} initial={36} unit="px" onDrag={(v) => set({ size: v })} onRest={(v) => set({ size: v })} />;
+  const size = <NumberRow label={words.size} value={o.size} min={2} max={400} initial={36} unit={words.px} onDrag={(v) => set({ size: v })} onRest={(v) => set({ size: v })} />;
   switch (p.tool) {
     case "sweep":
       return (
         <>
           {size}
-          <NumberRow label="Reach" value={o.reach} min={-reachSteps} max={reachSteps} step={1} initial={0} signed onDrag={(v) => how.setReach(v, false)} onRest={(v) => how.setReach(v)} />
-          <Small>Tighter or wider than the answer given: the petal, the flower, the bunch. <Key>,</Key> <Key>.</Key></Small>
+          <NumberRow label={words.reach} value={o.reach} min={-reachSteps} max={reachSteps} step={1} initial={0} signed onDrag={(v) => how.setReach(v, false)} onRest={(v) => how.setReach(v)} />
+          <Small>{words.tighterOrWiderThanTheAnswer}<Key>,</Key> <Key>.</Key></Small>
         </>
       );
     case "brush":
@@ -168,51 +169,51 @@ function ToolOptions(p: Props) {
         <>
           {size}
           {(["softness", "strength", "flow"] as const).map((k) => (
-            <NumberRow key={k} label={k === "softness" ? "Softness" : k === "strength" ? "Strength" : "Flow"} value={o[k]} min={k === "softness" ? 0 : 1} max={100} initial={k === "softness" ? 15 : 100} unit="%" onDrag={(v) => set({ [k]: v })} onRest={(v) => set({ [k]: v })} />
+            <NumberRow key={k} label={k === "softness" ? words.softness : k === "strength" ? words.strength : words.flow} value={o[k]} min={k === "softness" ? 0 : 1} max={100} initial={k === "softness" ? 15 : 100} unit="%" onDrag={(v) => set({ [k]: v })} onRest={(v) => set({ [k]: v })} />
           ))}
-          <Toggle on={o.limit} onChange={(limit) => set({ limit })}>Keep to edges <Key>E</Key></Toggle>
+          <Toggle on={o.limit} onChange={(limit) => set({ limit })}>{words.keepToEdges}<Key>E</Key></Toggle>
         </>
       );
     case "like":
       return (
         <>
           <NumberRow
-            label="Tolerance"
+            label={words.tolerance}
             value={pick?.tolerance ?? o.tolerance}
             min={0}
             max={60}
             step={0.1}
             initial={12}
             unit="ΔE"
-            onDrag={(v) => { set({ tolerance: v }); how.setPick("tolerance", { tolerance: v }, false); }}
-            onRest={(v) => { set({ tolerance: v }); how.setPick("tolerance", { tolerance: v }); }}
+            onDrag={(v) => { set({ tolerance: v }); how.setPick(words.toleranceLow, { tolerance: v }, false); }}
+            onRest={(v) => { set({ tolerance: v }); how.setPick(words.toleranceLow, { tolerance: v }); }}
           />
           <NumberRow
-            label="Light and shade"
+            label={words.lightAndShade}
             value={pick ? (pick.light ?? 0) : o.light}
             min={0}
             max={100}
             step={1}
             initial={0}
             unit="L*"
-            onDrag={(v) => { set({ light: v }); how.setPick("light and shade", { light: v }, false); }}
-            onRest={(v) => { set({ light: v }); how.setPick("light and shade", { light: v }); }}
+            onDrag={(v) => { set({ light: v }); how.setPick(words.lightAndShadeLow, { light: v }, false); }}
+            onRest={(v) => { set({ light: v }); how.setPick(words.lightAndShadeLow, { light: v }); }}
           />
-          <Toggle on={pick ? !!pick.connected : o.connected} onChange={(connected) => { set({ connected }); how.setPick(connected ? "connected only" : "everywhere", { connected }); }}>Only what is connected to the samples</Toggle>
+          <Toggle on={pick ? !!pick.connected : o.connected} onChange={(connected) => { set({ connected }); how.setPick(connected ? words.connectedOnly : words.everywhere, { connected }); }}>{words.onlyWhatIsConnectedToThe}</Toggle>
         </>
       );
     case "outline":
       return (
         <>
-          <Line><Segmented small label="How the outline is drawn" value={o.byHand ? "hand" : "nodes"} onChange={(v) => set({ byHand: v === "hand" })} options={[["nodes", "Node by node"], ["hand", "By hand"]]} /></Line>
-          <Toggle on={pick ? !!pick.snap : o.snap} onChange={(snap) => { set({ snap }); how.setPick(snap ? "snap to edges" : "as drawn", { snap }); }}>Snap to the edges of the picture</Toggle>
+          <Line><Segmented small label={words.howTheOutlineIsDrawn} value={o.byHand ? "hand" : "nodes"} onChange={(v) => set({ byHand: v === "hand" })} options={[["nodes", words.nodeByNode], ["hand", words.byHand]]} /></Line>
+          <Toggle on={pick ? !!pick.snap : o.snap} onChange={(snap) => { set({ snap }); how.setPick(snap ? words.snapToEdges : words.asDrawn, { snap }); }}>{words.snapToTheEdgesOfThe}</Toggle>
           {how.drawing || how.nodes ? (
             <Line>
-              <Button isDisabled={!how.drawing} onPress={how.closeOutline}>Close the outline</Button>
-              <Small>{how.nodes ? "Three nodes make an outline." : o.byHand ? "Draw on, click for a straight piece, or come back to its first node." : "Or click its first node."}</Small>
+              <Button isDisabled={!how.drawing} onPress={how.closeOutline}>{words.closeTheOutline}</Button>
+              <Small>{how.nodes ? words.threeNodesMakeAnOutline : o.byHand ? words.drawOnClickForAStraight : words.orClickItsFirstNode}</Small>
             </Line>
           ) : pick ? (
-            <Small>Drag nodes and handles. Click the line to add a node; double-click one to make it smooth or sharp; Delete removes it; Alt breaks its handles.</Small>
+            <Small>{words.dragNodesAndHandlesClickThe}</Small>
           ) : null}
         </>
       );
@@ -220,8 +221,8 @@ function ToolOptions(p: Props) {
       return (
         <>
           {size}
-          <Small>{how.ring ? "Now a stroke inside the thing." : pick ? "Strokes mend it: inside as they are, outside with Alt." : "First a loose ring around the thing, hair and fringe included."}</Small>
-          {pick && <Line><Button onPress={how.newRing}>New ring</Button></Line>}
+          <Small>{how.ring ? words.nowAStrokeInsideTheThing : pick ? words.strokesMendItInsideAsThey : words.firstALooseRingAroundThe}</Small>
+          {pick && <Line><Button onPress={how.newRing}>{words.newRing}</Button></Line>}
         </>
       );
     case "subject":
@@ -254,15 +255,15 @@ function SubjectOptions(p: Props) {
       {pick && sure && sure.length > 1 ? (
         <>
           <Line>
-            <Segmented small label="What is meant" value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick("another subject", { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), ["First", "Second", "Third", "Fourth"][i] ?? String(i + 1)] as const)} />
-            <Small><Key>U</Key> offers the next</Small>
+            <Segmented small label={words.whatIsMeant} value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick(words.anotherSubject, { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), [words.first, words.second, words.third, words.fourth][i] ?? String(i + 1)] as const)} />
+            <Small><Key>U</Key>{words.offersTheNext}</Small>
           </Line>
-          {sure[at] && !sure[at].unsure && <Small>It stands out clearly.</Small>}
+          {sure[at] && !sure[at].unsure && <Small>{words.itStandsOutClearly}</Small>}
         </>
       ) : (
-        <Line><Button onPress={() => p.how.addPick("find the subject", { kind: "subject", join: p.how.options.join })}>Find the subject</Button></Line>
+        <Line><Button onPress={() => p.how.addPick(words.findTheSubject, { kind: "subject", join: p.how.options.join })}>{words.findTheSubjectHigh}</Button></Line>
       )}
-      {sure?.[at]?.unsure && <Notice>{pick ? "This one does not stand out clearly: it may be wrong. Check it, or look at the others." : "Nothing stands out clearly in this picture: what is found may be wrong. Check it, and narrow it with another pick."}</Notice>}
+      {sure?.[at]?.unsure && <Notice>{pick ? words.thisOneDoesNotStandOut : words.nothingStandsOutClearlyInThis}</Notice>}
     </>
   );
 }
@@ -271,9 +272,9 @@ function DepthMissing(p: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <Notice>
-      <p>This picture has no depth map, so near and far cannot be told apart. A phone’s portrait JPEG may carry one and is read when the picture is brought in; or bring one in: a grey PNG or TIFF of the same proportions, white near.</p>
-      <Button onPress={() => input.current?.click()}>Bring in a depth map</Button>
-      <FileInput refer={input} label="Depth map file" onFile={p.onDepth} />
+      <p>{words.thisPictureHasNoDepthMap}</p>
+      <Button onPress={() => input.current?.click()}>{words.bringInADepthMap}</Button>
+      <FileInput refer={input} label={words.depthMapFile} onFile={p.onDepth} />
     </Notice>
   );
 }
@@ -296,9 +297,9 @@ function FileInput(p: { refer: React.RefObject<HTMLInputElement | null>; label: 
 }
 
 const bands = {
-  depth: { label: "Depth", min: 0, max: 1, step: 0.01, soft: [0, 0.3, 0.01, 0.03], from: 0.5, to: 1, wraps: false, low: "Far limit", high: "Near limit" },
-  hues: { label: "Hues", min: 0, max: 360, step: 1, soft: [0, 60, 1, 12], from: 340, to: 20, wraps: true, low: "From hue", high: "To hue" },
-  tones: { label: "Tones", min: 0, max: 100, step: 1, soft: [0, 40, 1, 8], from: 0, to: 35, wraps: false, low: "From tone", high: "To tone" },
+  depth: { label: words.depth, min: 0, max: 1, step: 0.01, soft: [0, 0.3, 0.01, 0.03], from: 0.5, to: 1, wraps: false, low: words.farLimit, high: words.nearLimit },
+  hues: { label: words.hues, min: 0, max: 360, step: 1, soft: [0, 60, 1, 12], from: 340, to: 20, wraps: true, low: words.fromHue, high: words.toHue },
+  tones: { label: words.tones, min: 0, max: 100, step: 1, soft: [0, 40, 1, 8], from: 0, to: 35, wraps: false, low: words.fromTone, high: words.toTone },
 } as const;
 
 function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
@@ -317,29 +318,29 @@ function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
   );
   return (
     <>
-      {of !== "depth" && <Line><Segmented small label="Hues or tones" value={of} onChange={(k) => p.onTool(k)} options={[["hues", "Hues"], ["tones", "Tones"]]} /></Line>}
-      <Band label={b.label} bins={bins} min={b.min} max={b.max} step={b.step} wraps={b.wraps} {...now} onBand={(from, to, done) => put(`band of ${of}`, { from, to }, done)} />
+      {of !== "depth" && <Line><Segmented small label={words.huesOrTones} value={of} onChange={(k) => p.onTool(k)} options={[["hues", words.hues], ["tones", words.tones]]} /></Line>}
+      <Band label={b.label} bins={bins} min={b.min} max={b.max} step={b.step} wraps={b.wraps} {...now} onBand={(from, to, done) => put(words.bandOfIt(of), { from, to }, done)} />
       {number(b.low, "from", b.from)}
       {number(b.high, "to", b.to)}
-      <NumberRow label="Soft ends" value={now.soft} min={softMin} max={softMax} step={softStep} initial={softDefault} onDrag={(v) => put("soft ends", { soft: v }, false)} onRest={(v) => put("soft ends", { soft: v }, true)} />
+      <NumberRow label={words.softEnds} value={now.soft} min={softMin} max={softMax} step={softStep} initial={softDefault} onDrag={(v) => put(words.softEndsLow, { soft: v }, false)} onRest={(v) => put(words.softEndsLow, { soft: v }, true)} />
       {of === "hues" && (
         <Line>
-          <Button onPress={() => how.addPick("take skin away", { kind: "hues", join: "subtract", from: 28, to: 72, soft: 8 })}>Take skin away</Button>
-          <Small>a ready band of hues</Small>
+          <Button onPress={() => how.addPick(words.takeSkinAway, { kind: "hues", join: "subtract", from: 28, to: 72, soft: 8 })}>{words.takeSkinAwayHigh}</Button>
+          <Small>{words.aReadyBandOfHues}</Small>
         </Line>
       )}
-      {of === "depth" && <Line><Button onPress={() => p.onDepth(null)}>Take the depth map out</Button></Line>}
+      {of === "depth" && <Line><Button onPress={() => p.onDepth(null)}>{words.takeTheDepthMapOut}</Button></Line>}
     </>
   );
 }
 
 function PartOptions(p: Props) {
   const others = p.parts.filter((q) => q.id !== p.part?.id && q.picks.length > 0);
-  if (others.length === 0) return <Small>There is no other part yet whose mask could be reused.</Small>;
+  if (others.length === 0) return <Small>{words.thereIsNoOtherPartYet}</Small>;
   return (
-    <Line role="group" aria-label="Parts to reuse">
+    <Line role="group" aria-label={words.partsToReuse}>
       {others.map((q) => (
-        <Other key={q.id} onPress={() => p.how.addPick(`reuse ${q.name}`, { kind: "part", join: p.how.options.join, part: q.id })}>{q.name}</Other>
+        <Other key={q.id} onPress={() => p.how.addPick(words.reuseName(q.name), { kind: "part", join: p.how.options.join, part: q.id })}>{q.name}</Other>
       ))}
     </Line>
   );
@@ -351,16 +352,16 @@ function MaskOptions(p: Props) {
     try {
       const { file } = await unwrap(api.POST("/api/pictures/{picture}/masks", { params: { path: { picture: p.picture.id }, query: { name: f.name } }, body: f as unknown as string, bodySerializer: (b) => b, headers: { "Content-Type": "application/octet-stream" } }));
       p.onProblem(undefined);
-      p.how.addPick(`mask ${f.name}`, { kind: "mask", join: p.how.options.join, file });
+      p.how.addPick(words.maskName(f.name), { kind: "mask", join: p.how.options.join, file });
     } catch (e) {
       p.onProblem(explain(e));
     }
   };
   return (
     <Line>
-      <Button onPress={() => input.current?.click()}>Bring in a mask</Button>
-      <Small>grey, white for the part, of the picture’s size</Small>
-      <FileInput refer={input} label="Mask file" onFile={(f) => void bring(f)} />
+      <Button onPress={() => input.current?.click()}>{words.bringInAMask}</Button>
+      <Small>{words.greyWhiteForThePartOf}</Small>
+      <FileInput refer={input} label={words.maskFile} onFile={(f) => void bring(f)} />
     </Line>
   );
 }

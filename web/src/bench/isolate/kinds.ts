@@ -1,4 +1,5 @@
 import type { Pick } from "../../api/client";
+import * as words from "../../words/isolate";
 
 export type Kind = Pick["kind"];
 export type Join = Pick["join"];
@@ -12,67 +13,65 @@ export interface KindInfo {
 
 /** The kinds of pick, in the order in which they are offered. */
 export const kinds: Record<Kind, KindInfo> = {
-  sweep: { name: "Sweep", key: "S", hint: "Drag inside the thing; it grows to the edges" },
-  brush: { name: "Brush", key: "B", hint: "Paint. Shift-click draws a straight line from the last point" },
-  like: { name: "Like colours", key: "L", hint: "Click a colour. Shift adds one, Alt marks what it is not, dragging takes an area" },
-  outline: { name: "Outline", key: "O", hint: "Click corner after corner; drag for a curve. The first node closes it" },
-  marks: { name: "Marks", key: "M", hint: "Drag a loose ring around the thing, then a stroke inside it" },
-  subject: { name: "Subject", key: "U", hint: "The main thing of the picture is found without help" },
-  depth: { name: "Depth", key: "D", hint: "Click the thing; then set near and far" },
-  hues: { name: "Hues", key: "H", hint: "Drag along the thing; the band widens to what you pass" },
-  tones: { name: "Tones", key: "T", hint: "Drag along the thing; the band widens to what you pass" },
-  part: { name: "Other part", key: "R", hint: "Reuse a part that is made already" },
-  mask: { name: "Mask file", hint: "Bring in a grey picture, white for the part" },
+  sweep: { name: words.sweep, key: "S", hint: words.dragInsideTheThingItGrows },
+  brush: { name: words.brush, key: "B", hint: words.paintShiftClickDrawsAStraight },
+  like: { name: words.likeColours, key: "L", hint: words.clickAColourShiftAddsOne },
+  outline: { name: words.outline, key: "O", hint: words.clickCornerAfterCornerDragFor },
+  marks: { name: words.marks, key: "M", hint: words.dragALooseRingAroundThe },
+  subject: { name: words.subject, key: "U", hint: words.theMainThingOfThePicture },
+  depth: { name: words.depth, key: "D", hint: words.clickTheThingThenSetNear },
+  hues: { name: words.hues, key: "H", hint: words.dragAlongTheThingTheBand },
+  tones: { name: words.tones, key: "T", hint: words.dragAlongTheThingTheBand },
+  part: { name: words.otherPart, key: "R", hint: words.reuseAPartThatIsMade },
+  mask: { name: words.maskFile, hint: words.bringInAGreyPictureWhite },
 };
 
 /** What is offered: a button may stand for two kinds that are set in the same place. */
 export const offers: { name: string; kinds: [Kind, ...Kind[]] }[] = [
-  { name: "Sweep", kinds: ["sweep"] },
-  { name: "Brush", kinds: ["brush"] },
-  { name: "Like colours", kinds: ["like"] },
-  { name: "Outline", kinds: ["outline"] },
-  { name: "Marks", kinds: ["marks"] },
-  { name: "Subject", kinds: ["subject"] },
-  { name: "Depth", kinds: ["depth"] },
-  { name: "Tones, hues", kinds: ["hues", "tones"] },
-  { name: "Other part", kinds: ["part", "mask"] },
+  { name: words.sweep, kinds: ["sweep"] },
+  { name: words.brush, kinds: ["brush"] },
+  { name: words.likeColours, kinds: ["like"] },
+  { name: words.outline, kinds: ["outline"] },
+  { name: words.marks, kinds: ["marks"] },
+  { name: words.subject, kinds: ["subject"] },
+  { name: words.depth, kinds: ["depth"] },
+  { name: words.tonesHues, kinds: ["hues", "tones"] },
+  { name: words.otherPart, kinds: ["part", "mask"] },
 ];
 
 export const joins: Record<Join, { name: string; sign: string; what: string }> = {
-  add: { name: "Add", sign: "+", what: "the part grows by this pick" },
-  subtract: { name: "Take away", sign: "−", what: "the part loses what this pick covers" },
-  intersect: { name: "Only where both", sign: "∩", what: "of the part only what this pick covers too is left" },
+  add: { name: words.add, sign: "+", what: words.thePartGrowsByThisPick },
+  subtract: { name: words.takeAway, sign: "−", what: words.thePartLosesWhatThisPick },
+  intersect: { name: words.onlyWhereBoth, sign: "∩", what: words.ofThePartOnlyWhatThis },
 };
 
 export const joinList = Object.keys(joins) as Join[];
-
-const count = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** What a pick holds, in a few words. */
 export function summary(p: Pick, partName: (id: string) => string): string {
   switch (p.kind) {
     case "sweep":
-      return count(p.strokes?.length ?? 0, "stroke");
+      return words.strokesCounted(p.strokes?.length ?? 0);
     case "brush":
-      return count(p.strokes?.length ?? 0, "stroke") + (p.softness ? `, soft ${Math.round(p.softness * 100)}` : "") + (p.limit ? ", to edges" : "");
+      return words.strokesCounted(p.strokes?.length ?? 0) + (p.softness ? words.softSoftness(Math.round(p.softness * 100)) : "") + (p.limit ? words.toEdges : "");
     case "like":
-      return `${count((p.samples?.length ?? 0) + (p.boxes?.length ?? 0), "sample")}${p.not?.length ? `, ${p.not.length} not` : ""}, tolerance ${p.tolerance ?? 0}`;
+      return words.samplesMoreTolerance(words.samplesCounted((p.samples?.length ?? 0) + (p.boxes?.length ?? 0)), p.not?.length ? words.samplesNot(p.not.length) : "", p.tolerance ?? 0);
     case "outline":
-      return count(p.nodes?.length ?? 0, "node") + (p.snap ? ", snapped" : "");
+      return words.nodesCounted(p.nodes?.length ?? 0) + (p.snap ? words.snapped : "");
     case "marks":
-      return `ring, ${count((p.inside?.length ?? 0) + (p.outside?.length ?? 0), "stroke")}`;
+      return words.ringAnd(words.strokesCounted((p.inside?.length ?? 0) + (p.outside?.length ?? 0)));
     case "hues":
-      return `${p.from ?? 0}° to ${p.to ?? 0}°`;
+      return words.fromDegreesToDegrees(p.from ?? 0, p.to ?? 0);
     case "tones":
-      return `L ${p.from ?? 0} to ${p.to ?? 0}`;
+      return words.lFromTo(p.from ?? 0, p.to ?? 0);
     case "depth":
-      return `${p.from ?? 0} to ${p.to ?? 0}`;
+      return words.fromTo(p.from ?? 0, p.to ?? 0);
     case "part":
       return partName(p.part ?? "");
     case "mask":
-      return "brought in";
+      return words.broughtIn;
     case "subject":
-      return "found";
+      return words.found;
   }
 }
 

@@ -5,6 +5,7 @@ import type { Tool } from "../stage/tools";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { closeBy, drawnOn, placed, type Node } from "./nodes";
+import * as words from "../../words/isolate";
 
 interface Props {
   picture: string;
@@ -104,7 +105,7 @@ export function useIsolate(p: Props) {
   const setReach = useCallback(
     (steps: number, done = true) => {
       setOptions((b) => ({ ...b, reach: steps }));
-      if (at !== undefined && tool === "sweep") apply("reach", done, (list) => ({ picks: withReach(list, at, steps), at }));
+      if (at !== undefined && tool === "sweep") apply(words.reachLow, done, (list) => ({ picks: withReach(list, at, steps), at }));
     },
     [apply, at, tool],
   );
@@ -112,7 +113,7 @@ export function useIsolate(p: Props) {
   /** Offers the next of what Subject may mean; the first key finds the subject. */
   const nextSubject = useCallback(
     (most: number) => {
-      if (at !== undefined && pick?.kind === "subject") setPick("another subject", { candidate: (((pick.candidate ?? 0) + 1) % most) || undefined });
+      if (at !== undefined && pick?.kind === "subject") setPick(words.anotherSubject, { candidate: (((pick.candidate ?? 0) + 1) % most) || undefined });
     },
     [at, pick, setPick],
   );
@@ -125,7 +126,7 @@ export function useIsolate(p: Props) {
       try {
         const b = await unwrap(api.POST("/api/pictures/{picture}/band", { params: { path: { picture: p.picture } }, body: { of, points } }));
         onProblem(undefined);
-        apply(`${of} along a stroke`, true, (list) => {
+        apply(words.alongAStroke(of), true, (list) => {
           const i = current(list, opened, of);
           const into = i === undefined ? undefined : list[i];
           if (i !== undefined && into) return { picks: list.map((q, j) => (j === i ? { ...q, from: b.from, to: b.to } : q)), at: i };
@@ -154,7 +155,7 @@ export function useIsolate(p: Props) {
     (more: (nodes: Node[]) => { nodes: Node[]; closed: boolean }) => {
       if (drawing && pick?.nodes) {
         const closes = more(pick.nodes).closed;
-        apply("add to an outline", true, (list) => {
+        apply(words.addToAnOutline, true, (list) => {
           const i = current(list, opened, "outline");
           const into = i === undefined ? undefined : list[i];
           return i === undefined || !into ? undefined : { picks: list.map((q, j) => (j === i ? { ...q, nodes: more(q.nodes ?? []).nodes } : q)), at: i };
@@ -169,7 +170,7 @@ export function useIsolate(p: Props) {
       }
       setNodes(undefined);
       setDrawing(!next.closed);
-      apply("draw an outline", true, (list) => ({ picks: [...list, { kind: "outline", join: options.join, nodes: next.nodes, ...(options.snap ? { snap: true } : {}) }], at: list.length }));
+      apply(words.drawAnOutline, true, (list) => ({ picks: [...list, { kind: "outline", join: options.join, nodes: next.nodes, ...(options.snap ? { snap: true } : {}) }], at: list.length }));
     },
     [apply, drawing, nodes, opened, options.join, options.snap, pick?.nodes],
   );
@@ -194,10 +195,10 @@ export function useIsolate(p: Props) {
       switch (tool) {
         case "sweep":
         case "brush":
-          if (g.kind === "stroke") apply(`${tool} stroke`, g.done, (list) => withStroke(list, opened, tool, options, g.stroke, g.alt), true);
+          if (g.kind === "stroke") apply(words.toolStroke(tool), g.done, (list) => withStroke(list, opened, tool, options, g.stroke, g.alt), true);
           return;
         case "like":
-          if (g.kind !== "stroke" && g.done) apply(g.kind === "click" && g.alt ? "colour it is not" : "sample a colour", true, (list) => withSample(list, opened, options, g));
+          if (g.kind !== "stroke" && g.done) apply(g.kind === "click" && g.alt ? words.colourItIsNot : words.sampleAColour, true, (list) => withSample(list, opened, options, g));
           return;
         case "marks": {
           if (g.kind !== "stroke") return;
@@ -207,7 +208,7 @@ export function useIsolate(p: Props) {
             else if (freehand.length > 2) setRing(thinned(freehand, 6));
             return;
           }
-          if (apply("mark", g.done, (list) => withMark(list, opened, options, ring, g.stroke, g.alt !== (options.join === "subtract" && !ring)), true) && g.done) setRing(undefined);
+          if (apply(words.mark, g.done, (list) => withMark(list, opened, options, ring, g.stroke, g.alt !== (options.join === "subtract" && !ring)), true) && g.done) setRing(undefined);
           return;
         }
         case "outline": {

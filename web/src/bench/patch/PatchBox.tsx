@@ -5,6 +5,7 @@ import { Button, Notice, NumberRow, Toggle } from "../../look/controls";
 import { Small } from "../../look/Field";
 import { fillings } from "./patches";
 import type { Patching } from "./usePatch";
+import * as words from "../../words/patch";
 
 const Box = styled.div`
   display: grid;
@@ -20,30 +21,30 @@ export function PatchBox({ patching: p, patch, unfilled, size }: { patching: Pat
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, []); // the list may be long
   const hand = (label: string, value: number, min: number, max: number, initial: number, put: (v: number) => Partial<Patch>, extra?: { signed?: boolean; unit?: string; step?: number }) => (
-    <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.change("", { ...patch, ...put(v) }, false)} onRest={(v) => p.change(`patch: ${label.toLowerCase()}`, { ...patch, ...put(v) }, true)} />
+    <NumberRow label={label} value={value} min={min} max={max} initial={initial} {...extra} onDrag={(v) => p.change("", { ...patch, ...put(v) }, false)} onRest={(v) => p.change(words.patchSetting(label), { ...patch, ...put(v) }, true)} />
   );
   return (
-    <Box ref={box} role="group" aria-label="The open patch">
+    <Box ref={box} role="group" aria-label={words.theOpenPatch}>
       {none ? (
-        <Notice>Nothing around it can be an example, so it covers nothing yet. Draw around less, or drag from inside the outline to what shall cover it.</Notice>
+        <Notice>{words.nothingAroundItCanBeAn}</Notice>
       ) : (
-        <Small>{patch.fill ? "Filled by what goes on around it. Drag from inside the outline to cover it from one place instead." : "Drag from inside the outline to what shall cover it."} Nodes can be moved, bent and taken out.</Small>
+        <Small>{patch.fill ? words.filledByWhatGoesOnAround : words.dragFromInsideTheOutlineTo}{words.nodesCanBeMovedBentAnd}</Small>
       )}
       <Buttons>
-        <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? "Looking" : p.offered && p.offered.list.length > 1 ? `Another cover, ${p.offered.at + 1} of ${p.offered.list.length}` : "Find a cover"}</Button>
-        <Button isDisabled={none} onPress={p.fill}>{patch.fill && !none ? `Another filling, ${patch.fill} of ${fillings}` : "Fill by example"}</Button>
+        <Button isDisabled={p.looking} onPress={() => void p.findCover()}>{p.looking ? words.looking : p.offered && p.offered.list.length > 1 ? words.anotherCoverAtOfList(p.offered.at + 1, p.offered.list.length) : words.findACover}</Button>
+        <Button isDisabled={none} onPress={p.fill}>{patch.fill && !none ? words.anotherFillingFillOfFillings(patch.fill, fillings) : words.fillByExample}</Button>
       </Buttons>
-      {p.repeats && !patch.fill && <Small>It stands near by and has something in it that will be seen twice.</Small>}
+      {p.repeats && !patch.fill && <Small>{words.itStandsNearByAndHas}</Small>}
       {!patch.fill && <>
-        {hand("Across", x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}
-        {hand("Down", y, -size.height, size.height, 0, (v) => ({ shift: [x, v] }), { signed: true })}
-        {hand("Turn", patch.turn ?? 0, -180, 180, 0, (turn) => ({ turn: turn || undefined }), { signed: true, unit: "°" })}
-        {hand("Enlarge", 100 * (patch.scale || 1), 25, 400, 100, (v) => ({ scale: v === 100 ? undefined : v / 100 }), { unit: "%" })}
+        {hand(words.across, x, -size.width, size.width, 0, (v) => ({ shift: [v, y] }), { signed: true })}
+        {hand(words.down, y, -size.height, size.height, 0, (v) => ({ shift: [x, v] }), { signed: true })}
+        {hand(words.turn, patch.turn ?? 0, -180, 180, 0, (turn) => ({ turn: turn || undefined }), { signed: true, unit: "°" })}
+        {hand(words.enlarge, 100 * (patch.scale || 1), 25, 400, 100, (v) => ({ scale: v === 100 ? undefined : v / 100 }), { unit: "%" })}
       </>}
-      {hand("Feather", patch.feather, 0, 60, 3, (feather) => ({ feather }), { unit: "px" })}
+      {hand(words.feather, patch.feather, 0, 60, 3, (feather) => ({ feather }), { unit: "px" })}
       {!patch.fill && <>
-        <Toggle on={!!patch.seamless} onChange={(on) => p.change(on ? "patch seamless" : "patch as it is", { ...patch, seamless: on || undefined }, true)}>Seamless: takes the light around it</Toggle>
-        <Toggle on={!!patch.flip} onChange={(on) => p.change("flip a patch", { ...patch, flip: on || undefined }, true)}>Flipped</Toggle>
+        <Toggle on={!!patch.seamless} onChange={(on) => p.change(on ? words.patchSeamless : words.patchAsItIs, { ...patch, seamless: on || undefined }, true)}>{words.seamlessTakesTheLightAroundIt}</Toggle>
+        <Toggle on={!!patch.flip} onChange={(on) => p.change(words.flipAPatch, { ...patch, flip: on || undefined }, true)}>{words.flipped}</Toggle>
       </>}
     </Box>
   );

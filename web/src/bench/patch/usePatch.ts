@@ -4,6 +4,7 @@ import { bringing } from "../../api/draft";
 import { thinned, type Gesture, type Point } from "../isolate/gestures";
 import type { Node } from "../isolate/nodes";
 import { beside, filledNext, fromOnePlace, isInside, pathOf, shiftedBy } from "./patches";
+import * as words from "../../words/patch";
 
 interface Props {
   picture: { id: string; width: number; height: number };
@@ -70,19 +71,19 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
       if (turn.current !== asked) return;
       const found = next.list[next.at];
       if (!found) {
-        onProblem("Nothing was found that could cover this. Drag from inside the outline to what shall cover it.");
+        onProblem(words.nothingWasFoundThatCouldCover);
         return;
       }
       onProblem(undefined);
       setOffered(next);
-      change("another cover", { ...fromOnePlace(patch), shift: found.shift, turn: undefined, scale: undefined, flip: undefined }, true);
+      change(words.anotherCover, { ...fromOnePlace(patch), shift: found.shift, turn: undefined, scale: undefined, flip: undefined }, true);
     } catch (e) {
       onProblem(explain(e));
     }
   }, [patch, offered, look, change, onProblem]);
 
   /** Fills the patch at hand by example, another way each time. */
-  const fill = useCallback(() => { if (patch) change("filled by example", filledNext(patch), true); }, [patch, change]);
+  const fill = useCallback(() => { if (patch) change(words.filledByExample, filledNext(patch), true); }, [patch, change]);
 
   /** A patch around what was drawn around; a CSS pixel is so many pixels of the picture. */
   const draw = useCallback(
@@ -99,7 +100,7 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
         // Where no one place could cover it, several may fill it.
         const next: Patch = { nodes, shift: first?.shift ?? beside(nodes, picture.width), feather: 3, seamless: true, ...(found && !first ? { fill: 1 } : {}) };
         let nth = 0; // what else came meanwhile is before it
-        edit("patch", (d) => {
+        edit(words.patch, (d) => {
           nth = d.mends?.length ?? 0;
           return { ...d, mends: [...(d.mends ?? []), { kind: "patch", patch: next }] };
         });
@@ -121,7 +122,7 @@ export function usePatch({ picture, document, edit, preview, onProblem }: Props)
       if (!first || !last) return;
       if (kept && isInside(pathOf(kept.nodes), first)) {
         setOffered(undefined);
-        change("where the cover comes from", shiftedBy(kept, first, last, picture), g.done);
+        change(words.whereTheCoverComesFrom, shiftedBy(kept, first, last, picture), g.done);
       } else if (g.done && points.length > 3) void draw(thinned(points, 2 * pixel), pixel);
     },
     [kept, change, draw, picture],

@@ -8,6 +8,7 @@ import { Disc } from "../../look/Disc";
 import { Small } from "../../look/Field";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { drawTiles, further, rubOut } from "./tile";
+import * as words from "../../words/pattern";
 
 const Two = styled.div`display: grid; grid-template-columns: auto minmax(0, 1fr); gap: 16px; align-items: start; @media (max-width: 560px) { grid-template-columns: 1fr; }`;
 const Field = styled.canvas`border: 1px solid var(--ink); border-radius: var(--round); touch-action: none; cursor: crosshair; display: block; width: 300px; height: 300px;`;
@@ -98,13 +99,13 @@ export function TileDialog({ strokes, onStrokes, colours, hexes, ground, picture
   };
   const nothing = !strokes.some((s) => s.figure !== rubOut);
   return (
-    <Dialog title="Draw a tile" open onClose={onClose}>
+    <Dialog title={words.drawATile} open onClose={onClose}>
       <Two>
         <Field
           ref={canvas}
           tabIndex={0}
           role="application"
-          aria-label="The tile, which repeats. Arrow keys move, the space bar begins and ends a stroke."
+          aria-label={words.theTileWhichRepeatsArrowKeys}
           onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); setCursor(undefined); draw(begun(at(e))); }}
           onPointerMove={(e) => { if (hand.current && e.buttons) draw(further(hand.current, at(e))); }}
           onPointerUp={done}
@@ -113,28 +114,28 @@ export function TileDialog({ strokes, onStrokes, colours, hexes, ground, picture
           onBlur={() => setCursor(undefined)}
         />
         <Hands>
-          <Swatches role="group" aria-label="What is drawn">
+          <Swatches role="group" aria-label={words.whatIsDrawn}>
             {colours.map((_, i) => (
-              <SwatchButton key={i} $on={figure === i} aria-label={`Draw with colour ${i + 1}`} aria-pressed={figure === i} onPress={() => setFigure(i)}>
+              <SwatchButton key={i} $on={figure === i} aria-label={words.drawWithColourNumber(i + 1)} aria-pressed={figure === i} onPress={() => setFigure(i)}>
                 <Disc from={hexes[i] ?? "#888"} size={26} />
               </SwatchButton>
             ))}
           </Swatches>
           <Buttons>
-            <Button aria-pressed={figure === rubOut} onPress={() => setFigure(rubOut)}>Rub out</Button>
+            <Button aria-pressed={figure === rubOut} onPress={() => setFigure(rubOut)}>{words.rubOut}</Button>
           </Buttons>
-          <Small>The dashed square is one repeat. Its colours can be changed afterwards, in every colourway.</Small>
+          <Small>{words.theDashedSquareIsOneRepeat}</Small>
           <Buttons>
-            <Button $kind="quiet" isDisabled={strokes.length === 0} onPress={() => onStrokes((all) => all.slice(0, -1))}>Last stroke back</Button>
-            <Button $kind="quiet" isDisabled={strokes.length === 0} onPress={() => onStrokes(() => [])}>Begin anew</Button>
+            <Button $kind="quiet" isDisabled={strokes.length === 0} onPress={() => onStrokes((all) => all.slice(0, -1))}>{words.lastStrokeBack}</Button>
+            <Button $kind="quiet" isDisabled={strokes.length === 0} onPress={() => onStrokes(() => [])}>{words.beginAnew}</Button>
           </Buttons>
         </Hands>
       </Two>
-      <NumberRow label="Tip, of a repeat" value={tip} min={1} max={60} initial={8} unit="%" onDrag={setTip} onRest={setTip} />
+      <NumberRow label={words.tipOfARepeat} value={tip} min={1} max={60} initial={8} unit="%" onDrag={setTip} onRest={setTip} />
       {take.error && <Notice strong>{explain(take.error)}</Notice>}
       <Buttons>
-        <Button $kind="solid" isDisabled={nothing || take.isPending} onPress={() => take.mutate()}>{take.isPending ? "Laying it on" : "Lay it on"}</Button>
-        <Button onPress={onClose}>Close</Button>
+        <Button $kind="solid" isDisabled={nothing || take.isPending} onPress={() => take.mutate()}>{take.isPending ? words.layingItOn : words.layItOn}</Button>
+        <Button onPress={onClose}>{words.close}</Button>
       </Buttons>
     </Dialog>
   );

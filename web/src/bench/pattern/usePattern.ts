@@ -3,6 +3,7 @@ import type { Document, Part } from "../../api/client";
 import { placed, unplaced, unplacedStroke } from "../copies/copies";
 import type { Gesture, Point } from "../isolate/gestures";
 import { movedBy, nodesOf, pushedBy, relaid, withNodes } from "./patterns";
+import * as words from "../../words/pattern";
 
 interface Props {
   document: Document;
@@ -25,7 +26,7 @@ export function usePattern({ document, part, edit, preview, setDraft }: Props) {
     const lay = how === "push" ? pushedBy(part.pattern.lay, stroke) : movedBy(part.pattern.lay, first, last);
     if (g.done) {
       preview();
-      if (lay !== part.pattern.lay) edit(`${how} the pattern`, (d) => relaid(d, part.id, lay));
+      if (lay !== part.pattern.lay) edit(words.howThePattern(how), (d) => relaid(d, part.id, lay));
     } else preview(relaid(document, part.id, lay), part.id);
   };
 
@@ -33,7 +34,7 @@ export function usePattern({ document, part, edit, preview, setDraft }: Props) {
     if (!part?.pattern || nodes.length !== nodesOf(part.pattern.lay)?.length) return; // none can be taken out or put in
     const lay = withNodes(part.pattern.lay, nodes.map((n) => unplaced(part.copy, n.p as Point)));
     setDraft(done ? undefined : relaid(document, part.id, lay));
-    if (done) edit(lay.grid ? "a node of the pattern" : "a corner of the pattern", (d) => relaid(d, part.id, lay));
+    if (done) edit(lay.grid ? words.aNodeOfThePattern : words.aCornerOfThePattern, (d) => relaid(d, part.id, lay));
   };
 
   /** The corners of its square of cloth, or all nodes of its grid, where they are seen. */

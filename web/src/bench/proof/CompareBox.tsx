@@ -5,6 +5,7 @@ import { Button, Heading } from "../../look/controls";
 import { Select, Small } from "../../look/Field";
 import { lab } from "../figures";
 import styled from "styled-components";
+import * as words from "../../words/proof";
 
 const Halves = styled.span`display: grid; grid-template-columns: 1fr 1fr; gap: 6px;`;
 
@@ -32,20 +33,20 @@ export function CompareBox(p: { part: Part; parts: Part[]; picture: Picture; pro
   });
   return (
     <>
-      <Heading>Held against another part</Heading>
+      <Heading>{words.heldAgainstAnotherPart}</Heading>
       <Halves>
-        <Select aria-label="Picture to compare with" value={other} onChange={(e) => { setOther(e.target.value); setChosen(undefined); }}>
-          {(job.data?.pictures ?? [{ id: p.picture.id, name: p.picture.name }]).map((q) => <option key={q.id} value={q.id}>{q.id === p.picture.id ? "This picture" : q.name}</option>)}
+        <Select aria-label={words.pictureToCompareWith} value={other} onChange={(e) => { setOther(e.target.value); setChosen(undefined); }}>
+          {(job.data?.pictures ?? [{ id: p.picture.id, name: p.picture.name }]).map((q) => <option key={q.id} value={q.id}>{q.id === p.picture.id ? words.thisPicture : q.name}</option>)}
         </Select>
-        <Select aria-label="Part to compare with" value={at?.id ?? ""} disabled={parts.length === 0} onChange={(e) => setChosen(e.target.value)}>
-          {parts.length === 0 && <option value="">{here ? "no other part" : "no part"}</option>}
+        <Select aria-label={words.partToCompareWith} value={at?.id ?? ""} disabled={parts.length === 0} onChange={(e) => setChosen(e.target.value)}>
+          {parts.length === 0 && <option value="">{here ? words.noOtherPart : words.noPart}</option>}
           {parts.map((q) => <option key={q.id} value={q.id}>{q.name}</option>)}
         </Select>
       </Halves>
       {at && got && (
         <>
-          <Small>{at.name} is {lab(got)} at its match point, {difference.data ? difference.data.delta_e00.toFixed(1) : "…"} (CIEDE2000) from this part.</Small>
-          <span><Button onPress={() => p.onPart(`match ${at.name}`, { target: { css: css(got), tolerance: p.part.target.tolerance } })}>Make this one match it</Button></span>
+          <Small>{words.nameIsGotAtItsMatch(at.name, lab(got))}{difference.data ? difference.data.delta_e00.toFixed(1) : "…"}{words.ciede2000FromThisPart}</Small>
+          <span><Button onPress={() => p.onPart(words.matchName(at.name), { target: { css: css(got), tolerance: p.part.target.tolerance } })}>{words.makeThisOneMatchIt}</Button></span>
         </>
       )}
     </>

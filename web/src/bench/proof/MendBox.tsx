@@ -7,6 +7,7 @@ import { PatchBox } from "../patch/PatchBox";
 import type { Patching } from "../patch/usePatch";
 import type { Mending } from "../useMend";
 import { Flow } from "../../look/layout";
+import * as words from "../../words/proof";
 
 const List = styled.ol`
   list-style: none;
@@ -19,9 +20,9 @@ const List = styled.ol`
 `;
 
 const name = (m: Mend, parts: Part[]) => {
-  if (m.kind === "brush") return `Mending brush, ${m.strokes?.length ?? 0} stroke${m.strokes?.length === 1 ? "" : "s"}`;
-  if (m.kind === "patch") return "Patch";
-  return `${m.box ? "A place" : "The edge"} of ${parts.find((q) => q.id === m.part)?.name ?? "a part"}`;
+  if (m.kind === "brush") return words.mendingBrushStrokesStrokeMore(m.strokes?.length ?? 0, m.strokes?.length === 1 ? "" : "s");
+  if (m.kind === "patch") return words.patch;
+  return words.moreOfFind(m.box ? words.aPlace : words.theEdge, parts.find((q) => q.id === m.part)?.name ?? words.aPart);
 };
 
 /** The mending brush, and what has been mended: each can be switched off and taken out at any time. */
@@ -31,35 +32,35 @@ export function MendBox(p: { mends: Mend[]; unfilled?: number[]; parts: Part[]; 
   const on = p.tool === "mend";
   return (
     <>
-      <Heading>Mend</Heading>
+      <Heading>{words.mend}</Heading>
       <Flow as="span" $gap={6}>
-        <Button aria-pressed={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }} style={patches ? { background: "var(--ink)", color: "#fff" } : undefined}>Patch <Key>F</Key></Button>
-        <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>Mending brush <Key>J</Key></Button>
+        <Button aria-pressed={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }} style={patches ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.patchHigh}<Key>F</Key></Button>
+        <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.mendingBrush}<Key>J</Key></Button>
       </Flow>
       {on && (
         <>
-          <NumberRow label="Size" value={o.size} min={2} max={300} initial={22} unit="px" onDrag={(size) => setOptions((b) => ({ ...b, size }))} onRest={(size) => setOptions((b) => ({ ...b, size }))} />
-          <NumberRow label="Strength" value={o.strength} min={1} max={100} initial={60} unit="%" onDrag={(strength) => setOptions((b) => ({ ...b, strength }))} onRest={(strength) => setOptions((b) => ({ ...b, strength }))} />
-          <Toggle on={o.into} onChange={(into) => setOptions((b) => ({ ...b, into }))}>May cross into parts</Toggle>
+          <NumberRow label={words.size} value={o.size} min={2} max={300} initial={22} unit={words.px} onDrag={(size) => setOptions((b) => ({ ...b, size }))} onRest={(size) => setOptions((b) => ({ ...b, size }))} />
+          <NumberRow label={words.strength} value={o.strength} min={1} max={100} initial={60} unit="%" onDrag={(strength) => setOptions((b) => ({ ...b, strength }))} onRest={(strength) => setOptions((b) => ({ ...b, strength }))} />
+          <Toggle on={o.into} onChange={(into) => setOptions((b) => ({ ...b, into }))}>{words.mayCrossIntoParts}</Toggle>
           {sample ? (
             <Flow as="span" $gap={6}>
-              <Small>Colour from x {Math.round(sample[0])}, y {Math.round(sample[1])}.</Small>
-              <Button $kind="quiet" onPress={() => p.mend.setSample(undefined)}>Take it from beside</Button>
+              <Small>{words.colourFrom(Math.round(sample[0]), Math.round(sample[1]))}</Small>
+              <Button $kind="quiet" onPress={() => p.mend.setSample(undefined)}>{words.takeItFromBeside}</Button>
             </Flow>
           ) : (
-            <Small>The colour comes from beside the stroke. Alt-click takes another.</Small>
+            <Small>{words.theColourComesFromBesideThe}</Small>
           )}
         </>
       )}
-      {patches && !p.patching.patch && <Small>{p.patching.looking ? "Looking for what could cover it." : "Draw around what must go. What could cover it is looked for, and can be chosen otherwise."}</Small>}
+      {patches && !p.patching.patch && <Small>{p.patching.looking ? words.lookingForWhatCouldCoverIt : words.drawAroundWhatMustGoWhat}</Small>}
       {p.mends.length > 0 && (
-        <List aria-label="What has been mended">
+        <List aria-label={words.whatHasBeenMended}>
           {p.mends.map((m, i) => (
             <li key={i} data-off={m.off || undefined}>
-              <span>{name(m, p.parts)}{p.unfilled?.includes(i) && ", covers nothing"}</span>
-              {m.patch && <Button $kind="quiet" aria-expanded={p.patching.at === i} aria-label={`Open patch ${i + 1}`} onPress={() => { p.patching.open(p.patching.at === i ? undefined : i); p.onTool("patch"); }}>Open</Button>}
-              <Button $kind="quiet" aria-label={`${m.off ? "Off" : "On"}: mend ${i + 1}`} aria-pressed={!m.off} onPress={() => p.mend.put(m.off ? "mend on" : "mend off", (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? "Off" : "On"}</Button>
-              <Button $kind="quiet" aria-label={`Delete mend ${i + 1}`} onPress={() => { p.patching.open(undefined); p.mend.put("delete a mend", (list) => list.filter((_, j) => j !== i)); }}>Delete</Button>
+              <span>{name(m, p.parts)}{p.unfilled?.includes(i) && words.coversNothing}</span>
+              {m.patch && <Button $kind="quiet" aria-expanded={p.patching.at === i} aria-label={words.openPatchNumber(i + 1)} onPress={() => { p.patching.open(p.patching.at === i ? undefined : i); p.onTool("patch"); }}>{words.open}</Button>}
+              <Button $kind="quiet" aria-label={words.moreMendNumber(m.off ? words.off : words.on, i + 1)} aria-pressed={!m.off} onPress={() => p.mend.put(m.off ? words.mendOn : words.mendOff, (list) => list.map((q, j) => (j === i ? { ...q, off: q.off ? undefined : true } : q)))}>{m.off ? words.off : words.on}</Button>
+              <Button $kind="quiet" aria-label={words.deleteMendNumber(i + 1)} onPress={() => { p.patching.open(undefined); p.mend.put(words.deleteAMend, (list) => list.filter((_, j) => j !== i)); }}>{words.deleteIt}</Button>
             </li>
           ))}
         </List>

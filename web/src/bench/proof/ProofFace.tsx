@@ -10,6 +10,7 @@ import type { Mending } from "../useMend";
 import { CompareBox } from "./CompareBox";
 import { MendBox } from "./MendBox";
 import { Calm, Flow } from "../../look/layout";
+import * as words from "../../words/proof";
 
 const Said = styled.p`font-weight: 600;`;
 const Across = styled.span`grid-column: 1 / 3; margin-top: 4px;`;
@@ -41,7 +42,7 @@ function Figure(p: { name: string; value: string; what: string; at?: number[]; o
       <b>{p.name}</b>
       <output>{p.value}</output>
       <p data-goes={goes || undefined}>{p.what}</p>
-      {goes && <Button $kind="quiet" aria-label={`Go to: ${p.name}`} onPress={() => p.onGo?.(x, y)}>Go to</Button>}
+      {goes && <Button $kind="quiet" aria-label={words.goToName(p.name)} onPress={() => p.onGo?.(x, y)}>{words.goTo}</Button>}
       {p.children}
     </Row>
   );
@@ -50,18 +51,18 @@ function Figure(p: { name: string; value: string; what: string; at?: number[]; o
 /** What speaks against a result, beside its colour: only what there is of it. */
 function spoiled(proof: PartProof) {
   return [
-    { name: "Burned", percent: proof.burned_percent ?? 0, what: "Pixels that are white now and were not. At most 1 % is let pass." },
-    { name: "Crushed", percent: proof.crushed_percent ?? 0, what: "Pixels that are black now and were not. At most 1 % is let pass." },
-    { name: "Tinted", percent: proof.tinted_percent ?? 0, what: "Pixels with a tint that a nearly neutral target does not have. At most 5 % is let pass." },
-    { name: "Held back", percent: proof.held_percent ?? 0, what: "Left as it was, since it does not have the part’s colours. At most 25 % is let pass." },
+    { name: words.burned, percent: proof.burned_percent ?? 0, what: words.pixelsThatAreWhiteNowAnd },
+    { name: words.crushed, percent: proof.crushed_percent ?? 0, what: words.pixelsThatAreBlackNowAnd },
+    { name: words.tinted, percent: proof.tinted_percent ?? 0, what: words.pixelsWithATintThatA },
+    { name: words.heldBack, percent: proof.held_percent ?? 0, what: words.leftAsItWasSinceIt },
   ].filter((s) => s.percent >= 0.05);
 }
 
 const verdict = {
-  within: "The part meets its tolerance.",
-  outside: "The part is outside its tolerance.",
-  unreachable: "This target cannot be reached in the picture's colour space.",
-  "as it is": "The part is left as it is; there is nothing to prove.",
+  within: words.thePartMeetsItsTolerance,
+  outside: words.thePartIsOutsideItsTolerance,
+  unreachable: words.thisTargetCannotBeReachedIn,
+  "as it is": words.thePartIsLeftAsIt,
 } as const;
 
 interface Props {
@@ -85,7 +86,7 @@ interface Props {
 export function ProofFace(p: Props) {
   const { part, proof, close } = p;
   const mending = <MendBox mends={p.mends} unfilled={p.all?.unfilled} parts={p.parts} mend={p.mend} patching={p.patching} size={p.picture} tool={p.tool} onTool={p.onTool} />;
-  if (!part || !proof) return <Face><Notice>Nothing to prove yet. Isolate a part and give it a colour.</Notice>{mending}</Face>;
+  if (!part || !proof) return <Face><Notice>{words.nothingToProveYetIsolateA}</Notice>{mending}</Face>;
   const painted = proof.delta_e00 !== undefined;
   const places = close?.places ?? [];
   const specks = close?.specks ?? [];
@@ -94,57 +95,57 @@ export function ProofFace(p: Props) {
       <Said>{verdict[proof.state]}</Said>
       {painted && (
         <div>
-          <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what={`Median and 95th percentile, CIEDE2000, against what the light at each place makes of the target. The tolerance is ${proof.tolerance.toFixed(1)}; the second may be three times that.`} />
+          <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what={words.medianAnd95thPercentileCiede2000Against(proof.tolerance.toFixed(1))} />
           {spoiled(proof).map((s) => <Figure key={s.name} name={s.name} value={`${s.percent.toFixed(1)} %`} what={s.what} />)}
-          <Figure name="Difference at the match point" value={proof.delta_e00?.toFixed(2) ?? ""} what={`CIEDE2000 between target and result; nought or nearly so where the original colour is estimated. D50, Bradford.`} at={proof.at} onGo={p.onGo} />
-          <Figure name="Target" value={lab(proof.want)} what={part.target.neutral ? `In this picture’s light it is ${proof.aim_hex}.` : "It is the colour as it shall look here."} />
-          <Figure name="Result" value={lab(proof.got)} what={proof.state === "unreachable" ? `The nearest colour that can be reached is ${proof.nearest_hex}, ${proof.beyond?.toFixed(1)} from the target.` : "At the match point."} />
-          <Figure name="Out of gamut" value={`${proof.out_of_gamut_percent?.toFixed(1)} %`} what="Pixels of the part that were brought back into the gamut, at constant hue." at={proof.gamut_at} onGo={p.onGo} />
-          <Figure name="Clipped" value={`${proof.clipped_percent?.toFixed(1)} %`} what="Pixels of the part that are pure white now: their texture is gone." at={proof.clipped_at} onGo={p.onGo} />
-          <Figure name="Old colour left" value={close ? `${close.left_pixels} px` : "…"} what={places.length > 0 ? "Pixels at the edge that the mask left out, largest place first." : "Pixels at the edge that the mask left out."}>
+          <Figure name="Difference at the match point" value={proof.delta_e00?.toFixed(2) ?? ""} what={words.ciede2000BetweenTargetAndResultNought} at={proof.at} onGo={p.onGo} />
+          <Figure name="Target" value={lab(proof.want)} what={part.target.neutral ? words.inThisPicturesLightItIs(proof.aim_hex ?? "") : words.itIsTheColourAsIt} />
+          <Figure name="Result" value={lab(proof.got)} what={proof.state === "unreachable" ? words.theNearestColourThatCanBe(proof.nearest_hex ?? "", proof.beyond?.toFixed(1) ?? "") : words.atTheMatchPoint} />
+          <Figure name="Out of gamut" value={`${proof.out_of_gamut_percent?.toFixed(1)} %`} what={words.pixelsOfThePartThatWere} at={proof.gamut_at} onGo={p.onGo} />
+          <Figure name="Clipped" value={`${proof.clipped_percent?.toFixed(1)} %`} what={words.pixelsOfThePartThatAre} at={proof.clipped_at} onGo={p.onGo} />
+          <Figure name="Old colour left" value={close ? words.leftPixelsPx(close.left_pixels) : "…"} what={places.length > 0 ? words.pixelsAtTheEdgeThatThe : words.pixelsAtTheEdgeThatTheHigh}>
             {places.length > 0 && (
               <>
-                <ol aria-label="Places where the old colour is left">
+                <ol aria-label={words.placesWhereTheOldColourIs}>
                   {places.map((q, i) => (
                     <li key={i}>
-                      <span className="num">x {q.x} y {q.y} · {q.pixels} px</span>
-                      <Button $kind="quiet" onPress={() => p.onGo(q.x, q.y)} aria-label={`Go to place ${i + 1}`}>Go to</Button>
-                      <Button $kind="quiet" onPress={() => p.mend.edge(q)} aria-label={`Mend place ${i + 1}`}>Mend</Button>
+                      <span className="num">{words.placeAndPixels(q.x, q.y, q.pixels)}</span>
+                      <Button $kind="quiet" onPress={() => p.onGo(q.x, q.y)} aria-label={words.goToPlaceNumber(i + 1)}>{words.goTo}</Button>
+                      <Button $kind="quiet" onPress={() => p.mend.edge(q)} aria-label={words.mendPlaceNumber(i + 1)}>{words.mend}</Button>
                     </li>
                   ))}
                 </ol>
-                <Across><Button onPress={() => p.mend.edge()}>Mend all</Button></Across>
+                <Across><Button onPress={() => p.mend.edge()}>{words.mendAll}</Button></Across>
               </>
             )}
           </Figure>
-          {proof.ink && <Figure name="Missed by the inks" value={`${proof.ink.missed_percent.toFixed(1)} %`} what={proof.ink.beyond > 2 ? `Pixels that the job’s inks miss by more than ΔE 2. The nearest to the target that they reach is ${proof.ink.nearest_hex}, ${lab(proof.ink.nearest)}, ${proof.ink.beyond.toFixed(1)} away.` : `Pixels that the job’s inks miss by more than ΔE 2. They reach the target; on white paper it is ${proof.ink.nearest_hex}.`} at={proof.ink.at} onGo={p.onGo} />}
-          {proof.cast !== undefined && <Figure name="Cast on the neighbours" value={`${Math.round(100 * proof.cast)} %`} what="The strongest tint of the old colour beside the part, which is turned now." at={proof.cast_at} onGo={p.onGo} />}
-          <Figure name="Detail kept" value={close ? close.detail_kept.toFixed(2) : "…"} what="How fine light and dark before and after go together: 1 is all of it." />
-          <Figure name="Specks" value={close ? `${specks.length}` : "…"} what="Areas of the mask, and holes in it, too small to be meant.">
+          {proof.ink && <Figure name="Missed by the inks" value={`${proof.ink.missed_percent.toFixed(1)} %`} what={proof.ink.beyond > 2 ? words.pixelsThatTheJobsInksMiss(proof.ink.nearest_hex, lab(proof.ink.nearest), proof.ink.beyond.toFixed(1)) : words.pixelsThatTheJobsInksMissNamed(proof.ink.nearest_hex)} at={proof.ink.at} onGo={p.onGo} />}
+          {proof.cast !== undefined && <Figure name="Cast on the neighbours" value={`${Math.round(100 * proof.cast)} %`} what={words.theStrongestTintOfTheOld} at={proof.cast_at} onGo={p.onGo} />}
+          <Figure name="Detail kept" value={close ? close.detail_kept.toFixed(2) : "…"} what={words.howFineLightAndDarkBefore} />
+          <Figure name="Specks" value={close ? `${specks.length}` : "…"} what={words.areasOfTheMaskAndHoles}>
             {specks.length > 0 && (
-              <ol aria-label="Specks of the mask">
+              <ol aria-label={words.specksOfTheMask}>
                 {specks.map((q, i) => (
                   <li key={i}>
-                    <span className="num">x {q.x} y {q.y} · {q.pixels} px</span>
-                    <Button $kind="quiet" onPress={() => p.onGo(q.x, q.y, 4)} aria-label={`Go to speck ${i + 1}`}>Go to</Button>
+                    <span className="num">{words.placeAndPixels(q.x, q.y, q.pixels)}</span>
+                    <Button $kind="quiet" onPress={() => p.onGo(q.x, q.y, 4)} aria-label={words.goToSpeckNumber(i + 1)}>{words.goTo}</Button>
                   </li>
                 ))}
               </ol>
             )}
-            {specks.length > 0 && <Across><Button onPress={() => p.onPart("drop specks, fill holes", { edge: { ...part.edge, drop_specks_under: Math.max(60, part.edge?.drop_specks_under ?? 0), fill_holes_under: Math.max(60, part.edge?.fill_holes_under ?? 0) } })}>Drop and fill all</Button></Across>}
+            {specks.length > 0 && <Across><Button onPress={() => p.onPart(words.dropSpecksFillHoles, { edge: { ...part.edge, drop_specks_under: Math.max(60, part.edge?.drop_specks_under ?? 0), fill_holes_under: Math.max(60, part.edge?.fill_holes_under ?? 0) } })}>{words.dropAndFillAll}</Button></Across>}
           </Figure>
-          <Figure name="Changed outside" value={`${p.outside ?? 0} px`} what="Pixels in no part that differ from the picture as it came in, casts and mends left out. It must be 0." />
+          <Figure name="Changed outside" value={words.outsidePx(p.outside ?? 0)} what={words.pixelsInNoPartThatDiffer} />
         </div>
       )}
       {painted && (
         <>
-          <Heading>Match point</Heading>
+          <Heading>{words.matchPoint}</Heading>
           <Calm>
-            {part.match ? `At x ${Math.round(part.match[0] ?? 0)}, y ${Math.round(part.match[1] ?? 0)} the result equals the target.` : "The part's typical lit tone equals the target."}
+            {part.match ? words.atXMatchYMatch2The(Math.round(part.match[0] ?? 0), Math.round(part.match[1] ?? 0)) : words.thePartsTypicalLitToneEquals}
           </Calm>
           <Flow as="span" $gap={6}>
-            <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"}>{p.tool === "match" ? "Click the picture" : "Put it elsewhere"}</Button>
-            {part.match && <Button onPress={() => p.onPart("typical lit tone", { match: undefined })}>Typical lit tone</Button>}
+            <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"}>{p.tool === "match" ? words.clickThePicture : words.putItElsewhere}</Button>
+            {part.match && <Button onPress={() => p.onPart(words.typicalLitTone, { match: undefined })}>{words.typicalLitToneHigh}</Button>}
           </Flow>
         </>
       )}

@@ -7,6 +7,7 @@ import { Line } from "../colour/ColourField";
 import { onto, recipeOf } from "./recipes";
 import { RecipeMenu } from "./RecipeMenu";
 import { RecipesDialog } from "./RecipesDialog";
+import * as words from "../../words/recipes";
 
 const Buttons = styled.div`
   grid-column: 2 / -1;
@@ -37,21 +38,21 @@ export function RecipeLine({ job, part, own, onPart, onRecipes }: Props) {
     setNaming(false);
     if (!name.trim()) return;
     const r = recipeOf(part, name, own);
-    onRecipes(`keep recipe ${r.name}`, (list) => [...list.filter((q) => q.id !== r.id), r]);
+    onRecipes(words.keepRecipeName(r.name), (list) => [...list.filter((q) => q.id !== r.id), r]);
   };
   return (
     <Line>
-      <span>Recipe</span>
+      <span>{words.recipe}</span>
       {naming ? (
         <Naming onSubmit={(e) => { e.preventDefault(); keep(String(new FormData(e.currentTarget).get("name"))); }}>
-          <Field name="name" autoFocus aria-label="Name of the recipe" defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onKeyDown={(e) => { if (e.key === "Escape") setNaming(false); }} />
-          <Button $kind="solid" type="submit">Keep</Button>
-          <Button $kind="quiet" onPress={() => setNaming(false)}>Not now</Button>
+          <Field name="name" autoFocus aria-label={words.nameOfTheRecipe} defaultValue={part.name} maxLength={200} onFocus={(e) => e.target.select()} onKeyDown={(e) => { if (e.key === "Escape") setNaming(false); }} />
+          <Button $kind="solid" type="submit">{words.keep}</Button>
+          <Button $kind="quiet" onPress={() => setNaming(false)}>{words.notNow}</Button>
         </Naming>
       ) : (
         <Buttons>
-          <RecipeMenu label="Put one on" own={own} onChoose={(r) => onPart(`recipe ${r.name}`, onto(r))} onManage={() => setManaging(true)} />
-          {part.target.css && <Button $kind="quiet" onPress={() => setNaming(true)}>Keep this one</Button>}
+          <RecipeMenu label={words.putOneOn} own={own} onChoose={(r) => onPart(words.recipeName(r.name), onto(r))} onManage={() => setManaging(true)} />
+          {part.target.css && <Button $kind="quiet" onPress={() => setNaming(true)}>{words.keepThisOne}</Button>}
         </Buttons>
       )}
       <RecipesDialog job={job} own={own} open={managing} onClose={() => setManaging(false)} onChange={onRecipes} />

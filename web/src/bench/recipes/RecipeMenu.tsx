@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap, type Recipe } from "../../api/client";
 import { MenuButton, type MenuEntry } from "../../look/MenuButton";
+import * as words from "../../words/recipes";
 
 interface Props {
   label: string;
@@ -16,9 +17,9 @@ export function RecipeMenu({ label, own, onChoose, onManage }: Props) {
   return (
     <MenuButton
       groups={[
-        { title: "Of this job", entries: own.map(entry) },
-        { title: "For what recurs", entries: shipped.map(entry) },
-        { entries: onManage ? [{ label: "Recipes of this job…", onAction: onManage }] : [] },
+        { title: words.ofThisJob, entries: own.map(entry) },
+        { title: words.forWhatRecurs, entries: shipped.map(entry) },
+        { entries: onManage ? [{ label: words.recipesOfThisJob, onAction: onManage }] : [] },
       ]}
     >
       {label}

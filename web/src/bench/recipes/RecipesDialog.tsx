@@ -7,6 +7,7 @@ import { Dialog } from "../../look/Dialog";
 import { Small } from "../../look/Field";
 import { TypedField } from "../../look/TypedField";
 import { joined } from "./recipes";
+import * as words from "../../words/recipes";
 
 const Row = styled.div`
   display: grid;
@@ -37,31 +38,31 @@ export function RecipesDialog(p: Props) {
       const list = await unwrap(api.POST("/api/recipe-file", { body: await file.text(), bodySerializer: (b) => b, headers: { "Content-Type": "text/plain" } }));
       setProblem(undefined);
       const ids = list.map(() => crypto.randomUUID()); // once: a change that is made again is the same
-      p.onChange(`recipes of ${file.name}`, (own) => joined(own, list, ids));
+      p.onChange(words.recipesOfFile(file.name), (own) => joined(own, list, ids));
     } catch (e) {
-      setProblem(`${file.name}: ${explain(e)}. Nothing of it was taken.`);
+      setProblem(words.nothingOfItWasTaken(file.name, explain(e)));
     }
   };
   const rename = (r: Recipe, name: string) => {
-    p.onChange("rename recipe", (list) => list.map((q) => (q.id === r.id ? { ...q, name } : q)));
+    p.onChange(words.renameRecipe, (list) => list.map((q) => (q.id === r.id ? { ...q, name } : q)));
   };
   return (
-    <Dialog title="Recipes of this job" open={p.open} onClose={p.onClose}>
-      {p.own.length === 0 && <Notice>None of its own yet. Give a part a colour, then keep its recipe; or bring a file in.</Notice>}
+    <Dialog title={words.recipesOfThisJobHigh} open={p.open} onClose={p.onClose}>
+      {p.own.length === 0 && <Notice>{words.noneOfItsOwnYetGive}</Notice>}
       {p.own.map((r) => (
         <Row key={r.id}>
-          <TypedField aria-label={`Name of ${r.name}`} value={r.name} onValue={(name) => rename(r, name)} />
-          <Button aria-label={`Take out ${r.name}`} onPress={() => p.onChange("take recipe out", (list) => list.filter((q) => q.id !== r.id))}>Take out</Button>
-          <Small className="num">{r.settings.method ?? "repaint"} to {r.target.css || "no colour"}{r.settings.finish ? ", with a finish" : ""}{r.cast ? ", with its cast" : ""}</Small>
+          <TypedField aria-label={words.nameOfName(r.name)} value={r.name} onValue={(name) => rename(r, name)} />
+          <Button aria-label={words.takeOutName(r.name)} onPress={() => p.onChange(words.takeRecipeOut, (list) => list.filter((q) => q.id !== r.id))}>{words.takeOut}</Button>
+          <Small className="num">{words.methodToCss(r.settings.method ?? "repaint", r.target.css || words.noColour)}{r.settings.finish ? words.withAFinish : ""}{r.cast ? words.withItsCast : ""}</Small>
         </Row>
       ))}
       {problem && <Notice strong>{problem}</Notice>}
       <Buttons>
         <FileTrigger acceptedFileTypes={[".json"]} onSelect={(f) => { const one = f?.[0]; if (one) void read(one); }}>
-          <Button>From a file</Button>
+          <Button>{words.fromAFile}</Button>
         </FileTrigger>
-        {p.own.length > 0 && <Link href={`/api/jobs/${p.job}/recipe-file`} download>Save as a file</Link>}
-        <Button onPress={p.onClose}>Close</Button>
+        {p.own.length > 0 && <Link href={`/api/jobs/${p.job}/recipe-file`} download>{words.saveAsAFile}</Link>}
+        <Button onPress={p.onClose}>{words.close}</Button>
       </Buttons>
     </Dialog>
   );

@@ -15,6 +15,7 @@ import { StagePainter, type Scene } from "./painter";
 import { StageOverlay, type Shapes } from "./StageOverlay";
 import { clicking, cursorOf, doesWith, freehand, points, tipped } from "./tools";
 import { useSized } from "./useSized";
+import * as words from "../../words/bench";
 
 export interface StageHandle {
   fit: () => void;
@@ -236,7 +237,7 @@ export function Stage(p: Props) {
         tabIndex={0}
         role="application"
         data-stage
-        aria-label="Stage: the picture as it is now. Arrows move the tool, Enter presses it"
+        aria-label={words.stageThePictureAsItIs}
         style={{ cursor: cursorOf(p.tool) }}
         onPointerDown={down}
         onPointerMove={move}
@@ -250,11 +251,11 @@ export function Stage(p: Props) {
         onContextMenu={(e) => e.preventDefault()}
       />
       {!p.holding && <StageOverlay {...p.shapes} byHand={p.byHand} placement={paired ? { ...placement, left: placement.left + painter.pane().width } : placement} onNodes={p.onNodes} onClose={p.onCloseOutline} onHand={p.onHand} />}
-      {p.holding && <Chip $at="left">As it came in</Chip>}
-      {!p.holding && blinks && <Chip $at="left">{blinked ? (p.against?.label ?? "Before") : p.label}</Chip>}
+      {p.holding && <Chip $at="left">{words.asItCameIn}</Chip>}
+      {!p.holding && blinks && <Chip $at="left">{blinked ? (p.against?.label ?? words.before) : p.label}</Chip>}
       {!p.holding && (p.compare === "split" || paired) && (
         <>
-          <Chip $at="left">{p.against?.label ?? "Before"}</Chip>
+          <Chip $at="left">{p.against?.label ?? words.before}</Chip>
           <Chip $at={paired ? "middle" : "right"}>{p.label}</Chip>
         </>
       )}

@@ -4,6 +4,7 @@ import type { Pick } from "../../api/client";
 import type { Point } from "../isolate/gestures";
 import { gridPath, inserted, moved, pulled, svgPath, toggled, type Handle, type Node } from "../isolate/nodes";
 import type { Placement } from "../../stage/viewport";
+import * as words from "../../words/bench";
 
 const Svg = styled.svg`
   position: absolute;
@@ -85,7 +86,7 @@ export function StageOverlay(p: Props) {
     const n = next(e);
     const d = drag.current;
     drag.current = undefined;
-    if (n && d && JSON.stringify(n) !== JSON.stringify(d.from)) p.onNodes(n, true, d.handle ? "bend an outline" : "move a node");
+    if (n && d && JSON.stringify(n) !== JSON.stringify(d.from)) p.onNodes(n, true, d.handle ? words.bendAnOutline : words.moveANode);
   };
   const hand = (which: number | "turn", spotOf: Point, label: string) => {
     const [x, y] = at(spotOf);
@@ -117,11 +118,11 @@ export function StageOverlay(p: Props) {
     const step = e.shiftKey ? 10 : 1;
     const way: Record<string, Point> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] };
     const by = way[e.key];
-    if (by) p.onNodes(moved(nodes, i, [(n.p[0] ?? 0) + by[0], (n.p[1] ?? 0) + by[1]]), true, "move a node");
+    if (by) p.onNodes(moved(nodes, i, [(n.p[0] ?? 0) + by[0], (n.p[1] ?? 0) + by[1]]), true, words.moveANode);
     else if (p.grid) return;
-    else if ((e.key === "Delete" || e.key === "Backspace") && nodes.length > 3) p.onNodes(nodes.filter((_, j) => j !== i), true, "remove a node");
+    else if ((e.key === "Delete" || e.key === "Backspace") && nodes.length > 3) p.onNodes(nodes.filter((_, j) => j !== i), true, words.removeANode);
     else if (e.key === "Enter" && p.drawing && i === 0) p.onClose();
-    else if (e.key === "Enter") p.onNodes(toggled(nodes, i), true, n.in || n.out ? "sharp node" : "smooth node");
+    else if (e.key === "Enter") p.onNodes(toggled(nodes, i), true, n.in || n.out ? words.sharpNode : words.smoothNode);
     else return;
     e.preventDefault();
     e.stopPropagation();
@@ -140,7 +141,7 @@ export function StageOverlay(p: Props) {
   const closed = !p.drawing && !p.nodes;
   const path = !nodes?.length ? "" : p.grid ? gridPath(p.grid.map((n) => n.p), at) : svgPath(nodes, closed, at);
   return (
-    <Svg aria-label="What the pick was made from" role="group">
+    <Svg aria-label={words.whatThePickWasMadeFrom} role="group">
       {(p.ring ?? q?.ring) && lines(p.ring ?? q?.ring ?? [], true, "ring")}
       {p.source && p.source.length > 0 && lines(p.source, true, "source")}
       {q?.kind === "marks" && [...(q.inside ?? []), ...(q.outside ?? [])].map((s, i) => lines(s.points, false, `s${i}`))}
@@ -170,7 +171,7 @@ export function StageOverlay(p: Props) {
         <g>
           <path className="under" d={path} />
           <path className="over" d={path} />
-          {closed && !p.grid && <path className="hit" d={path} onPointerDown={(e) => { e.stopPropagation(); p.onNodes(inserted(nodes, spot(e)), true, "add a node"); }} />}
+          {closed && !p.grid && <path className="hit" d={path} onPointerDown={(e) => { e.stopPropagation(); p.onNodes(inserted(nodes, spot(e)), true, words.addANode); }} />}
           {nodes.map((n, i) => {
             const [x, y] = at([n.p[0] ?? 0, n.p[1] ?? 0]);
             const handles = (["in", "out"] as const).filter((h) => n[h]);
@@ -182,7 +183,7 @@ export function StageOverlay(p: Props) {
                     <g key={h}>
                       <path className="under" d={`M${x} ${y}L${hx} ${hy}`} />
                       <path className="over" d={`M${x} ${y}L${hx} ${hy}`} />
-                      <circle className={goesOn(i) ? "handle passed" : "handle"} cx={hx} cy={hy} r={3.6} onPointerDown={down(i, h)} onPointerMove={move} onPointerUp={up} onPointerCancel={up} />
+                      <circle className={goesOn(i) ? words.handlePassed : words.handle} cx={hx} cy={hy} r={3.6} onPointerDown={down(i, h)} onPointerMove={move} onPointerUp={up} onPointerCancel={up} />
                     </g>
                   );
                 })}
@@ -194,12 +195,12 @@ export function StageOverlay(p: Props) {
                   height={10}
                   tabIndex={0}
                   role="button"
-                  aria-label={p.grid ? `Node ${(i % 4) + 1} of row ${Math.floor(i / 4) + 1}` : `Node ${i + 1} of ${nodes.length}, ${handles.length ? "smooth" : "corner"}`}
+                  aria-label={p.grid ? words.nodeOfRow((i % 4) + 1, Math.floor(i / 4) + 1) : words.nodeNumberOfNodesMore(i + 1, nodes.length, handles.length ? words.smooth : words.corner)}
                   onPointerDown={down(i)}
                   onPointerMove={move}
                   onPointerUp={up}
                   onPointerCancel={up}
-                  onDoubleClick={() => { if (!p.drawing && !p.grid) p.onNodes(toggled(nodes, i), true, handles.length ? "sharp node" : "smooth node"); }}
+                  onDoubleClick={() => { if (!p.drawing && !p.grid) p.onNodes(toggled(nodes, i), true, handles.length ? words.sharpNode : words.smoothNode); }}
                   onKeyDown={key(i)}
                 />
               </g>
@@ -210,8 +211,8 @@ export function StageOverlay(p: Props) {
       {p.hands && (
         <g>
           {lines(p.hands.corners, true, "box")}
-          {p.hands.corners.map((q, i) => hand(i, q, `Corner ${i + 1} of the copy`))}
-          {hand("turn", p.hands.turn, "Turns the copy")}
+          {p.hands.corners.map((q, i) => hand(i, q, words.cornerNumberOfTheCopy(i + 1)))}
+          {hand("turn", p.hands.turn, words.turnsTheCopy)}
         </g>
       )}
       {p.area && (() => {

@@ -1,3 +1,4 @@
+import * as words from "../../words/bench";
 /** How before and after are laid against each other on the stage. */
 export type Compare = "now" | "split" | "pair" | "blink";
 
@@ -93,7 +94,7 @@ export function drawLoupe(g: CanvasRenderingContext2D, at: { x: number; y: numbe
     if (f?.bitmap) g.drawImage(f.bitmap, left, y, side, side);
     g.fillStyle = "rgba(20,20,20,.8)";
     g.font = `${11 * k}px sans-serif`;
-    const word = i === 0 ? "Before" : "Now";
+    const word = i === 0 ? words.before : words.now;
     g.fillRect(left, y + side - 17 * k, g.measureText(word).width + 10 * k, 17 * k);
     g.fillStyle = "#fff";
     g.fillText(word, left + 5 * k, y + side - 5 * k);

@@ -4,6 +4,7 @@ import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
 import type { Placement } from "../../stage/viewport";
 import { line, type Line } from "./line";
+import * as words from "../../words/bench";
 
 export interface Frame {
   bitmap?: ImageBitmap;
@@ -93,7 +94,7 @@ export class StageLayer {
   want(body: View, hand = false) {
     const exact = keyOf(body);
     const moving = hand && !this.read && this.over.slow;
-    const key = moving ? `about ${exact}` : exact;
+    const key = moving ? words.aboutExact(exact) : exact;
     if (this.wish?.key === key) return;
     // What will be shown once nothing is on its way: the newest under way, or else the frame that is there.
     const coming = this.flying.at(-1)?.key ?? this.frame?.key;
@@ -149,7 +150,7 @@ export class StageLayer {
       const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
       if (!r.ok) {
         const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
-        this.onProblem(e?.message ?? `the server answered ${r.status}`);
+        this.onProblem(e?.message ?? words.theServerAnsweredStatus(r.status));
         return;
       }
       const from = performance.now();
@@ -169,7 +170,7 @@ export class StageLayer {
     } catch {
       // The server is away: the newest wish is tried again until it is back.
       if (!this.wish && nth === this.sent) this.wish = wish;
-      this.onProblem("the server does not answer; what is shown may be old");
+      this.onProblem(words.theServerDoesNotAnswerWhat);
       this.away = true;
       clearTimeout(this.retry);
       this.retry = setTimeout(() => {
@@ -191,7 +192,7 @@ export class StageLayer {
     const whole = w === body.width && h === body.height;
     const canvas = new OffscreenCanvas(body.width, body.height);
     const g = canvas.getContext("2d");
-    if (!g) throw new Error("this browser draws no canvas");
+    if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
     if (!whole && had) g.drawImage(had.canvas, 0, 0);
     if (w > 0) {
       const part = await createImageBitmap(new Blob([bytes], { type }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });

@@ -1,5 +1,6 @@
 import type { Kind } from "../isolate/kinds";
 import type { Does } from "./keyCursor";
+import * as words from "../../words/bench";
 
 /** What a hand does on the stage: make a pick, take or put something at a point, brush, or nothing but move. */
 export type Tool = Kind | "sample" | "match" | "mend" | "away" | "patch" | "pattern" | "push" | "copy" | "grey" | "none";
@@ -16,7 +17,7 @@ export const clicking: ReadonlySet<Tool> = new Set<Tool>(["like", "outline"]);
 /** What keys do with the tool at hand. */
 export function doesWith(tool: Tool, byHand: boolean): Does {
   if (points.has(tool) || (clicking.has(tool) && !(tool === "outline" && byHand))) return "clicks";
-  return freehand.has(tool) || tool === "outline" ? "draws" : "moves the picture";
+  return freehand.has(tool) || tool === "outline" ? words.draws : words.movesThePicture;
 }
 
 /** The pointer over the stage. */

@@ -1,0 +1,98 @@
+import type { Said } from "./said";
+
+/* The words of the face Proof, in the order of the files they stand in. */
+
+// CompareBox
+export const heldAgainstAnotherPart = "Held against another part";
+export const pictureToCompareWith = "Picture to compare with";
+export const thisPicture = "This picture";
+export const partToCompareWith = "Part to compare with";
+export const noOtherPart = "no other part";
+export const noPart = "no part";
+export const nameIsGotAtItsMatch = (name: Said, got: Said) => `${name} is ${got} at its match point, `;
+export const ciede2000FromThisPart = " (CIEDE2000) from this part.";
+export const matchName = (name: Said) => `match ${name}`;
+export const makeThisOneMatchIt = "Make this one match it";
+
+// MendBox
+export const mendingBrushStrokesStrokeMore = (strokes: Said, more: Said) => `Mending brush, ${strokes} stroke${more}`;
+export const patch = "Patch";
+export const theEdge = "The edge";
+export const moreOfFind = (more: Said, find: Said) => `${more} of ${find}`;
+export const mend = "Mend";
+export const patchHigh = "Patch ";
+export const mendingBrush = "Mending brush ";
+export const size = "Size";
+export const px = "px";
+export const strength = "Strength";
+export const mayCrossIntoParts = "May cross into parts";
+export const colourFrom = (sample: Said, sample2: Said) => `Colour from x ${sample}, y ${sample2}.`;
+export const takeItFromBeside = "Take it from beside";
+export const theColourComesFromBesideThe = "The colour comes from beside the stroke. Alt-click takes another.";
+export const lookingForWhatCouldCoverIt = "Looking for what could cover it.";
+export const drawAroundWhatMustGoWhat = "Draw around what must go. What could cover it is looked for, and can be chosen otherwise.";
+export const whatHasBeenMended = "What has been mended";
+export const coversNothing = ", covers nothing";
+export const openPatchNumber = (number: Said) => `Open patch ${number}`;
+export const open = "Open";
+export const off = "Off";
+export const on = "On";
+export const moreMendNumber = (more: Said, number: Said) => `${more}: mend ${number}`;
+export const mendOn = "mend on";
+export const mendOff = "mend off";
+export const deleteMendNumber = (number: Said) => `Delete mend ${number}`;
+export const deleteAMend = "delete a mend";
+export const deleteIt = "Delete";
+export const aPlace = "A place";
+export const aPart = "a part";
+
+// ProofFace
+export const goToName = (name: Said) => `Go to: ${name}`;
+export const goTo = "Go to";
+export const burned = "Burned";
+export const pixelsThatAreWhiteNowAnd = "Pixels that are white now and were not. At most 1 % is let pass.";
+export const crushed = "Crushed";
+export const pixelsThatAreBlackNowAnd = "Pixels that are black now and were not. At most 1 % is let pass.";
+export const tinted = "Tinted";
+export const pixelsWithATintThatA = "Pixels with a tint that a nearly neutral target does not have. At most 5 % is let pass.";
+export const heldBack = "Held back";
+export const leftAsItWasSinceIt = "Left as it was, since it does not have the part’s colours. At most 25 % is let pass.";
+export const thePartMeetsItsTolerance = "The part meets its tolerance.";
+export const thePartIsOutsideItsTolerance = "The part is outside its tolerance.";
+export const thisTargetCannotBeReachedIn = "This target cannot be reached in the picture's colour space.";
+export const thePartIsLeftAsIt = "The part is left as it is; there is nothing to prove.";
+export const nothingToProveYetIsolateA = "Nothing to prove yet. Isolate a part and give it a colour.";
+export const medianAnd95thPercentileCiede2000Against = (tolerance: Said) => `Median and 95th percentile, CIEDE2000, against what the light at each place makes of the target. The tolerance is ${tolerance}; the second may be three times that.`;
+export const ciede2000BetweenTargetAndResultNought = "CIEDE2000 between target and result; nought or nearly so where the original colour is estimated. D50, Bradford.";
+export const inThisPicturesLightItIs = (aimHex: Said) => `In this picture’s light it is ${aimHex}.`;
+export const itIsTheColourAsIt = "It is the colour as it shall look here.";
+export const theNearestColourThatCanBe = (nearestHex: Said, beyond: Said) => `The nearest colour that can be reached is ${nearestHex}, ${beyond} from the target.`;
+export const atTheMatchPoint = "At the match point.";
+export const pixelsOfThePartThatWere = "Pixels of the part that were brought back into the gamut, at constant hue.";
+export const pixelsOfThePartThatAre = "Pixels of the part that are pure white now: their texture is gone.";
+export const leftPixelsPx = (leftPixels: Said) => `${leftPixels} px`;
+export const pixelsAtTheEdgeThatThe = "Pixels at the edge that the mask left out, largest place first.";
+export const pixelsAtTheEdgeThatTheHigh = "Pixels at the edge that the mask left out.";
+export const placesWhereTheOldColourIs = "Places where the old colour is left";
+export const placeAndPixels = (x: Said, y: Said, pixels: Said) => `x ${x} y ${y} · ${pixels} px`;
+export const goToPlaceNumber = (number: Said) => `Go to place ${number}`;
+export const mendPlaceNumber = (number: Said) => `Mend place ${number}`;
+export const mendAll = "Mend all";
+export const pixelsThatTheJobsInksMiss = (nearestHex: Said, nearest: Said, beyond: Said) => `Pixels that the job’s inks miss by more than ΔE 2. The nearest to the target that they reach is ${nearestHex}, ${nearest}, ${beyond} away.`;
+export const pixelsThatTheJobsInksMissNamed = (nearestHex: Said) => `Pixels that the job’s inks miss by more than ΔE 2. They reach the target; on white paper it is ${nearestHex}.`;
+export const theStrongestTintOfTheOld = "The strongest tint of the old colour beside the part, which is turned now.";
+export const howFineLightAndDarkBefore = "How fine light and dark before and after go together: 1 is all of it.";
+export const areasOfTheMaskAndHoles = "Areas of the mask, and holes in it, too small to be meant.";
+export const specksOfTheMask = "Specks of the mask";
+export const goToSpeckNumber = (number: Said) => `Go to speck ${number}`;
+export const dropSpecksFillHoles = "drop specks, fill holes";
+export const dropAndFillAll = "Drop and fill all";
+export const outsidePx = (outside: Said) => `${outside} px`;
+export const pixelsInNoPartThatDiffer = "Pixels in no part that differ from the picture as it came in, casts and mends left out. It must be 0.";
+export const matchPoint = "Match point";
+export const atXMatchYMatch2The = (match: Said, match2: Said) => `At x ${match}, y ${match2} the result equals the target.`;
+export const thePartsTypicalLitToneEquals = "The part's typical lit tone equals the target.";
+export const clickThePicture = "Click the picture";
+export const putItElsewhere = "Put it elsewhere";
+export const typicalLitTone = "typical lit tone";
+export const typicalLitToneHigh = "Typical lit tone";

@@ -1,0 +1,2 @@
+/** Said is what can stand inside a sentence. */
+export type Said = string | number;
