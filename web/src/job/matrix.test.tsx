@@ -21,7 +21,7 @@ function shown(ways: number) {
     rows: ["scarf", "cap", "mug"].map((key) => ({ key, name: key, pictures: ["p"] })),
     colourways: Array.from({ length: ways }, (_, i) => ({ id: `w${i}`, name: `Way ${i + 1}`, cells: {} })),
   } as unknown as Job;
-  const edit = vi.fn<JobEditing["edit"]>().mockResolvedValue(undefined as never);
+  const edit = vi.fn<JobEditing["edit"]>().mockResolvedValue(undefined);
   render(<QueryClientProvider client={new QueryClient()}><Matrix job={job} editing={{ edit, stored: job } as unknown as JobEditing} /></QueryClientProvider>);
   const frame = screen.getByRole("region", { name: /matrix/ });
   Object.defineProperties(frame, { clientWidth: { value: 600 }, clientHeight: { value: 400 } });
