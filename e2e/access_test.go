@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -23,8 +22,8 @@ func (e *bench) axe(view string) {
 	e.t.Helper()
 	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(e.t, err)
-	e.do("axe", e.b.Do(chromedp.Evaluate(string(source)+"; undefined", nil)))
-	e.do("axe", e.b.Do(chromedp.Evaluate(`delete window.found; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], resultTypes: ["violations"] }).then((r) => JSON.stringify(r.violations.map((v) => ({ id: v.id, help: v.help, nodes: v.nodes.map((n) => n.html.slice(0, 160) + " " + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? "")) })))).then((f) => { window.found = f; }); undefined`, nil)))
+	e.do("axe", e.b.Do(drive.JS(string(source)+"; undefined")))
+	e.do("axe", e.b.Do(drive.JS(`delete window.found; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], resultTypes: ["violations"] }).then((r) => JSON.stringify(r.violations.map((v) => ({ id: v.id, help: v.help, nodes: v.nodes.map((n) => n.html.slice(0, 160) + " " + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? "")) })))).then((f) => { window.found = f; }); undefined`)))
 	e.do("axe", e.b.Until("window.found !== undefined"))
 	found, err := drive.Eval[string](e.b, "window.found")
 	require.NoError(e.t, err)
@@ -139,21 +138,21 @@ func TestAllOfItGoesWithoutAPointer(t *testing.T) {
 	e.press(kb.Enter)
 	require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == "harbour" }, 30*time.Second, 50*time.Millisecond)
 	for e.focused()[:5] != "Stage" {
-		e.press(kb.Tab, chromedp.KeyModifiers(input.ModifierShift))
+		e.press(kb.Tab, chromedp.KeyModifiers(drive.Shift))
 	}
 	e.press("w")
 	e.settled()
 	before, err := drive.Eval[string](e.b, stagePicture)
 	require.NoError(t, err)
 	for range 8 {
-		e.press(kb.ArrowRight, chromedp.KeyModifiers(input.ModifierAlt))
+		e.press(kb.ArrowRight, chromedp.KeyModifiers(drive.Alt))
 	}
 	e.paced()
 	after, err := drive.Eval[string](e.b, stagePicture)
 	require.NoError(t, err)
 	assert.NotEqual(t, before, after, "the line of the split has moved")
 	for !strings.HasPrefix(e.focused(), "Deliver") {
-		e.press(kb.Tab, chromedp.KeyModifiers(input.ModifierShift))
+		e.press(kb.Tab, chromedp.KeyModifiers(drive.Shift))
 	}
 	e.press(kb.Enter)
 	e.tabTo("Render at full size")
@@ -175,7 +174,7 @@ func TestTheFocusIsNeverNowhere(t *testing.T) {
 	}
 	on := func(selector string) {
 		t.Helper()
-		e.do(selector, e.b.Do(chromedp.Focus(selector, chromedp.ByQuery)))
+		e.do(selector, e.b.Do(chromedp.Focus(chromedp.CSS(selector))))
 	}
 	on(`[aria-current=true]`)
 	name := e.focused()
@@ -186,7 +185,7 @@ func TestTheFocusIsNeverNowhere(t *testing.T) {
 	assert.Equal(t, name, e.focused(), "back on the part")
 
 	// Letters go to what has the focus where that takes letters, and not to the tools.
-	e.do("tool", e.b.Do(chromedp.Evaluate(`(() => { const s = document.createElement("select"); s.id = "list"; document.body.append(s); s.focus() })()`, nil)))
+	e.do("tool", e.b.Do(drive.JS(`(() => { const s = document.createElement("select"); s.id = "list"; document.body.append(s); s.focus() })()`)))
 	e.press("b")
 	tool := `[...document.querySelectorAll("[role=tabpanel] [aria-checked=true], [role=tabpanel] [aria-pressed=true]")].map((n) => n.textContent).join()`
 	now, err := drive.Eval[string](e.b, tool)

@@ -12,7 +12,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -75,21 +74,21 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	from = disc("Rail night")
 	e.do("drag onto a column", e.b.Drag(0, [][2]float64{from, {from[0] - 90, from[1] + 40}, {to[0] + 3, to[1]}, to}))
 	job("a column", func(c content) bool { return cell(c, 1) == "night" })
-	e.do("keys", e.b.Do(chromedp.Focus(`[data-at="0 1"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("5")))
+	e.do("keys", e.b.Do(chromedp.Focus(chromedp.CSS(`[data-at="0 1"]`)), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("5")))
 	job("by key", func(c content) bool { return cell(c, 2) == "depot" })
-	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	job("undone", func(c content) bool {
 		_, there := c.Colourways[2].Cells[row]
 		return !there && cell(c, 1) == "night"
 	})
-	e.do("again", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl, input.ModifierShift))))
+	e.do("again", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl, drive.Shift))))
 	job("redone", func(c content) bool { return cell(c, 2) == "depot" })
 
 	// A colour changed in the palette is changed in the colourway; a wrong one says so and changes nothing.
 	e.click("Edit Lamp amber")
 	field := `section[aria-label=Palette] input[aria-label="Colour"]`
 	typed := func(v string) {
-		e.do("type", e.b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(v+kb.Enter)))
+		e.do("type", e.b.Do(chromedp.Focus(chromedp.CSS(field)), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent(v+kb.Enter)))
 	}
 	typed("#12")
 	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("#12"))`))
@@ -101,15 +100,15 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	// The sheet: all colourways side by side, two of them as a pair, one chosen.
 	e.click("Sheet")
 	e.do("cards", e.b.Until(`document.querySelectorAll("ul[aria-label=Sheet] > li").length === 4`))
-	e.do("chosen", e.b.Do(chromedp.Evaluate(`[...document.querySelectorAll("ul[aria-label=Sheet] button")].find((b) => b.textContent === "Chosen").click()`, nil)))
+	e.do("chosen", e.b.Do(drive.JS(`[...document.querySelectorAll("ul[aria-label=Sheet] button")].find((b) => b.textContent === "Chosen").click()`)))
 	job("chosen", func(c content) bool { return c.Colourways[0].Mark == "chosen" })
-	e.do("pair", e.b.Do(chromedp.Evaluate(`[...document.querySelectorAll("ul[aria-label=Sheet] button")].filter((b) => b.textContent === "Pair").slice(0, 2).forEach((b) => b.click())`, nil)))
+	e.do("pair", e.b.Do(drive.JS(`[...document.querySelectorAll("ul[aria-label=Sheet] button")].filter((b) => b.textContent === "Pair").slice(0, 2).forEach((b) => b.click())`)))
 	e.do("two", e.b.Until(`document.querySelectorAll("ul[aria-label=Sheet] > li").length === 2`))
 	e.click("Lisk Street Tramway shop")
 
 	// Twelve files; some are cancelled, the server is killed meanwhile, and the rest comes out once and whole.
 	e.click("Deliver")
-	e.do("format", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Format"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "jpeg"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
+	e.do("format", e.b.Do(drive.JS(`(() => { const s = document.querySelector('select[aria-label="Format"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "jpeg"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`)))
 	for _, name := range []string{"Conductor’s cap", "Poster", "Route map", "Icon sheet", "Sticker"} {
 		e.click(name)
 	}

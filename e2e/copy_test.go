@@ -4,7 +4,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -33,7 +32,7 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 		}, 20*time.Second, 50*time.Millisecond, what)
 	}
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880})
-	e.drag(input.ModifierAlt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800})
+	e.drag(drive.Alt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800})
 	e.click("Picture")
 	before := e.pixel(1500, 760)
 	e.click("More for Part 1")
@@ -62,7 +61,7 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 
 	// By keys, back to upright.
 	e.settled()
-	e.do("upright", e.b.Do(chromedp.Focus(`input[aria-label="Turned, typed"]`, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("0"+kb.Enter)))
+	e.do("upright", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Turned, typed"]`)), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent("0"+kb.Enter)))
 	copied("upright", func(p document.Part) bool { return p.Copy.Turn == 0 })
 	e.click("Flip")
 	copied("flipped", func(p document.Part) bool { return p.Copy.Flip })
@@ -85,12 +84,12 @@ func TestASecondMugStandsBesideTheFirst(t *testing.T) {
 
 	for range 3 {
 		e.settled()
-		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+		e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	}
 	copied("undone", func(p document.Part) bool { return p.Copy.Shadow != nil && p.Target.CSS == "" })
 	require.Eventually(t, func() bool { p := e.parts(); return len(p) == 2 && p[0].Copy == nil }, 20*time.Second, 50*time.Millisecond, "before the first again")
 	e.settled()
-	e.do("the first", e.b.Do(chromedp.Click(`button[title="Part 1"]`, chromedp.ByQuery)))
+	e.do("the first", e.b.Do(chromedp.Click(chromedp.CSS(`button[title="Part 1"]`))))
 	e.click("More for Part 1")
 	e.click("Delete Part 1")
 	require.Eventually(t, func() bool { return len(e.parts()) == 0 }, 20*time.Second, 50*time.Millisecond, "its copy goes with it")
@@ -127,7 +126,7 @@ func TestAThingOfAnotherPictureIsSetIn(t *testing.T) {
 	require.Eventually(t, func() bool { q := e.parts()[0].Copy; return q != nil && q.At != p.Copy.At }, 20*time.Second, 50*time.Millisecond)
 	for range 2 {
 		e.settled()
-		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+		e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	}
 	require.Eventually(t, func() bool { return len(e.parts()) == 0 }, 20*time.Second, 50*time.Millisecond)
 }

@@ -11,7 +11,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -98,29 +97,29 @@ func TestADrawingOfManyThingsFollowsTheHand(t *testing.T) {
 		assert.InDeltaSlice(t, []float64{0x9c, 0x2a, 0x1e}, onStage(104, 254), 1, "another family stays")
 	}
 	same("target")
-	e.do("slider", e.b.Do(chromedp.Focus(`[aria-label="Lightness"] input[type=range], input[aria-label="Lightness"]`, chromedp.ByQuery)))
+	e.do("slider", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label="Lightness"] input[type=range], input[aria-label="Lightness"]`))))
 	for n := range 8 {
 		e.do("step", e.b.Do(chromedp.KeyEvent(kb.ArrowRight)))
 		e.families(made.ID, "step", func(p []document.Part) bool { return p[at].Family.Lightness == float64(n+1) })
 	}
 	same("steps")
 	lit := onStage(104, 54)
-	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	e.families(made.ID, "undone", func(p []document.Part) bool { return p[at].Family.Lightness == 7 })
 	same("undone")
 	assert.NotEqual(t, lit, onStage(104, 54))
 
 	// Before, while a key is held.
 	e.do("before", e.b.Until(ready))
-	e.do("before", e.b.Do(chromedp.Focus("[data-testid=drawing]", chromedp.ByQuery), chromedp.ActionFunc(input.DispatchKeyEvent(input.KeyDown).WithKey("v").WithCode("KeyV").Do)))
+	e.do("before", e.b.Do(chromedp.Focus(chromedp.CSS("[data-testid=drawing]")), drive.KeyDown("v", "KeyV")))
 	require.Eventually(t, func() bool { c := onStage(104, 54); return c[0] == 0x1d && c[1] == 0x6a }, 10*time.Second, 50*time.Millisecond)
-	e.do("before", e.b.Do(chromedp.ActionFunc(input.DispatchKeyEvent(input.KeyUp).WithKey("v").WithCode("KeyV").Do)))
+	e.do("before", e.b.Do(drive.KeyUp("v", "KeyV")))
 	same("after")
 
 	// Moved and magnified, it is rendered anew for the place, and a click hits what is seen there.
 	x, y := e.onDrawing(204, 254, 800, 600)
 	e.do("nothing", e.b.Do(chromedp.KeyEvent(kb.Escape)))
-	e.do("zoom", e.b.Do(input.DispatchMouseEvent(input.MouseWheel, x, y).WithDeltaX(0).WithDeltaY(-600).WithModifiers(input.ModifierCtrl)))
+	e.do("zoom", e.b.Do(drive.Wheel(x, y, -600, drive.Ctrl)))
 	e.do("pan", e.b.Drag(0, [][2]float64{{x, y}, {x + 30, y + 20}, {x + 60, y + 40}}))
 	e.do("anew", e.b.Until(ready+` && (() => { const c = document.querySelector("[data-testid=drawing] canvas"); const r = c.getBoundingClientRect(); return Math.abs(r.width * devicePixelRatio - c.width) < 2 })()`))
 	e.do("press", e.b.Drag(0, [][2]float64{{x + 60, y + 40}, {x + 60, y + 40}}))
@@ -161,18 +160,18 @@ func TestHandsOnADrawing(t *testing.T) {
 	e.pressAt(300, 620, 600, 840)
 	e.do("red", e.b.Until(`[...document.querySelectorAll("li[draggable=true]")].some((l) => l.textContent.includes("#74190f"))`))
 	// What a browser tells a page while a hand drags one thing onto another.
-	e.do("drag", e.b.Do(chromedp.Evaluate(`(() => { const from = [...document.querySelectorAll("li[draggable=true]")].find((l) => l.textContent.includes("#74190f"));
+	e.do("drag", e.b.Do(drive.JS(`(() => { const from = [...document.querySelectorAll("li[draggable=true]")].find((l) => l.textContent.includes("#74190f"));
 		const to = [...document.querySelectorAll("ul[aria-label=Families] > li")].find((l) => l.textContent.includes("Yellow")); const data = new DataTransfer();
 		const tell = (e, type) => e.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));
-		tell(from, "dragstart"); tell(to, "dragover"); tell(to, "drop"); tell(from, "dragend") })()`, nil)))
+		tell(from, "dragstart"); tell(to, "dragover"); tell(to, "drop"); tell(from, "dragend") })()`)))
 	e.families(id, "moved", func(p []document.Part) bool {
 		return has(named(p, "Yellow"), "#74190f") && !has(named(p, "Red"), "#74190f")
 	})
-	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	e.families(id, "back", func(p []document.Part) bool { return has(named(p, "Red"), "#74190f") })
 	n := len(e.families(id, "all", func([]document.Part) bool { return true }))
 	e.do("own", e.b.Until(`!!document.querySelector('select[aria-label="Move #74190f to another family"]')`))
-	e.do("own", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Move #74190f to another family"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "own"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
+	e.do("own", e.b.Do(drive.JS(`(() => { const s = document.querySelector('select[aria-label="Move #74190f to another family"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "own"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`)))
 	e.families(id, "own", func(p []document.Part) bool { return len(p) == n+1 && has(named(p, "Picked"), "#74190f") })
 
 	box := func() []float64 {
@@ -183,7 +182,7 @@ func TestHandsOnADrawing(t *testing.T) {
 	}
 	was := box()
 	x, y := e.onDrawing(150, 300, 600, 840)
-	e.do("zoom", e.b.Do(input.DispatchMouseEvent(input.MouseWheel, x, y).WithDeltaX(0).WithDeltaY(-300).WithModifiers(input.ModifierCtrl)))
+	e.do("zoom", e.b.Do(drive.Wheel(x, y, -300, drive.Ctrl)))
 	e.do("drawn", e.b.Drawn())
 	now := box()
 	assert.InDelta(t, math.Exp(300*0.0022), now[2]/was[2], 0.01, "300 units of the wheel, as on a photo")
@@ -223,7 +222,7 @@ func TestHandsOnADrawing(t *testing.T) {
 	e.do("wipe", e.b.Drag(0, [][2]float64{{from, 300}, {from - 60, 310}, {from - 130, 300}}))
 	e.do("drawn", e.b.Drawn())
 	assert.InDelta(t, from-130, line(), 2)
-	e.do("wipe", e.b.Do(chromedp.Focus(`[aria-label="Where before ends"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("wipe", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label="Where before ends"]`)), chromedp.KeyEvent(kb.ArrowRight)))
 	e.do("drawn", e.b.Drawn())
 	assert.Greater(t, line(), from-130+5)
 }

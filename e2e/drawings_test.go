@@ -11,7 +11,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -61,9 +60,9 @@ func (e *bench) onDrawing(x, y, w, h float64) (float64, float64) {
 	return r[0] + (r[2]-w*k)/2 + x*k, r[1] + (r[3]-h*k)/2 + y*k
 }
 
-func (e *bench) pressAt(x, y, w, h float64, modifiers ...input.Modifier) {
+func (e *bench) pressAt(x, y, w, h float64, modifiers ...drive.Modifier) {
 	px, py := e.onDrawing(x, y, w, h)
-	m := input.Modifier(0)
+	m := drive.Modifier(0)
 	for _, k := range modifiers {
 		m |= k
 	}
@@ -103,25 +102,25 @@ func TestADrawingIsRecolouredByFamily(t *testing.T) {
 	fill, err := drive.Eval[string](e.b, `(() => { const s = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot).shadowRoot; return getComputedStyle(s.querySelector("#tram rect")).fill })()`)
 	require.NoError(t, err)
 	assert.Equal(t, "rgb(29, 106, 114)", fill)
-	e.do("before", e.b.Do(chromedp.ActionFunc(input.DispatchKeyEvent(input.KeyDown).WithKey("v").WithCode("KeyV").Do)))
+	e.do("before", e.b.Do(drive.KeyDown("v", "KeyV")))
 	e.do("before", e.b.Until(`document.querySelector("[data-testid=drawing]").dataset.shown === "before"`))
-	e.do("before", e.b.Do(chromedp.ActionFunc(input.DispatchKeyEvent(input.KeyUp).WithKey("v").WithCode("KeyV").Do)))
+	e.do("before", e.b.Do(drive.KeyUp("v", "KeyV")))
 	e.click("All alike")
 	parts("alike", func(p []document.Part) bool { return red(p).Family.How == "alike" })
 	e.click("Keep the tints")
 	parts("tints", func(p []document.Part) bool { return red(p).Family.How == "tints" })
-	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	parts("undone", func(p []document.Part) bool { return red(p).Family.How == "alike" })
-	e.do("redo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl, input.ModifierShift))))
+	e.do("redo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl, drive.Shift))))
 	parts("redone", func(p []document.Part) bool { return red(p).Family.How == "tints" })
 
 	// A wrong colour says why and keeps the last good one.
-	e.do("type", e.b.Do(chromedp.Focus(`input[aria-label="Target"]`, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("#12"+kb.Enter)))
+	e.do("type", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Target"]`)), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent("#12"+kb.Enter)))
 	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("#12"))`))
 	assert.Equal(t, "harbour", red(parts("kept", func([]document.Part) bool { return true })).Target.PaletteID)
 
 	// Another family is held by key and keeps every byte, though it gets a target through the colourway.
-	e.do("hold", e.b.Do(chromedp.Focus(`button[aria-label^="Lock Yellow"]`, chromedp.ByQuery), chromedp.KeyEvent(" ")))
+	e.do("hold", e.b.Do(chromedp.Focus(chromedp.CSS(`button[aria-label^="Lock Yellow"]`)), chromedp.KeyEvent(" ")))
 	now := parts("held", func(p []document.Part) bool {
 		for _, q := range p {
 			if q.Name == "Yellow" && q.Family.Held {
@@ -180,9 +179,9 @@ func TestAPickReachesAllBoards(t *testing.T) {
 	boxes, err := drive.Eval[int](e.b, `document.querySelectorAll("[data-testid=drawing] > svg g").length`)
 	require.NoError(t, err)
 	assert.Equal(t, 3, boxes, "a box around each")
-	e.pressAt(250, 440, w, h, input.ModifierShift) // and the water
+	e.pressAt(250, 440, w, h, drive.Shift) // and the water
 	said("6 things, 2 colours")
-	e.pressAt(300, 80, w, h, input.ModifierAlt)
+	e.pressAt(300, 80, w, h, drive.Alt)
 	said("3 things, 1 colour")
 	e.do("hide", e.b.Do(chromedp.KeyEvent("h")))
 	e.do("hidden", e.b.Until(`(() => { const s = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot).shadowRoot; return getComputedStyle(s.querySelector(".water")).fill === "none" })()`))
@@ -198,7 +197,7 @@ func TestAPickReachesAllBoards(t *testing.T) {
 	said("3 colours")
 
 	// On one board alone: what is picked there becomes a family of its own.
-	e.do("board", e.b.Do(chromedp.Evaluate(`(() => { const s = document.querySelector('select[aria-label="Boards"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "board-2"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, nil)))
+	e.do("board", e.b.Do(drive.JS(`(() => { const s = document.querySelector('select[aria-label="Boards"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "board-2"); s.dispatchEvent(new Event("change", { bubbles: true })) })()`)))
 	e.do("fit", e.b.Do(chromedp.KeyEvent("0")))
 	e.do("drawn", e.b.Drawn())
 	e.pressAt(250+415, 440, w, h)
@@ -211,7 +210,7 @@ func TestAPickReachesAllBoards(t *testing.T) {
 		return len(doc.Parts) > 0 && doc.Parts[0].Name == "Picked"
 	}, 20*time.Second, 50*time.Millisecond)
 	assert.Equal(t, []string{"board-2"}, doc.Parts[0].Family.Boards)
-	e.do("type", e.b.Do(chromedp.Focus(`input[aria-label="Target"]`, chromedp.ByQuery), chromedp.KeyEvent("#d9a441"+kb.Enter)))
+	e.do("type", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Target"]`)), chromedp.KeyEvent("#d9a441"+kb.Enter)))
 	require.Eventually(t, func() bool {
 		doc = get[content](t, e.s.url()+"/api/pictures/"+id).Document
 		return doc.Parts[0].Target.CSS == "#d9a441"

@@ -7,8 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -46,16 +44,16 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	e.do("nothing like it", e.b.Until(`document.querySelector("[data-vivid]")?.dataset.vivid === "0.0" && !document.querySelector('[title="The most vivid colour like it in the photo"]')`))
 	e.axe("colour by eye")
 	before, was := revision(), body()
-	mouse := func(kind input.MouseType, fx, fy float64) {
-		e.do("mouse", e.b.Do(input.DispatchMouseEvent(kind, plane[0]+fx*plane[2], plane[1]+fy*plane[3]).WithButton(input.Left).WithButtons(1).WithClickCount(1)))
+	mouse := func(kind drive.MouseKind, fx, fy float64) {
+		e.do("mouse", e.b.Do(drive.Mouse(kind, plane[0]+fx*plane[2], plane[1]+fy*plane[3])))
 	}
-	mouse(input.MousePressed, 0.05, 0.6)
-	mouse(input.MouseMoved, 0.1, 0.5)
-	mouse(input.MouseMoved, 0.2, 0.2)
+	mouse(drive.Pressed, 0.05, 0.6)
+	mouse(drive.Dragged, 0.1, 0.5)
+	mouse(drive.Dragged, 0.2, 0.2)
 	require.Eventually(t, func() bool { return body() != was }, 10*time.Second, 50*time.Millisecond, "the stage follows before the hand lets go")
 	assert.Equal(t, before, revision(), "and nothing is stored yet")
-	e.do("slow", e.b.Do(network.Enable(), network.EmulateNetworkConditions(false, 300, -1, -1)))
-	mouse(input.MouseReleased, 0.2, 0.2)
+	e.do("slow", e.b.Do(drive.Line(false, 300, -1, -1)))
+	mouse(drive.Released, 0.2, 0.2)
 	require.Eventually(t, func() bool { return revision() == before+1 }, 10*time.Second, 50*time.Millisecond, "one gesture is one step")
 	is, err := colour.ParseCSS(css())
 	require.NoError(t, err)
@@ -69,7 +67,7 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	assert.Empty(t, e.parts()[0].Target.PaletteID)
 
 	// By keys: five are one step, also on a line on which the answer to the last gesture comes between them.
-	e.do("focus", e.b.Do(chromedp.Focus(`[role=slider][aria-label="Lightness and chroma"]`, chromedp.ByQuery)))
+	e.do("focus", e.b.Do(chromedp.Focus(chromedp.CSS(`[role=slider][aria-label="Lightness and chroma"]`))))
 	least, most := e.held(kb.ArrowDown, 5, 40*time.Millisecond)
 	require.Eventually(t, func() bool { return revision() >= before+1+least }, 10*time.Second, 50*time.Millisecond)
 	time.Sleep(700 * time.Millisecond) // whatever else would come has come
@@ -79,12 +77,12 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	darker, _, _ := colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
 	assert.InDelta(t, l-0.05, darker, 0.005)
 
-	e.do("quick", e.b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	e.do("quick", e.b.Do(drive.Line(false, 0, -1, -1)))
 
 	// By hue, saturation and brightness: a key on React Aria's own area.
 	chosen := css()
 	e.click("Saturation, brightness")
-	e.do("area", e.b.Do(chromedp.Focus(`[role=dialog] input[type=range][aria-label^="Saturation and brightness"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowLeft)))
+	e.do("area", e.b.Do(chromedp.Focus(chromedp.CSS(`[role=dialog] input[type=range][aria-label^="Saturation and brightness"]`)), chromedp.KeyEvent(kb.ArrowLeft)))
 	require.Eventually(t, func() bool { return css() != chosen }, 10*time.Second, 50*time.Millisecond)
 	assert.Regexp(t, "^#[0-9A-Fa-f]{6}$", css())
 	e.typed(`input[aria-label="Saturation, typed"]`, "40"+kb.Enter)
@@ -100,11 +98,11 @@ func TestAColourIsChosenByEye(t *testing.T) {
 	e.click("Lightness, chroma")
 	e.do("plane", e.b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))
 	at := revision()
-	mouse(input.MousePressed, 0.1, 0.4)
-	mouse(input.MouseMoved, 0.12, 0.3)
+	mouse(drive.Pressed, 0.1, 0.4)
+	mouse(drive.Dragged, 0.12, 0.3)
 	e.do("escape", e.b.Do(chromedp.KeyEvent(kb.Escape)))
 	require.Eventually(t, func() bool { return revision() == at+1 }, 10*time.Second, 50*time.Millisecond)
-	mouse(input.MouseReleased, 0.12, 0.3)
+	mouse(drive.Released, 0.12, 0.3)
 	is, err = colour.ParseCSS(css())
 	require.NoError(t, err)
 	l, _, _ = colour.SRGB.Oklab(colour.SRGB.Linear(is)).Oklch()
@@ -138,13 +136,13 @@ func TestAColourIsChosenByTouch(t *testing.T) {
 		box, err := drive.Eval[[4]float64](e.b, `(() => { const r = document.querySelector('`+selector+`').getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
 		require.NoError(t, err)
 		for i, p := range at {
-			kind := input.TouchMove
+			kind := drive.TouchMove
 			if i == 0 {
-				kind = input.TouchStart
+				kind = drive.TouchStart
 			}
-			e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, []*input.TouchPoint{{X: box[0] + p[0]*box[2], Y: box[1] + p[1]*box[3], ID: 1}})))
+			e.do("touch", e.b.Do(drive.Touch(kind, [2]float64{box[0] + p[0]*box[2], box[1] + p[1]*box[3]})))
 		}
-		e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
+		e.do("lift", e.b.Do(drive.Touch(drive.TouchEnd)))
 	}
 	e.click("Choose by eye: Target colour")
 	e.do("plane", e.b.Until(`!!document.querySelector("[data-plane]:not([data-plane=''])")`))

@@ -6,7 +6,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -24,16 +23,16 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 	for i, p := range points {
 		wx, wy, err := e.b.OnStage(p[0], p[1], w, h)
 		e.do("where", err)
-		kind := input.MouseMoved
+		kind := drive.Dragged
 		if i == 0 {
-			kind = input.MousePressed
+			kind = drive.Pressed
 		}
-		e.do("drag", e.b.Do(input.DispatchMouseEvent(kind, wx, wy).WithButton(input.Left).WithClickCount(1)))
+		e.do("drag", e.b.Do(drive.Mouse(kind, wx, wy)))
 		if i == 1 {
 			e.do("more while the button is held", e.b.Do(chromedp.KeyEvent(".")))
 		}
 		if i == len(points)-1 {
-			e.do("up", e.b.Do(input.DispatchMouseEvent(input.MouseReleased, wx, wy).WithButton(input.Left).WithClickCount(1)))
+			e.do("up", e.b.Do(drive.Mouse(drive.Released, wx, wy)))
 		}
 	}
 	wide := e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil })
@@ -48,7 +47,7 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 	assert.Equal(t, wide.Strokes, tight.Strokes, "no new stroke was needed")
 	e.settled()
 	assert.LessOrEqual(t, share(e.mask(id)), before, "tighter is no larger")
-	e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	e.pick(0, func(p isolate.Pick) bool { return p.Reach != nil && *p.Reach > 0.2 })
 }
 
@@ -56,19 +55,19 @@ func TestReachIsChangedWhileTheStrokeIsDrawnAndLater(t *testing.T) {
 // place, and lifts them.
 func (e *bench) pinch(x, y float64, apart ...float64) {
 	e.t.Helper()
-	touch := func(kind input.TouchType, at ...float64) {
-		points := []*input.TouchPoint{}
-		for i, dx := range at {
-			points = append(points, &input.TouchPoint{X: x + dx, Y: y, ID: float64(i + 1)})
+	touch := func(kind drive.TouchKind, at ...float64) {
+		var fingers [][2]float64
+		for _, dx := range at {
+			fingers = append(fingers, [2]float64{x + dx, y})
 		}
-		e.do("touch", e.b.Do(input.DispatchTouchEvent(kind, points)))
+		e.do("touch", e.b.Do(drive.Touch(kind, fingers...)))
 	}
-	touch(input.TouchStart, -apart[0])
-	touch(input.TouchStart, -apart[0], apart[0])
+	touch(drive.TouchStart, -apart[0])
+	touch(drive.TouchStart, -apart[0], apart[0])
 	for _, a := range apart[1:] {
-		touch(input.TouchMove, -a, a)
+		touch(drive.TouchMove, -a, a)
 	}
-	touch(input.TouchEnd)
+	touch(drive.TouchEnd)
 }
 
 func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
@@ -88,10 +87,10 @@ func TestTwoFingersMoveThePictureAndDrawNothing(t *testing.T) {
 	assert.InDelta(t, 2*before, zoom(), 0.15*before, "twice as far apart is twice as large")
 	assert.Empty(t, e.parts(), "no stroke was drawn")
 	// One finger draws.
-	for i, k := range []input.TouchType{input.TouchStart, input.TouchMove, input.TouchMove} {
-		e.do("draw", e.b.Do(input.DispatchTouchEvent(k, []*input.TouchPoint{{X: x + 20*float64(i), Y: y, ID: 1}})))
+	for i, k := range []drive.TouchKind{drive.TouchStart, drive.TouchMove, drive.TouchMove} {
+		e.do("draw", e.b.Do(drive.Touch(k, [2]float64{x + 20*float64(i), y})))
 	}
-	e.do("lift", e.b.Do(input.DispatchTouchEvent(input.TouchEnd, nil)))
+	e.do("lift", e.b.Do(drive.Touch(drive.TouchEnd)))
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
 }
 
@@ -113,7 +112,7 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 	id := e.parts()[0].ID
 	assert.InDelta(t, math.Pi*260*220/(w*h), share(e.mask(id)), 0.02, "what was drawn around, moved to the edges nearby")
 	// Its nodes are as those of any outline.
-	e.do("the first node", e.b.Do(chromedp.Focus(`[aria-label^="Node 1 of"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(input.ModifierShift))))
+	e.do("the first node", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label^="Node 1 of"]`)), chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(drive.Shift))))
 	moved := e.pick(0, func(q isolate.Pick) bool { return len(q.Nodes) == len(p.Nodes) && q.Nodes[0].P[0] > p.Nodes[0].P[0]+9 })
 	assert.Equal(t, p.Nodes[1], moved.Nodes[1])
 	// A piece by hand, a straight one by a click, a piece by hand to the start.
@@ -142,8 +141,8 @@ func TestAnOutlineDrawnByHandBecomesFewNodes(t *testing.T) {
 // every pause that the page saw of as long as keys rest (useStep), which a busy machine makes between two that were sent together.
 func (e *bench) held(key string, n int, between time.Duration) (least, most int64) {
 	e.t.Helper()
-	e.do("listen", e.b.Do(chromedp.Evaluate(`window.pressed = []; window.press ??= addEventListener("keydown", () => window.pressed.push(performance.now()), true); undefined`, nil)))
-	var keys []chromedp.Action
+	e.do("listen", e.b.Do(drive.JS(`window.pressed = []; window.press ??= addEventListener("keydown", () => window.pressed.push(performance.now()), true); undefined`)))
+	var keys []drive.Action
 	for range n {
 		keys = append(keys, chromedp.KeyEvent(key), chromedp.Sleep(between))
 	}
@@ -172,7 +171,7 @@ func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 	rest := depth()
 	before := revision()
 	const slider = `[role=group][aria-label="Shade depth"]`
-	focus := chromedp.Evaluate(`document.querySelector('`+slider+` input[type=range]').focus()`, nil)
+	focus := drive.JS(`document.querySelector('` + slider + ` input[type=range]').focus()`)
 	e.do("focus", e.b.Do(focus))
 	least, most := e.held(kb.ArrowRight, 10, 0)
 	require.Eventually(t, func() bool { return depth() == rest+10 }, 10*time.Second, 50*time.Millisecond)
@@ -188,7 +187,7 @@ func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 	time.Sleep(700 * time.Millisecond)
 	assert.Equal(t, before+2, revision(), "and a double click is one")
 	// Undo right after a key takes that key's step back, not the one before.
-	e.do("a key and undo", e.b.Do(focus, chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("a key and undo", e.b.Do(focus, chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	require.Eventually(t, func() bool { return revision() >= before+4 }, 10*time.Second, 50*time.Millisecond)
 	assert.Equal(t, rest, depth())
 }
@@ -213,7 +212,7 @@ func TestACurvesGesturesAreOneStepEach(t *testing.T) {
 	revision := func() int64 { return get[picture](t, e.s.url()+"/api/pictures/"+e.id).Revision }
 	e.do("at rest", e.b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
 	place := func(x, y float64) [2]float64 {
-		e.do("seen", e.b.Do(chromedp.Evaluate(`document.querySelector('[aria-label="Curve of all"]').scrollIntoView({ block: "center" })`, nil)))
+		e.do("seen", e.b.Do(drive.JS(`document.querySelector('[aria-label="Curve of all"]').scrollIntoView({ block: "center" })`)))
 		at, err := drive.Eval[[]float64](e.b, fmt.Sprintf(`(() => { const r = document.querySelector('[aria-label="Curve of all"]').getBoundingClientRect(); return [r.x + %f * r.width, r.y + (1 - %f) * r.height] })()`, x, y))
 		e.do("where", err)
 		return [2]float64{at[0], at[1]}
@@ -228,7 +227,7 @@ func TestACurvesGesturesAreOneStepEach(t *testing.T) {
 	e.do("touched", e.b.Do(chromedp.MouseClickXY(to[0], to[1]), chromedp.MouseClickXY(place(0.2, 0.8)[0], place(0.2, 0.8)[1], chromedp.ButtonRight)))
 	rest()
 	require.Equal(t, before+1, revision(), "a click that moves nothing and a right click are none")
-	focus := chromedp.Evaluate(`document.querySelector('[aria-label^="Point at"]').focus()`, nil)
+	focus := drive.JS(`document.querySelector('[aria-label^="Point at"]').focus()`)
 	e.do("focus", e.b.Do(focus))
 	least, most := e.held(kb.ArrowUp, 10, 0)
 	rest()

@@ -44,7 +44,7 @@ func TestTheStageIsSeenInInk(t *testing.T) {
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
 	e.click("Colour")
-	e.do("target", e.b.Do(chromedp.SendKeys(`input[aria-label="Target colour"]`, "#0040ff"+kb.Enter, chromedp.ByQuery)))
+	e.do("target", e.b.Do(chromedp.SendKeys(chromedp.CSS(`input[aria-label="Target colour"]`), "#0040ff"+kb.Enter)))
 	e.settled()
 	stage := func() []byte {
 		e.settled()

@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -47,7 +46,7 @@ func TestNoInterruptionLosesAnEdit(t *testing.T) {
 		last = c.id
 	}
 	line := func(cut bool) {
-		require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(cut, 0, -1, -1)))
+		require.NoError(t, b.Do(drive.Line(cut, 0, -1, -1)))
 	}
 	saved := func() bool {
 		v, err := drive.Eval[bool](b, `document.querySelector("[data-saving]")?.dataset.saving === "saved"`)

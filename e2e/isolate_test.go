@@ -12,7 +12,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -68,7 +67,7 @@ func (e *bench) parts() []document.Part {
 // key presses a key on the stage.
 func (e *bench) key(k string, m ...chromedp.KeyOption) {
 	e.t.Helper()
-	e.do("focus", e.b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(k, m...)))
+	e.do("focus", e.b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent(k, m...)))
 }
 
 // mugInTeal sweeps the mug's body and makes it harbour teal; the face of colour is open then.
@@ -84,18 +83,15 @@ func (e *bench) mugInTeal() {
 }
 
 // at clicks a point of the picture.
-func (e *bench) at(x, y float64, m input.Modifier) {
+func (e *bench) at(x, y float64, m drive.Modifier) {
 	e.t.Helper()
 	wx, wy, err := e.b.OnStage(x, y, w, h)
 	e.do("where", err)
-	ev := func(k input.MouseType) *input.DispatchMouseEventParams {
-		return input.DispatchMouseEvent(k, wx, wy).WithModifiers(m)
-	}
-	e.do("click", e.b.Do(ev(input.MouseMoved), ev(input.MousePressed).WithButton(input.Left).WithClickCount(1), ev(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
+	e.do("click", e.b.Do(drive.Mouse(drive.Moved, wx, wy, m), drive.Mouse(drive.Pressed, wx, wy, m), drive.Mouse(drive.Released, wx, wy, m)))
 	e.paced()
 }
 
-func (e *bench) drag(m input.Modifier, p ...[2]float64) {
+func (e *bench) drag(m drive.Modifier, p ...[2]float64) {
 	e.t.Helper()
 	e.do("drag", e.b.Stroke(w, h, m, p...))
 	e.paced()
@@ -181,9 +177,9 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	e.key("l")
 	e.at(700, 700, 0)
 	assert.Len(t, e.pick(0, func(p isolate.Pick) bool { return p.Kind == "like" }).Samples, 1)
-	e.at(1000, 640, input.ModifierShift)
+	e.at(1000, 640, drive.Shift)
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Samples) == 2 })
-	e.at(1550, 820, input.ModifierAlt)
+	e.at(1550, 820, drive.Alt)
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Not) == 1 })
 	wide := share(e.mask(e.parts()[0].ID))
 	before := e.parts()[0].Picks[0].Tolerance
@@ -205,13 +201,13 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	assert.Nil(t, o.Nodes[4].Out)
 	e.at(545, 370, 0)
 	e.do("closed", e.b.Until(`document.body.textContent.includes("Drag nodes and handles")`))
-	e.do("node", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("node", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label^="Node 2 of 5"]`)), chromedp.KeyEvent(kb.ArrowRight)))
 	e.pick(0, func(p isolate.Pick) bool { return p.Nodes[1].P[0] > o.Nodes[1].P[0]+0.9 })
-	e.do("smooth", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Enter)))
+	e.do("smooth", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label^="Node 2 of 5"]`)), chromedp.KeyEvent(kb.Enter)))
 	e.pick(0, func(p isolate.Pick) bool { return p.Nodes[1].In != nil })
-	e.do("remove", e.b.Do(chromedp.Focus(`[aria-label^="Node 2 of 5"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Delete)))
+	e.do("remove", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label^="Node 2 of 5"]`)), chromedp.KeyEvent(kb.Delete)))
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Nodes) == 4 })
-	e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+	e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Nodes) == 5 })
 
 	// Its join is changed, it is switched off and on, and deleted.
@@ -260,7 +256,7 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	e.do("explained", e.b.Until(`document.body.textContent.includes("no depth map")`))
 	depth, err := filepath.Abs("../demo/truth/mug-depth.png")
 	require.NoError(t, err)
-	e.do("depth", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Depth map file"]`, []string{depth}, chromedp.ByQuery)))
+	e.do("depth", e.b.Do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Depth map file"]`), []string{depth})))
 	e.do("histogram", e.b.Until(`!!document.querySelector('[aria-label^="Depth: from"]')`))
 	e.at(800, 800, 0)
 	d := e.pick(0, func(p isolate.Pick) bool { return p.Kind == "depth" })
@@ -280,10 +276,10 @@ func TestEachKindOfPickByPointerAndByKey(t *testing.T) {
 	count := len(e.parts()[0].Picks)
 	wrong, err := filepath.Abs("../web/package.json")
 	require.NoError(t, err)
-	e.do("wrong", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Mask file"]`, []string{wrong}, chromedp.ByQuery)))
+	e.do("wrong", e.b.Do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Mask file"]`), []string{wrong})))
 	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=status],[role=alert]")].some((n) => n.textContent.includes("none of JPEG"))`))
 	assert.Len(t, e.parts()[0].Picks, count)
-	e.do("mask", e.b.Do(chromedp.SetUploadFiles(`input[aria-label="Mask file"]`, []string{file}, chromedp.ByQuery)))
+	e.do("mask", e.b.Do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Mask file"]`), []string{file})))
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "mask" && len(p.File) == 64 })
 }
 
@@ -309,7 +305,7 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	e.click("Neutral light")
 	part(func(p document.Part) bool { return p.Target.Neutral })
 	for range 4 {
-		e.key("z", chromedp.KeyModifiers(input.ModifierCtrl))
+		e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	}
 	part(func(p document.Part) bool {
 		return p.Settings.Rebuild == nil && p.Cast == nil && p.Settings.Inner == "" && !p.Target.Neutral && p.Target.CSS != ""
@@ -327,7 +323,7 @@ func TestColoursAreMendedComparedAndHeldAgainstEachOther(t *testing.T) {
 	mends(func(m []document.Mend) bool {
 		return len(m) == 1 && len(m[0].Strokes) == 1 && m[0].Strokes[0].Sample == nil
 	})
-	e.at(250, 900, input.ModifierAlt)
+	e.at(250, 900, drive.Alt)
 	e.do("sampled", e.b.Until(`document.body.textContent.includes("Colour from x")`))
 	e.drag(0, [2]float64{300, 800}, [2]float64{340, 820})
 	mends(func(m []document.Mend) bool {
@@ -370,7 +366,7 @@ func TestTheFirstGestureMayBeOfAnyKind(t *testing.T) {
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "marks" && len(p.Inside) == 1 })
 	e.drag(0, [2]float64{700, 800}, [2]float64{900, 880})
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Inside) == 2 })
-	e.drag(input.ModifierAlt, [2]float64{1400, 1000}, [2]float64{1450, 1000})
+	e.drag(drive.Alt, [2]float64{1400, 1000}, [2]float64{1450, 1000})
 	e.pick(0, func(p isolate.Pick) bool { return len(p.Outside) == 1 })
 	require.Len(t, e.parts(), 1)
 
@@ -462,7 +458,7 @@ func TestAreasAreListedShownAndDropped(t *testing.T) {
 
 	// A feather by its typed figure.
 	field := `input[aria-label="Feather, typed"]`
-	e.do("feather", e.b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, "2"+kb.Enter, chromedp.ByQuery)))
+	e.do("feather", e.b.Do(chromedp.Click(chromedp.CSS(field)), drive.JS(`document.querySelector('`+field+`').select()`), chromedp.SendKeys(chromedp.CSS(field), "2"+kb.Enter)))
 	require.Eventually(t, func() bool { p := e.parts()[0]; return p.Edge != nil && p.Edge.Feather == 2 }, 20e9, 50e6)
 }
 
@@ -491,7 +487,7 @@ func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
 	typed := func(label, value string) {
 		t.Helper()
 		field := `input[aria-label="` + label + `"]`
-		e.do(label, e.b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, value+kb.Enter, chromedp.ByQuery)))
+		e.do(label, e.b.Do(chromedp.Click(chromedp.CSS(field)), drive.JS(`document.querySelector('`+field+`').select()`), chromedp.SendKeys(chromedp.CSS(field), value+kb.Enter)))
 		e.settled()
 	}
 	typed("Hue, typed", "40")
@@ -503,7 +499,7 @@ func TestMethodsFinishAndWhatProofFinds(t *testing.T) {
 	typed("Points, typed", "64")
 	e.do("why", e.b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("pairs from 0 to 255"))`))
 	assert.Len(t, e.parts()[0].Settings.Curves.All, 2, "a wrong point changes nothing")
-	e.do("point", e.b.Do(chromedp.Focus(`[aria-label^="Point at 64"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.Delete)))
+	e.do("point", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label^="Point at 64"]`)), chromedp.KeyEvent(kb.Delete)))
 	settings(func(p document.Part) bool { return len(p.Settings.Curves.All) == 1 })
 	e.click("Two-tone")
 	typed("Colour of the dark end", "cmyk(")
@@ -551,17 +547,13 @@ func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
 			require.NoError(t, err)
 			path = append(path, [2]float64{x, y})
 		}
-		event := func(kind input.MouseType, p [2]float64) {
+		event := func(kind drive.MouseKind, p [2]float64) {
 			t.Helper()
-			ev := input.DispatchMouseEvent(kind, p[0], p[1]).WithButton(input.Left).WithClickCount(1)
-			if kind == input.MouseMoved {
-				ev = ev.WithButtons(1)
-			}
-			e.do("hand", e.b.Do(ev))
+			e.do("hand", e.b.Do(drive.Mouse(kind, p[0], p[1])))
 		}
-		event(input.MousePressed, path[0])
+		event(drive.Pressed, path[0])
 		for _, p := range path[1:] {
-			event(input.MouseMoved, p)
+			event(drive.Dragged, p)
 			e.paced()
 		}
 		e.do("quick", e.b.Until(`document.querySelector("canvas").dataset.settled === "true"`))
@@ -572,7 +564,7 @@ func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
 			stored += len(p.Picks)
 		}
 		require.Equal(t, k, stored, "nothing is stored while the hand moves")
-		event(input.MouseReleased, path[len(path)-1])
+		event(drive.Released, path[len(path)-1])
 		e.pick(k, func(p isolate.Pick) bool { return p.Kind == "sweep" && len(p.Strokes) == 1 })
 		e.settled()
 		after := colours()
@@ -585,5 +577,5 @@ func TestASweepIsSeenWhileTheHandMoves(t *testing.T) {
 // typed puts a text into a field in place of what is there.
 func (e *bench) typed(field, text string) {
 	e.t.Helper()
-	e.do(field, e.b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(text)))
+	e.do(field, e.b.Do(chromedp.Focus(chromedp.CSS(field)), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent(text)))
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"testing"
 
-	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -30,7 +29,7 @@ func TestLeavingAPictureSendsWhatIsOnItsWay(t *testing.T) {
 	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
 	require.NoError(t, b.Settled())
 	require.NoError(t, b.Click("Colour"))
-	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 700, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(false, 700, -1, -1)))
 	for _, c := range []string{"Harbour teal", "Lamp amber", "Rail night"} {
 		require.NoError(t, b.Click(c))
 	}
@@ -38,7 +37,7 @@ func TestLeavingAPictureSendsWhatIsOnItsWay(t *testing.T) {
 	require.NoError(t, b.Until(`location.pathname.startsWith("/jobs/")`))
 	require.Eventually(t, func() bool { return len(now().Parts) == 1 && now().Parts[0].Target.PaletteID == "night" }, 15e9, 100e6, "the last of three quick colours is stored")
 	// Opened again it is there, and nobody is said to have changed it elsewhere.
-	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(false, 0, -1, -1)))
 	require.NoError(t, b.Click("Depot mug"))
 	require.NoError(t, b.Settled())
 	alerts, err := drive.Eval[[]string](b, `[...document.querySelectorAll("[role=alert], [role=alertdialog]")].map((n) => n.textContent)`)
@@ -60,7 +59,7 @@ func TestAJobsEditsOutliveTheServer(t *testing.T) {
 	s.kill()
 	require.NoError(t, b.Click("Edit Lamp amber"))
 	field := `section[aria-label=Palette] input[aria-label="Colour"]`
-	require.NoError(t, b.Do(chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent("#123456"+kb.Enter)))
+	require.NoError(t, b.Do(chromedp.Focus(chromedp.CSS(field)), chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent("#123456"+kb.Enter)))
 	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alert]")].some((n) => n.textContent.includes("does not answer"))`))
 	s.start()
 	require.Eventually(t, func() bool {
@@ -81,7 +80,7 @@ func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
 	require.NoError(t, b.Click("More for Lisk Street Tramway shop"))
 	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=menuitem]")].some((n) => n.textContent === "Save a backup file")`))
-	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.querySelectorAll("[role=menuitem]")].find((n) => n.textContent === "Save a backup file").click()`, nil)))
+	require.NoError(t, b.Do(drive.JS(`[...document.querySelectorAll("[role=menuitem]")].find((n) => n.textContent === "Save a backup file").click()`)))
 	require.NoError(t, b.Until(`document.querySelectorAll("[role=menuitem]").length === 0`))
 	jobs := get[[]struct{ ID string }](t, s.url()+"/api/jobs")
 	assert.Len(t, jobs, 1, "it is there still")
@@ -92,7 +91,7 @@ func TestSavingABackupDoesNotDeleteTheJob(t *testing.T) {
 	// A deleted job is found again after the page was left.
 	require.NoError(t, b.Click("More for Lisk Street Tramway shop"))
 	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=menuitem]")].some((n) => n.textContent === "Delete")`))
-	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.querySelectorAll("[role=menuitem]")].find((n) => n.textContent === "Delete").click()`, nil)))
+	require.NoError(t, b.Do(drive.JS(`[...document.querySelectorAll("[role=menuitem]")].find((n) => n.textContent === "Delete").click()`)))
 	require.Eventually(t, func() bool { return len(get[[]struct{ ID string }](t, s.url()+"/api/jobs")) == 0 }, 10e9, 50e6)
 	require.NoError(t, b.Do(chromedp.Navigate(s.url())))
 	require.NoError(t, b.Until(`document.body.textContent.includes("Trash, 1")`))
@@ -130,7 +129,7 @@ func TestEverySmallPictureIsThere(t *testing.T) {
 	require.NoError(t, b.Until(fmt.Sprintf(there, 0)))
 	require.NoError(t, b.Click("Lisk Street Tramway shop"))
 	require.NoError(t, b.Until(`document.images.length > 3`))
-	require.NoError(t, b.Do(chromedp.Evaluate(`[...document.images].forEach((i) => { i.loading = "eager"; })`, nil)))
+	require.NoError(t, b.Do(drive.JS(`[...document.images].forEach((i) => { i.loading = "eager"; })`)))
 	require.NoError(t, b.Until(fmt.Sprintf(there, 3)))
 }
 
@@ -161,17 +160,17 @@ func TestAJobsEditsOutliveAReload(t *testing.T) {
 	require.NoError(t, err)
 	ways := func() int { return len(get[contents](t, s.url()+"/api"+path).Colourways) }
 	// The line is gone while the hand goes on, and comes back with the next page.
-	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(true, 0, -1, -1)))
 	require.NoError(t, b.Click("New colourway"))
 	require.NoError(t, b.Click("New colourway"))
 	require.NoError(t, b.Until(`document.querySelector("[data-unstored]")?.textContent.includes("2 edits are not stored yet")`))
 	require.Zero(t, ways())
-	require.NoError(t, b.Do(chromedp.Evaluate(`addEventListener("beforeunload", (e) => { window.asked = e.defaultPrevented })`, nil)))
-	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1), chromedp.Reload()))
+	require.NoError(t, b.Do(drive.JS(`addEventListener("beforeunload", (e) => { window.asked = e.defaultPrevented })`)))
+	require.NoError(t, b.Do(drive.Line(false, 0, -1, -1), chromedp.Reload()))
 	require.Eventually(t, func() bool { return ways() == 2 }, 20e9, 100e6, "both are stored by the next page")
 	require.NoError(t, b.Until(`!document.querySelector("[data-unstored]") && document.querySelectorAll("thead th[data-drop]").length === 2`))
 
-	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 1500, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(false, 1500, -1, -1)))
 	require.NoError(t, b.Click("New colourway"))
 	require.NoError(t, b.Click("Deliver"))
 	require.NoError(t, b.Click("Render 27 files"))

@@ -5,8 +5,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/network"
-
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -14,6 +12,7 @@ import (
 
 	"episema/core/document"
 	"episema/core/mend"
+	"episema/e2e/drive"
 )
 
 // What must go is drawn around and covered by what is found; another cover is taken, one is shown by hand, and changed by keys; it can
@@ -68,7 +67,7 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	assert.InDelta(t, second.Shift[1]+400, byHand.Shift[1], 3)
 
 	// By keys.
-	e.do("turn", e.b.Do(chromedp.Focus(`input[aria-label="Turn"], [aria-label="Turn"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("turn", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Turn"], [aria-label="Turn"] input`)), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
 	patch("turned", func(p *mend.Patch) bool { return p.Turn > 0 })
 	e.click("Flipped")
 	patch("flipped", func(p *mend.Patch) bool { return p.Flip })
@@ -100,14 +99,14 @@ func TestAPatchCoversWhatMustGo(t *testing.T) {
 	e.drag(0, [2]float64{1330, 160}, [2]float64{1310, 260}, [2]float64{1340, 450})
 	patch("by a hand", func(p *mend.Patch) bool { return p.Shift != first.Shift })
 	e.settled()
-	e.do("slow", e.b.Do(network.Enable(), network.EmulateNetworkConditions(false, 600, -1, -1)))
+	e.do("slow", e.b.Do(drive.Line(false, 600, -1, -1)))
 	e.click("Find a cover")
 	e.click("Fill by example")
 	patch("filled", func(p *mend.Patch) bool { return p.Fill == 1 })
 	e.do("looked", e.b.Until(`!document.body.innerText.includes("Looking")`))
 	time.Sleep(1500 * time.Millisecond) // what would take it back has come
 	patch("still filled", func(p *mend.Patch) bool { return p.Fill == 1 })
-	e.do("quick", e.b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	e.do("quick", e.b.Do(drive.Line(false, 0, -1, -1)))
 	require.Eventually(t, func() bool { p := e.pixel(1334, 170); return p != covered && p != before }, 20*time.Second, 100*time.Millisecond, "it is seen")
 	assert.Equal(t, beside, e.pixel(1334, 260), "beside it nothing changes")
 	e.click("Another filling, 1 of 3")

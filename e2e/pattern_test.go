@@ -43,7 +43,7 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 	pattern("a colour of the palette", func(p *document.Pattern) bool { return p.Colours[0].PaletteID == "lamp" })
 	e.click("Half-drop")
 	pattern("half-drop", func(p *document.Pattern) bool { return p.Lay.Repeat == "half-drop" })
-	e.do("turned", e.b.Do(chromedp.Focus(`input[aria-label="Turned"], [aria-label="Turned"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("turned", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Turned"], [aria-label="Turned"] input`)), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
 	pattern("turned by keys", func(p *document.Pattern) bool { return p.Lay.Angle > 0 })
 
 	e.click("Move it on the picture")
@@ -73,12 +73,12 @@ func TestAPatternLiesOnAPart(t *testing.T) {
 	assert.InDelta(t, node[0]+25, bent.Lay.Grid[3][0], 4)
 	assert.InDelta(t, node[1]-40, bent.Lay.Grid[3][1], 4)
 	assert.Equal(t, grid.Lay.Grid[4], bent.Lay.Grid[4])
-	e.do("a node by keys", e.b.Do(chromedp.Focus(`[aria-label="Node 3 of row 2"]`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.Delete)))
+	e.do("a node by keys", e.b.Do(chromedp.Focus(chromedp.CSS(`[aria-label="Node 3 of row 2"]`)), chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.Delete)))
 	pattern("a node is moved by a key, and none can be taken out", func(p *document.Pattern) bool {
 		return p.Lay.Grid != nil && math.Abs(p.Lay.Grid[4][1]-bent.Lay.Grid[4][1]-1) < 0.2
 	})
 
-	e.do("round", e.b.Do(chromedp.Focus(`input[aria-label="Round"], [aria-label="Round"] input`, chromedp.ByQuery), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("round", e.b.Do(chromedp.Focus(chromedp.CSS(`input[aria-label="Round"], [aria-label="Round"] input`)), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(kb.ArrowRight)))
 	pattern("round by keys", func(p *document.Pattern) bool { return p.Lay.Round > 0 })
 
 	// Pushed by hand, twice, and one of the two undone.
@@ -182,7 +182,7 @@ func TestATileIsDrawnByHand(t *testing.T) {
 	e.click("By hand")
 	field := `document.querySelector('[role=dialog] canvas')`
 	e.do("field", e.b.Until(`!!`+field))
-	e.do("a dot by keys", e.b.Do(chromedp.Focus(`[role=dialog] canvas`, chromedp.ByQuery), chromedp.KeyEvent(" "), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(" ")))
+	e.do("a dot by keys", e.b.Do(chromedp.Focus(chromedp.CSS(`[role=dialog] canvas`)), chromedp.KeyEvent(" "), chromedp.KeyEvent(kb.ArrowRight), chromedp.KeyEvent(" ")))
 	e.click("Draw with colour 2")
 	box, err := drive.Eval[[]float64](e.b, `(() => { const r = `+field+`.getBoundingClientRect(); return [r.left, r.top] })()`)
 	require.NoError(t, err)

@@ -6,7 +6,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -81,7 +80,7 @@ func TestAPartThatIsNamedKeepsItsColours(t *testing.T) {
 	e.do("job", e.b.Do(chromedp.Navigate(e.s.url()+"/jobs/"+job)))
 	e.click("New colourway")
 	e.do("cell", e.b.Until(`!!document.querySelector('[data-at="0 0"]')`))
-	e.do("colour", e.b.Do(chromedp.Focus(`[data-at="0 0"]`, chromedp.ByQuery), chromedp.KeyEvent("2")))
+	e.do("colour", e.b.Do(chromedp.Focus(chromedp.CSS(`[data-at="0 0"]`)), chromedp.KeyEvent("2")))
 	cells := func() map[string]document.Cell {
 		if ways := get[content](t, url).Colourways; len(ways) > 0 {
 			return ways[0].Cells
@@ -109,7 +108,7 @@ func TestNothingIsCutOffWhateverTheWindow(t *testing.T) {
 	e.settled()
 	job := "/jobs/" + e.jobID()
 	size := func(w, h int64) {
-		e.do("size", e.b.Do(emulation.SetDeviceMetricsOverride(w, h, 1, false)))
+		e.do("size", e.b.Do(chromedp.EmulateViewport(w, h)))
 		e.paced()
 	}
 	// Whatever can be pressed lies within the window from left to right, or in something that scrolls.

@@ -4,13 +4,13 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
 	"episema/core/document"
+	"episema/e2e/drive"
 	"episema/standin/reader"
 )
 
@@ -43,7 +43,7 @@ func TestASurfaceIsMeasuredIntoThePalette(t *testing.T) {
 func (e *bench) measured(swatch int) {
 	e.t.Helper()
 	e.do("asked", e.b.Until(`document.querySelector('select[aria-label="What the reader lies on"]')?.options.length === 5`))
-	e.do("place", e.b.Do(chromedp.SendKeys(`select[aria-label="What the reader lies on"]`, reader.Swatches()[swatch], chromedp.ByQuery)))
+	e.do("place", e.b.Do(chromedp.SendKeys(chromedp.CSS(`select[aria-label="What the reader lies on"]`), reader.Swatches()[swatch])))
 	e.click("Take three readings")
 	e.do("read", e.b.Until(`/Mean of 3 readings/.test(document.body.textContent)`))
 }
@@ -62,6 +62,6 @@ func TestAPartsOwnColourIsMeasured(t *testing.T) {
 	require.NoError(t, err)
 	assert.Greater(t, l[2], 30.0, "amber is yellow: %v", l)
 	e.do("closed", e.b.Until(`!document.querySelector("[role=dialog]")`))
-	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+	e.do("undo", e.b.Do(chromedp.KeyEvent("z", chromedp.KeyModifiers(drive.Ctrl))))
 	require.Eventually(t, func() bool { return e.parts()[0].Own == "" }, 10*time.Second, 50*time.Millisecond)
 }

@@ -37,7 +37,7 @@ func TestARecipeIsPutOnKeptAndGivenOut(t *testing.T) {
 	e.click("Colour")
 	e.do("from the mug's own colour", e.b.Until(`!!document.querySelector("[aria-label='Choose by eye: Target colour'] [fill^='#']:not([fill^='#000'])")`))
 	e.click("Keep this one")
-	e.do("name", e.b.Do(chromedp.WaitVisible(`input[aria-label="Name of the recipe"]`, chromedp.ByQuery), chromedp.KeyEvent("Our mugs\r"))) // the name that is offered is selected
+	e.do("name", e.b.Do(chromedp.WaitVisible(chromedp.CSS(`input[aria-label="Name of the recipe"]`)), chromedp.KeyEvent("Our mugs\r"))) // the name that is offered is selected
 	job := e.s.url() + "/api/jobs/" + e.jobID()
 	type content struct{ Recipes []document.Recipe }
 	recipes := func() []document.Recipe { return get[content](t, job).Recipes }
@@ -67,10 +67,10 @@ func TestARecipeIsPutOnKeptAndGivenOut(t *testing.T) {
 	e.click("Put one on")
 	e.click("Recipes of this job…")
 	input := `[role=dialog] input[type=file]`
-	e.do("wrong", e.b.Do(chromedp.SetUploadFiles(input, []string{wrong}, chromedp.ByQuery)))
+	e.do("wrong", e.b.Do(chromedp.SetUploadFiles(chromedp.CSS(input), []string{wrong})))
 	e.do("refused", e.b.Until(`document.body.textContent.includes("Nothing of it was taken")`))
 	assert.Len(t, recipes(), 1)
-	e.do("file", e.b.Do(chromedp.SetUploadFiles(input, []string{file}, chromedp.ByQuery)))
+	e.do("file", e.b.Do(chromedp.SetUploadFiles(chromedp.CSS(input), []string{file})))
 	require.Eventually(t, func() bool {
 		r := recipes()
 		return len(r) == 2 && r[1].Name == "Our mugs 2" && r[1].Target == r[0].Target

@@ -12,7 +12,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -33,13 +32,13 @@ func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 	forms := map[string]int{} // of answers
 	var last string           // body of the last lossless view that was asked for
 	var partial int           // answers that held less than the view
-	chromedp.ListenTarget(e.b.Ctx, func(ev any) {
+	e.do("listen", chromedp.Listen(e.b.Ctx, func(ev any) {
 		mu.Lock()
 		defer mu.Unlock()
 		switch ev := ev.(type) {
 		case *network.EventRequestWillBeSent:
-			if strings.HasSuffix(ev.Request.URL, "/view") && ev.Request.HasPostData && len(ev.Request.PostDataEntries) > 0 {
-				if b, err := base64.StdEncoding.DecodeString(ev.Request.PostDataEntries[0].Bytes); err == nil && bytes.Contains(b, []byte(`"show":"picture"`)) && bytes.Contains(b, []byte(`"as":"png"`)) {
+			if strings.HasSuffix(ev.Request.URL, "/view") && len(ev.Request.PostDataEntries) > 0 {
+				if b := ev.Request.PostDataEntries[0].Bytes; bytes.Contains(b, []byte(`"show":"picture"`)) && bytes.Contains(b, []byte(`"as":"png"`)) {
 					last = string(b)
 				}
 			}
@@ -51,8 +50,8 @@ func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 				}
 			}
 		}
-	})
-	e.do("slow", e.b.Do(network.Enable(), network.EmulateNetworkConditions(false, 40, 1.25e6, 1.25e6)))
+	}))
+	e.do("slow", e.b.Do(drive.Line(false, 40, 1.25e6, 1.25e6)))
 	begun := time.Now()
 	e.do("again", e.b.Do(chromedp.Reload()))
 	e.settled()
@@ -67,20 +66,20 @@ func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 		require.NoError(t, err)
 		return n
 	}
-	mouse := func(kind input.MouseType, f float64) {
-		e.do("mouse", e.b.Do(input.DispatchMouseEvent(kind, box[0]+f*box[2], box[1]+box[3]/2).WithButton(input.Left).WithButtons(1).WithClickCount(1)))
+	mouse := func(kind drive.MouseKind, f float64) {
+		e.do("mouse", e.b.Do(drive.Mouse(kind, box[0]+f*box[2], box[1]+box[3]/2)))
 	}
 	before := frames()
-	mouse(input.MousePressed, 0.5)
+	mouse(drive.Pressed, 0.5)
 	begun = time.Now()
 	const moves = 120
 	for i := range moves {
-		mouse(input.MouseMoved, 0.5+0.4*float64(i)/moves)
+		mouse(drive.Dragged, 0.5+0.4*float64(i)/moves)
 		time.Sleep(16 * time.Millisecond)
 	}
 	seen, took := frames()-before, time.Since(begun).Seconds()
 	begun = time.Now()
-	mouse(input.MouseReleased, 0.9)
+	mouse(drive.Released, 0.9)
 	e.settled()
 	t.Logf("%d frames in %.1f s of dragging: %.1f a second; exact %.2f s after rest", seen, took, float64(seen)/took, time.Since(begun).Seconds())
 	mu.Lock()
@@ -123,12 +122,12 @@ func TestAPageThatCannotGoOnSaysSo(t *testing.T) {
 	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
 	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
 	e.settled()
-	e.do("no proof", e.b.Do(network.Enable(), network.SetBlockedURLs([]string{"*/assets/ProofFace*"}), chromedp.Reload()))
+	e.do("no proof", e.b.Do(drive.Block("*://*:*/assets/ProofFace*"), chromedp.Reload()))
 	e.settled()
 	e.click("Proof")
 	e.do("said", e.b.Until(`document.body.textContent.includes("This page cannot go on")`))
 	e.axe("a page that cannot go on")
-	e.do("there again", e.b.Do(network.SetBlockedURLs([]string{})))
+	e.do("there again", e.b.Do(drive.Block()))
 	e.do("load again", e.b.Click("Load again"))
 	e.settled()
 	e.click("Proof")

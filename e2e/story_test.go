@@ -15,8 +15,6 @@ import (
 	"syscall"
 	"testing"
 
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -59,7 +57,7 @@ func openMug(t *testing.T, b *drive.Browser, s *server) string {
 	return strings.TrimPrefix(path, "/pictures/")
 }
 
-func key(k string, m ...chromedp.KeyOption) chromedp.Action { return chromedp.KeyEvent(k, m...) }
+func key(k string, m ...chromedp.KeyOption) drive.Action { return chromedp.KeyEvent(k, m...) }
 
 // canvasAt reads a pixel of the stage.
 func canvasAt(t *testing.T, b *drive.Browser, x, y float64) [3]float64 {
@@ -82,7 +80,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	// Drag inside the body; take away what it caught.
 	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}, [2]float64{900, 880}))
 	require.NoError(t, b.Settled())
-	require.NoError(t, b.Stroke(w, h, input.ModifierAlt, [2]float64{1300, 850}, [2]float64{1560, 850}))
+	require.NoError(t, b.Stroke(w, h, drive.Alt, [2]float64{1300, 850}, [2]float64{1560, 850}))
 	require.NoError(t, b.Settled())
 	parts := now().Document.Parts
 	require.Len(t, parts, 1)
@@ -92,7 +90,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 
 	// Name it.
 	require.NoError(t, b.Click("Rename Part 1"))
-	require.NoError(t, b.Do(chromedp.SendKeys(`input[aria-label="Name of the part"]`, "Mug body"+kb.Enter, chromedp.ByQuery)))
+	require.NoError(t, b.Do(chromedp.SendKeys(chromedp.CSS(`input[aria-label="Name of the part"]`), "Mug body"+kb.Enter)))
 	require.NoError(t, b.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("Mug body")`))
 	require.NoError(t, b.Settled())
 
@@ -110,7 +108,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	// A typed colour; a wrong one says why and changes nothing.
 	field := `input[aria-label="Target colour"]`
 	typed := func(css string) {
-		require.NoError(t, b.Do(chromedp.Click(field, chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('`+field+`').select()`, nil), chromedp.SendKeys(field, css+kb.Enter, chromedp.ByQuery)))
+		require.NoError(t, b.Do(chromedp.Click(chromedp.CSS(field)), drive.JS(`document.querySelector('`+field+`').select()`), chromedp.SendKeys(chromedp.CSS(field), css+kb.Enter)))
 	}
 	typed("#12")
 	require.NoError(t, b.Until(`[...document.querySelectorAll("[role=alert]")].some((e) => e.textContent.includes("3 or 6 digits"))`))
@@ -129,13 +127,13 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	require.NoError(t, b.Settled())
 
 	// Hold V: the picture as it came in; wipe.
-	require.NoError(t, b.Do(chromedp.Blur(field, chromedp.ByQuery), chromedp.Focus("canvas", chromedp.ByQuery)))
-	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyDown).WithKey("v").WithCode("KeyV").WithText("v")))
+	require.NoError(t, b.Do(chromedp.Blur(chromedp.CSS(field)), chromedp.Focus(chromedp.CSS("canvas"))))
+	require.NoError(t, b.Do(drive.KeyDown("v", "KeyV")))
 	require.NoError(t, b.Until(`document.body.textContent.includes("As it came in")`))
 	require.NoError(t, b.Until(`document.querySelector("canvas").dataset.settled === "true"`))
 	held := canvasAt(t, b, 700, 700)
 	assert.InDeltaSlice(t, red[:], held[:], 1)
-	require.NoError(t, b.Do(input.DispatchKeyEvent(input.KeyUp).WithKey("v").WithCode("KeyV")))
+	require.NoError(t, b.Do(drive.KeyUp("v", "KeyV")))
 	require.NoError(t, b.Until(`!document.body.textContent.includes("As it came in")`))
 	require.NoError(t, b.Click("Split"))
 	require.NoError(t, b.Settled())
@@ -146,7 +144,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	// Undo all of it, redo all of it, by key.
 	want := now().Document
 	steps := 0
-	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery)))
+	require.NoError(t, b.Do(chromedp.Focus(chromedp.CSS("canvas"))))
 	for ; ; steps++ {
 		undo, err := drive.Eval[bool](b, `!document.querySelector("button[aria-label^=Undo]").disabled`)
 		require.NoError(t, err)
@@ -154,7 +152,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 			break
 		}
 		before := now().Revision
-		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(input.ModifierCtrl))))
+		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(drive.Ctrl))))
 		require.Eventually(t, func() bool { return now().Revision > before }, 10e9, 20e6)
 		require.NoError(t, b.Until(fmt.Sprintf(`document.querySelector("[data-revision]").dataset.revision === "%d"`, now().Revision)))
 		require.NoError(t, b.Settled())
@@ -163,7 +161,7 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	assert.Empty(t, now().Document.Parts)
 	for range steps {
 		before := now().Revision
-		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(input.ModifierCtrl|input.ModifierShift))))
+		require.NoError(t, b.Do(key("z", chromedp.KeyModifiers(drive.Ctrl|drive.Shift))))
 		require.Eventually(t, func() bool { return now().Revision > before }, 10e9, 20e6)
 		require.NoError(t, b.Settled())
 	}
@@ -174,11 +172,11 @@ func TestTheStoryOfTheMug(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, b.Click("Isolate"))
 	require.NoError(t, b.Click("Now"))
-	press := input.DispatchMouseEvent(input.MousePressed, x0, y0).WithButton(input.Left).WithClickCount(1)
-	require.NoError(t, b.Do(press, input.DispatchMouseEvent(input.MouseMoved, x0+40, y0+3).WithButton(input.Left).WithButtons(1)))
+	press := drive.Mouse(drive.Pressed, x0, y0)
+	require.NoError(t, b.Do(press, drive.Mouse(drive.Dragged, x0+40, y0+3)))
 	s.kill()
-	require.NoError(t, b.Do(input.DispatchMouseEvent(input.MouseMoved, x0+80, y0+6).WithButton(input.Left).WithButtons(1),
-		input.DispatchMouseEvent(input.MouseReleased, x0+80, y0+6).WithButton(input.Left).WithClickCount(1)))
+	require.NoError(t, b.Do(drive.Mouse(drive.Dragged, x0+80, y0+6),
+		drive.Mouse(drive.Released, x0+80, y0+6)))
 	require.NoError(t, b.Until(`document.querySelector("[data-saving]").dataset.saving === "offline"`))
 	// Even a reload keeps it: the page comes from the cache of the browser only once the server is back.
 	s.start()
@@ -251,7 +249,7 @@ func TestOwnPhotosAndBadFiles(t *testing.T) {
 	require.NoError(t, b.Click("New job"))
 	const photos = "main input[type=file]" // the list of jobs takes files too: archives
 	require.NoError(t, b.Until(`location.pathname.startsWith("/jobs/") && !!document.querySelector("`+photos+`")`))
-	require.NoError(t, b.Do(chromedp.SetUploadFiles(photos, files, chromedp.ByQuery)))
+	require.NoError(t, b.Do(chromedp.SetUploadFiles(chromedp.CSS(photos), files)))
 	require.NoError(t, b.Until(`document.querySelectorAll("ul[aria-label='Files coming in'] [role=alert]").length === 3 && document.body.textContent.includes("My own photo")`))
 	said, err := drive.Eval[string](b, `document.querySelector("ul[aria-label='Files coming in']").textContent`)
 	require.NoError(t, err)
@@ -316,12 +314,12 @@ func TestTwoTabsOnOnePicture(t *testing.T) {
 	require.NoError(t, one.Click("New part"))
 	require.NoError(t, two.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("Part 1")`))
 	// While the second is cut off, both edit: it is told, and keeps its own on top by choice.
-	require.NoError(t, two.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
+	require.NoError(t, two.Do(drive.Line(true, 0, -1, -1)))
 	require.NoError(t, two.Click("New part"))
 	require.NoError(t, two.Until(`document.querySelector("[data-saving]").dataset.saving === "offline"`))
 	require.NoError(t, one.Click("New part"))
 	require.NoError(t, one.Settled())
-	require.NoError(t, two.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	require.NoError(t, two.Do(drive.Line(false, 0, -1, -1)))
 	require.NoError(t, two.Until(`document.body.textContent.includes("changed elsewhere")`))
 	require.NoError(t, two.Click("Keep mine, theirs as an undo step"))
 	require.NoError(t, two.Settled())
@@ -341,7 +339,7 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 	nameless, err := drive.Eval[[]string](b, `[...document.querySelectorAll("button,a,input,[role=slider],canvas")].filter((e) => e.getClientRects().length > 0 && !(e.getAttribute("aria-label") || e.getAttribute("aria-labelledby") || e.textContent.trim() || e.labels?.length)).map((e) => e.outerHTML.slice(0, 120))`)
 	require.NoError(t, err)
 	assert.Empty(t, nameless, "everything that can be used has a name for screen readers")
-	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), key("?")))
+	require.NoError(t, b.Do(chromedp.Focus(chromedp.CSS("canvas")), key("?")))
 	require.NoError(t, b.Until(`document.querySelector("[role=dialog]")?.textContent.includes("as it came in")`))
 	require.NoError(t, b.Do(key(kb.Escape)))
 	require.NoError(t, b.Until(`!document.querySelector("[role=dialog]")`))
@@ -351,7 +349,7 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 		return v
 	}
 	before := size()
-	require.NoError(t, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), key("]")))
+	require.NoError(t, b.Do(chromedp.Focus(chromedp.CSS("canvas")), key("]")))
 	assert.NotEqual(t, before, size())
 	require.NoError(t, b.Do(key("b")))
 	require.NoError(t, b.Until(`!!document.querySelector('input[aria-label="Softness, typed"]')`))

@@ -8,8 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/network"
-	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -31,11 +29,11 @@ func TestReloadingWhileAnAnswerIsOnItsWayIsNoConflict(t *testing.T) {
 	require.NoError(t, b.Settled())
 	require.NoError(t, b.Click("Colour"))
 	for _, c := range []struct{ name, id string }{{"Harbour teal", "harbour"}, {"Rail night", "night"}, {"Lamp amber", "lamp"}} {
-		require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 900, -1, -1)))
+		require.NoError(t, b.Do(drive.Line(false, 900, -1, -1)))
 		require.NoError(t, b.Click(c.name))
 		// The server has it, the page has not heard so.
 		require.Eventually(t, func() bool { p := now(); return len(p.Parts) == 1 && p.Parts[0].Target.PaletteID == c.id }, 15*time.Second, 20*time.Millisecond)
-		require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1), chromedp.Reload()))
+		require.NoError(t, b.Do(drive.Line(false, 0, -1, -1), chromedp.Reload()))
 		require.NoError(t, b.Settled())
 		time.Sleep(300 * time.Millisecond) // a conflict would show once the edit is sent again
 		said, err := drive.Eval[[]string](b, noAlerts)
@@ -82,13 +80,13 @@ func TestTwoTabsKeepTheirUnsentEditsApart(t *testing.T) {
 	}, 20*time.Second, 50*time.Millisecond, "the tab is gone")
 	assert.Contains(t, kept(), `"night"`)
 	// The page goes before it hears that its own edit is stored: it finds that, and then what the closed tab has left.
-	require.NoError(t, b.Do(network.Enable(), network.EmulateNetworkConditions(false, 900, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(false, 900, -1, -1)))
 	s.start()
 	require.Eventually(t, func() bool {
 		p := get[picture](t, s.url()+"/api/pictures/"+id).Document
 		return len(p.Parts) == 1 && p.Parts[0].Target.PaletteID == "harbour"
 	}, 20*time.Second, 100*time.Millisecond)
-	require.NoError(t, b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	require.NoError(t, b.Do(drive.Line(false, 0, -1, -1)))
 	// Whoever opens the picture finds it, at the latest when it is opened once more: until then it stays where it is kept.
 	asked := func() bool {
 		require.NoError(t, b.Do(chromedp.Navigate(s.url()+"/pictures/"+id)))
@@ -122,7 +120,7 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 		require.NoError(t, tab.Settled(), "tab %d", len(tabs)+2)
 		tabs = append(tabs, tab)
 	}
-	require.NoError(t, b.Do(page.BringToFront()))
+	require.NoError(t, b.Do(drive.Front()))
 	require.NoError(t, b.Stroke(w, h, 0, [2]float64{620, 600}, [2]float64{1000, 640}))
 	require.Eventually(t, func() bool { return len(get[picture](t, s.url()+"/api/pictures/"+id).Document.Parts) == 1 }, 10*time.Second, 50*time.Millisecond)
 	for i, tab := range tabs {
@@ -131,7 +129,7 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 	// The one that asks is closed: another asks from then on.
 	last := tabs[len(tabs)-1]
 	require.NoError(t, b.Do(chromedp.Navigate("about:blank")))
-	require.NoError(t, last.Do(page.BringToFront()))
+	require.NoError(t, last.Do(drive.Front()))
 	require.NoError(t, last.Click("Colour"))
 	require.NoError(t, last.Click("Harbour teal"))
 	require.Eventually(t, func() bool {
@@ -139,7 +137,7 @@ func TestManyTabsShareOneConnection(t *testing.T) {
 		return len(p) == 1 && p[0].Target.PaletteID == "harbour"
 	}, 20*time.Second, 50*time.Millisecond, "the edit is stored")
 	// A tab that nobody sees asks for no pixels and no proofs; once it is seen it has both.
-	require.NoError(t, tabs[0].Do(page.BringToFront()))
+	require.NoError(t, tabs[0].Do(drive.Front()))
 	if err := tabs[0].Until(`document.body.innerText.includes("of 2.0")`); err != nil {
 		state, stateErr := drive.Eval[string](tabs[0], `JSON.stringify({ seen: document.visibilityState, saving: document.querySelector("[data-saving]")?.dataset, text: document.body.innerText.slice(0, 400) })`)
 		t.Fatalf("the part has a target there too: %v; the tab: %s %v", err, state, stateErr)

@@ -86,12 +86,12 @@ func steps(call caller, job, what string, src []byte) {
 	check(b.Until(`Number(document.querySelector("[data-testid=drawing]")?.dataset.shown ?? -1) >= 0`))
 	check(b.Until(`!/^false/.test(document.querySelector("[data-testid=drawing]").dataset.live ?? "")`))
 	check(b.Drawn())
-	check(b.Do(chromedp.Focus(`input[type=range][aria-label="Hue"], [aria-label="Hue"] input[type=range], input[aria-label="Hue"]`, chromedp.ByQuery)))
-	check(b.Do(chromedp.Evaluate(`(() => { window.__steps = []; const host = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot);
+	check(b.Do(chromedp.Focus(chromedp.CSS(`input[type=range][aria-label="Hue"], [aria-label="Hue"] input[type=range], input[aria-label="Hue"]`))))
+	check(b.Do(drive.JS(`(() => { window.__steps = []; const host = [...document.querySelectorAll("[data-testid=drawing] div")].find((d) => d.shadowRoot);
 		let t = 0; addEventListener("keydown", () => { t = performance.now() }, true);
 		const done = new MutationObserver(() => { if (!t) return; const from = t; t = 0; requestAnimationFrame(() => requestAnimationFrame(() => window.__steps.push((performance.now() - from) / (1000 / 60)))) });
 		done.observe(host, { attributes: true, attributeFilter: ["style"] });
-		done.observe(document.querySelector("[data-testid=drawing]"), { attributes: true, attributeFilter: ["data-live"] }) })()`, nil)))
+		done.observe(document.querySelector("[data-testid=drawing]"), { attributes: true, attributeFilter: ["data-live"] }) })()`)))
 	for n := range 20 {
 		check(b.Do(chromedp.KeyEvent(kb.ArrowRight)))
 		check(b.Until(fmt.Sprintf("window.__steps.length > %d", n)))

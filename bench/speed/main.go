@@ -25,8 +25,6 @@ import (
 	"syscall"
 	"time"
 
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
 	"episema/e2e/drive"
@@ -206,28 +204,22 @@ func drag(call caller, job, file string, pid int) {
 	defer b.Close()
 	check(b.Do(chromedp.Navigate(url + "/pictures/" + pic["id"].(string))))
 	check(b.Settled())
-	check(b.Do(chromedp.Evaluate(`(() => { window.__times = []; const c = document.querySelector("canvas");
+	check(b.Do(drive.JS(`(() => { window.__times = []; const c = document.querySelector("canvas");
 		c.addEventListener("pointermove", (e) => { if (!e.buttons) return; const t = performance.now(), before = c.dataset.frames;
-			const look = () => { if (c.dataset.frames !== before) __times.push(performance.now() - t); else requestAnimationFrame(look) }; requestAnimationFrame(look) }, {capture: true}) })()`, nil)))
+			const look = () => { if (c.dataset.frames !== before) __times.push(performance.now() - t); else requestAnimationFrame(look) }; requestAnimationFrame(look) }, {capture: true}) })()`)))
 	w, h := pic["width"].(float64), pic["height"].(float64)
 	k := w / 1800
-	event := func(kind input.MouseType, x, y float64) {
+	event := func(kind drive.MouseKind, x, y float64) {
 		wx, wy, err := b.OnStage(x*k, y*k, w, h)
 		check(err)
-		e := input.DispatchMouseEvent(kind, wx, wy).WithButton(input.Left)
-		if kind == input.MouseMoved {
-			e = e.WithButtons(1)
-		} else {
-			e = e.WithClickCount(1)
-		}
-		check(b.Do(e))
+		check(b.Do(drive.Mouse(kind, wx, wy)))
 	}
-	event(input.MousePressed, 620, 600)
+	event(drive.Pressed, 620, 600)
 	for i := range 40 {
-		event(input.MouseMoved, 620+float64(i)*9, 600+float64(i%7)*4)
+		event(drive.Dragged, 620+float64(i)*9, 600+float64(i%7)*4)
 		check(b.Until(fmt.Sprintf("window.__times.length >= %d", i+1)))
 	}
-	event(input.MouseReleased, 980, 620)
+	event(drive.Released, 980, 620)
 	check(b.Settled())
 	times, err := drive.Eval[[]float64](b, "window.__times")
 	check(err)
@@ -327,15 +319,14 @@ func measure(b *drive.Browser, page, zoom, what string) [2]float64 {
 		check(b.Settled())
 	}
 	if zoom != "fit" {
-		check(b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("1")))
+		check(b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("1")))
 		check(b.Settled())
 	}
-	check(b.Do(chromedp.Evaluate(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
+	check(b.Do(drive.JS(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
-		requestAnimationFrame(look) })`, nil)))
+		requestAnimationFrame(look) })`)))
 	var all []float64
 	for n := range 24 {
-		var ms float64
 		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700, -700}[n%2])
 		switch what {
 		case colourway:
@@ -343,7 +334,8 @@ func measure(b *drive.Browser, page, zoom, what string) [2]float64 {
 		case slider:
 			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
 		}
-		check(b.Do(chromedp.Evaluate("__answer("+act+")", &ms, chromedp.EvalAsValue, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })))
+		ms, err := drive.Await[float64](b, "__answer("+act+")")
+		check(err)
 		if n > 3 {
 			all = append(all, ms)
 		}

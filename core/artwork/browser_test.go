@@ -12,7 +12,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -88,8 +87,8 @@ func TestCascadeAgainstChromium(t *testing.T) {
 	compared := 0
 	for from := 0; from < len(names); from += 100 {
 		to := min(from+100, len(names))
-		var text string
-		require.NoError(t, b.Do(chromedp.Evaluate(fmt.Sprintf(js, from, to), &text, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })))
+		text, err := drive.Await[string](b, fmt.Sprintf(js, from, to))
+		require.NoError(t, err)
 		var theirs [][][3]string
 		require.NoError(t, json.Unmarshal([]byte(text), &theirs))
 		for k, elements := range theirs {

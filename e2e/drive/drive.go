@@ -11,8 +11,6 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/cdproto/target"
 	"github.com/chromedp/chromedp"
 )
@@ -39,7 +37,7 @@ func Open(ctx context.Context, width, height int) (*Browser, error) {
 	tab, stopTab := chromedp.NewContext(alloc)
 	b.Ctx = tab
 	b.close = append(b.close, stopAlloc, stopTab)
-	if err := chromedp.Run(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
 		b.Close()
 		return nil, err
 	}
@@ -48,19 +46,22 @@ func Open(ctx context.Context, width, height int) (*Browser, error) {
 
 // Profile opens a tab in the same Chromium that shares nothing with the others: an empty profile of its own.
 func (b *Browser) Profile(width, height int) (*Browser, error) {
-	chrome := cdp.WithExecutor(b.Ctx, chromedp.FromContext(b.Ctx).Browser)
-	profile, err := target.CreateBrowserContext().Do(chrome)
+	made, err := chromedp.CallBrowser(b.Ctx, target.CreateBrowserContext, target.CreateBrowserContextParams{})
 	if err != nil {
 		return nil, err
 	}
-	end := func() { _ = target.DisposeBrowserContext(profile).Do(chrome) } // Chromium ends some time later anyway
+	profile := made.BrowserContextID
+	end := func() {
+		// Chromium ends some time later anyway.
+		_, _ = chromedp.CallBrowser(b.Ctx, target.DisposeBrowserContext, target.DisposeBrowserContextParams{BrowserContextID: profile})
+	}
 	p, err := (&Browser{Ctx: b.Ctx, profile: profile}).tab(true)
 	if err != nil {
 		end()
 		return nil, err
 	}
 	p.close = append([]func(){end}, p.close...)
-	if err := chromedp.Run(p.Ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+	if err := chromedp.Do(p.Ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
 		p.Close()
 		return nil, err
 	}
@@ -69,13 +70,13 @@ func (b *Browser) Profile(width, height int) (*Browser, error) {
 
 // tab opens a tab with the same profile. The first of a profile needs a window of its own.
 func (b *Browser) tab(window bool) (*Browser, error) {
-	id, err := target.CreateTarget("about:blank").WithBrowserContextID(b.profile).WithNewWindow(window).Do(cdp.WithExecutor(b.Ctx, chromedp.FromContext(b.Ctx).Browser))
+	made, err := chromedp.CallBrowser(b.Ctx, target.CreateTarget, target.CreateTargetParams{URL: "about:blank", BrowserContextID: b.profile, NewWindow: &window})
 	if err != nil {
 		return nil, err
 	}
-	tab, stop := chromedp.NewContext(b.Ctx, chromedp.WithTargetID(id))
+	tab, stop := chromedp.NewContext(b.Ctx, chromedp.WithTargetID(made.TargetID))
 	t := &Browser{Ctx: tab, profile: b.profile, close: []func(){stop}}
-	return t, chromedp.Run(tab)
+	return t, chromedp.Do(tab)
 }
 
 // Tab opens another tab of the same browser.
@@ -88,23 +89,33 @@ func (b *Browser) Close() {
 	}
 }
 
+// limit is how long a page may take for what it is asked.
+const limit = 150 * time.Second
+
 // Do runs actions, each call with a time limit.
-func (b *Browser) Do(actions ...chromedp.Action) error {
-	ctx, stop := context.WithTimeout(b.Ctx, 150*time.Second)
+func (b *Browser) Do(actions ...Action) error {
+	ctx, stop := context.WithTimeout(b.Ctx, limit)
 	defer stop()
-	return chromedp.Run(ctx, actions...)
+	return chromedp.Do(ctx, actions...)
 }
 
 // Eval evaluates an expression of the page.
-func Eval[T any](b *Browser, js string) (T, error) {
-	var v T
-	err := b.Do(chromedp.Evaluate(js, &v))
-	return v, err
+func Eval[T any](b *Browser, js string) (T, error) { return run(b, chromedp.Evaluate[T](js)) }
+
+// Await evaluates an expression of the page and waits for the promise that it is.
+func Await[T any](b *Browser, js string) (T, error) {
+	return run(b, chromedp.Evaluate[T](js, chromedp.EvalAwaitPromise))
+}
+
+func run[T any](b *Browser, a chromedp.Action[T]) (T, error) {
+	ctx, stop := context.WithTimeout(b.Ctx, limit)
+	defer stop()
+	return chromedp.Run(ctx, a)
 }
 
 // Until waits for an expression of the page to become true.
 func (b *Browser) Until(js string) error {
-	return b.Do(chromedp.Poll(js, nil, chromedp.WithPollingTimeout(140*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
+	return b.Do(chromedp.Poll[chromedp.Void](js, chromedp.WithPollingTimeout(limit-10*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
 }
 
 // Drawn waits until the page has had the time to draw what was done a moment ago.
@@ -117,7 +128,8 @@ func (b *Browser) frames(more int) error {
 	drawn := fmt.Sprintf(`new Promise((done) => {
 		const soon = () => setTimeout(() => done(true), %d);
 		if (document.visibilityState === "hidden") setTimeout(soon, 40); else requestAnimationFrame(() => requestAnimationFrame(soon)) })`, more)
-	return b.Do(chromedp.Evaluate(drawn, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	_, err := Await[bool](b, drawn)
+	return err
 }
 
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
@@ -183,7 +195,7 @@ func (b *Browser) OnStage(x, y, width, height float64) (float64, float64, error)
 }
 
 // Stroke drags over the stage through points of the picture, slowly enough to be many events.
-func (b *Browser) Stroke(width, height float64, modifiers input.Modifier, points ...[2]float64) error {
+func (b *Browser) Stroke(width, height float64, modifiers Modifier, points ...[2]float64) error {
 	var path [][2]float64
 	for i, p := range points {
 		x, y, err := b.OnStage(p[0], p[1], width, height)
@@ -204,26 +216,20 @@ func (b *Browser) Stroke(width, height float64, modifiers input.Modifier, points
 }
 
 // Drag presses at the first point of the window, moves through the others and lets go at the last.
-func (b *Browser) Drag(modifiers input.Modifier, path [][2]float64) error {
-	event := func(kind input.MouseType, p [2]float64) chromedp.Action {
-		e := input.DispatchMouseEvent(kind, p[0], p[1]).WithButton(input.Left).WithModifiers(modifiers)
-		if kind == input.MouseMoved {
-			return e.WithButtons(1)
-		}
-		return e.WithClickCount(1)
-	}
-	actions := []chromedp.Action{input.DispatchMouseEvent(input.MouseMoved, path[0][0], path[0][1]), event(input.MousePressed, path[0])}
+func (b *Browser) Drag(modifiers Modifier, path [][2]float64) error {
+	actions := []Action{Mouse(Moved, path[0][0], path[0][1]), Mouse(Pressed, path[0][0], path[0][1], modifiers)}
 	for _, p := range path[1:] {
-		actions = append(actions, event(input.MouseMoved, p))
+		actions = append(actions, Mouse(Dragged, p[0], p[1], modifiers))
 	}
-	actions = append(actions, event(input.MouseReleased, path[len(path)-1]))
+	last := path[len(path)-1]
+	actions = append(actions, Mouse(Released, last[0], last[1], modifiers))
 	return b.Do(actions...)
 }
 
 // Shot saves the window as PNG.
 func (b *Browser) Shot(path string) error {
-	var png []byte
-	if err := b.Do(chromedp.CaptureScreenshot(&png)); err != nil {
+	png, err := run(b, chromedp.CaptureScreenshot())
+	if err != nil {
 		return err
 	}
 	return os.WriteFile(path, png, 0o644)

@@ -13,8 +13,6 @@ import (
 	"path/filepath"
 	"strings"
 
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -53,10 +51,10 @@ func main() {
 	step("smaller", b.Do(chromedp.KeyEvent("[[[[")))
 	step("sweep", b.Stroke(w, h, 0, [2]float64{1230, 385}, [2]float64{1310, 430}, [2]float64{1350, 520}, [2]float64{1335, 640}, [2]float64{1250, 765}))
 	step("stage", b.Settled())
-	step("away", b.Stroke(w, h, input.ModifierAlt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
+	step("away", b.Stroke(w, h, drive.Alt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
 	step("stage", b.Settled())
 	step("name", b.Click("Rename Part 1"))
-	step("name", b.Do(chromedp.SendKeys(`input[aria-label="Name of the part"]`, "Mug body"+kb.Enter, chromedp.ByQuery)))
+	step("name", b.Do(chromedp.SendKeys(chromedp.CSS(`input[aria-label="Name of the part"]`), "Mug body"+kb.Enter)))
 	step("stage", b.Settled())
 	shot("bench-isolate")
 	step("colour", b.Click("Colour"))
@@ -74,12 +72,12 @@ func main() {
 	step("stage", b.Settled())
 	step("closely", b.Until(`/Detail kept\s*[01]\.\d\d/.test(document.body.textContent)`))
 	shot("bench-proof")
-	step("pair", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("q"), chromedp.KeyEvent("g"), input.DispatchMouseEvent(input.MouseMoved, 312, 402)))
+	step("pair", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("q"), chromedp.KeyEvent("g"), drive.Mouse(drive.Moved, 312, 402)))
 	step("stage", b.Settled())
 	step("loupe", b.Drawn())
 	shot("bench-pair")
-	step("alone", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("g"), chromedp.KeyEvent("q")))
-	step("now", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
+	step("alone", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("g"), chromedp.KeyEvent("q")))
+	step("now", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("0")))
 	isolating(b, step, shot)
 	drawings(b, step, shot)
 	colourways(b, step, shot)
@@ -87,7 +85,7 @@ func main() {
 	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
 	step("file", os.WriteFile(bad, []byte("II*\x00 but nothing after it"), 0o644))
 	defer os.Remove(bad)
-	step("upload", b.Do(chromedp.SetUploadFiles("main input[type=file]", []string{bad}, chromedp.ByQuery)))
+	step("upload", b.Do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]"), []string{bad})))
 	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
 	shot("upload-failed")
 	step("dismiss", b.Click("Dismiss"))
@@ -112,7 +110,7 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("taken", b.Until(`document.body.textContent.includes("Mira Tolland, Roundhouse")`))
 	ready("scarf", "Conductor’s scarf")
 	step("new part", b.Click("New part"))
-	step("subject", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("u")))
+	step("subject", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("u")))
 	step("found", b.Click("Find the subject"))
 	step("stage", b.Settled())
 	step("colour", b.Click("Colour"))
@@ -124,34 +122,34 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("stage", b.Settled())
 	step("cream", b.Click("Enamel cream"))
 	step("stage", b.Settled())
-	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("h3")].find((e) => e.textContent === "Pattern").scrollIntoView({ block: "start" })`, nil)))
+	step("scroll", b.Do(drive.JS(`[...document.querySelectorAll("h3")].find((e) => e.textContent === "Pattern").scrollIntoView({ block: "start" })`)))
 	step("drawn", b.Drawn())
 	shot("pattern")
 
 	step("job", b.Click("Lisk Street Tramway shop"))
 	profile := "/usr/share/color/icc/ghostscript/default_cmyk.icc"
 	step("inks", b.Until(`!!document.querySelector('input[type=file][accept*=".icc"]')`))
-	step("inks", b.Do(chromedp.SetUploadFiles(`input[type=file][accept*=".icc"]`, []string{profile}, chromedp.ByQuery)))
+	step("inks", b.Do(chromedp.SetUploadFiles(chromedp.CSS(`input[type=file][accept*=".icc"]`), []string{profile})))
 	step("read", b.Until(`document.body.textContent.includes("CMYK is read through")`))
 	ready("mug", "Depot mug")
 	step("colour", b.Click("Colour"))
-	step("old", b.Do(chromedp.Evaluate(`document.querySelector('input[aria-label="Target colour"]').select()`, nil)))
-	step("blue", b.Do(chromedp.SendKeys(`input[aria-label="Target colour"]`, "#0a5cff"+kb.Enter, chromedp.ByQuery)))
+	step("old", b.Do(drive.JS(`document.querySelector('input[aria-label="Target colour"]').select()`)))
+	step("blue", b.Do(chromedp.SendKeys(chromedp.CSS(`input[aria-label="Target colour"]`), "#0a5cff"+kb.Enter)))
 	step("stage", b.Settled())
 	step("proof", b.Click("Proof"))
-	step("ink", b.Do(chromedp.SendKeys(`select[aria-label="Seen in ink"]`, "In ink, m", chromedp.ByQuery)))
+	step("ink", b.Do(chromedp.SendKeys(chromedp.CSS(`select[aria-label="Seen in ink"]`), "In ink, m")))
 	step("stage", b.Settled())
-	step("scroll", b.Do(chromedp.Evaluate(`[...document.querySelectorAll("b")].find((e) => e.textContent === "Missed by the inks").scrollIntoView({ block: "center" })`, nil)))
+	step("scroll", b.Do(drive.JS(`[...document.querySelectorAll("b")].find((e) => e.textContent === "Missed by the inks").scrollIntoView({ block: "center" })`)))
 	step("drawn", b.Drawn())
 	shot("in-ink")
 	// By its first entry, not by its letters: those would still be added to the ones before.
-	step("screen", b.Do(chromedp.Evaluate(`(() => {
+	step("screen", b.Do(drive.JS(`(() => {
 		const s = document.querySelector('select[aria-label="Seen in ink"]');
 		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, s.options[0].value);
 		s.dispatchEvent(new Event("change", { bubbles: true }));
-	})()`, nil)))
+	})()`)))
 	step("stage", b.Settled())
-	step("patch", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("f")))
+	step("patch", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("f")))
 	var ring [][2]float64
 	for i := range 33 {
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / 32)
@@ -170,12 +168,12 @@ func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
 	step("colour", b.Click("Colour"))
-	step("gone", b.Do(network.Enable(), network.EmulateNetworkConditions(true, 0, -1, -1)))
+	step("gone", b.Do(drive.Line(true, 0, -1, -1)))
 	step("amber", b.Click("Lamp amber"))
 	step("said", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "offline"`))
 	step("drawn", b.Drawn())
 	shot("offline")
-	step("back again", b.Do(network.EmulateNetworkConditions(false, 0, -1, -1)))
+	step("back again", b.Do(drive.Line(false, 0, -1, -1)))
 	step("saved", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
 }
 
@@ -183,7 +181,7 @@ func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 func second(b *drive.Browser, step func(string, error), shot func(string)) {
 	const w, h = 1800, 1200
 	typed := func(field, value string) {
-		step(field, b.Do(chromedp.Focus(fmt.Sprintf("input[aria-label=%q]", field), chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent(value+kb.Enter)))
+		step(field, b.Do(chromedp.Focus(chromedp.CSS(fmt.Sprintf("input[aria-label=%q]", field))), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent(value+kb.Enter)))
 		step("stage", b.Settled())
 	}
 	step("new part", b.Click("New part"))
@@ -195,12 +193,12 @@ func second(b *drive.Browser, step func(string, error), shot func(string)) {
 		{{1230, 385}, {1310, 430}, {1350, 520}, {1335, 640}, {1250, 765}},
 	} {
 		if i == 3 { // a smaller tip for the handle
-			step("smaller", b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent("[[[[")))
+			step("smaller", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("[[[[")))
 		}
 		step("sweep", b.Stroke(w, h, 0, s...))
 		step("stage", b.Settled())
 	}
-	step("away", b.Stroke(w, h, input.ModifierAlt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
+	step("away", b.Stroke(w, h, drive.Alt, [2]float64{430, 400}, [2]float64{430, 660}, [2]float64{640, 1090}, [2]float64{900, 1110}, [2]float64{1260, 960}, [2]float64{1500, 800}))
 	step("stage", b.Settled())
 	step("more", b.Click("More for Part 2"))
 	step("copy", b.Click("Set a copy beside it"))
@@ -225,14 +223,14 @@ func colourways(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("back", b.Click("Lisk Street Tramway shop"))
 	step("new", b.Click("New colourway"))
 	field := `thead th:nth-child(5) input`
-	step("name", b.Do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.Focus(field, chromedp.ByQuery), chromedp.KeyEvent("a", chromedp.KeyModifiers(input.ModifierCtrl)), chromedp.KeyEvent("Enamel line"+kb.Enter)))
+	step("name", b.Do(chromedp.WaitVisible(chromedp.CSS(field)), chromedp.Focus(chromedp.CSS(field)), chromedp.KeyEvent("a", chromedp.KeyModifiers(drive.Ctrl)), chromedp.KeyEvent("Enamel line"+kb.Enter)))
 	step("named", b.Until(`document.querySelector("thead th:nth-child(5) input")?.value === "Enamel line" && document.querySelector("[data-saving]").dataset.saving === "saved"`))
 	rows, err := drive.Eval[[]string](b, `[...document.querySelectorAll("tbody th")].map((h) => h.textContent)`)
 	step("rows", err)
 	for r, row := range rows {
 		for c := range 4 {
 			if k := string("1234"[(c+r*(r-1))%4]); r < 5 && (c == 3 || !strings.HasPrefix(row, "Tram")) { // the tram is finished in three
-				step("cell", b.Do(chromedp.Focus(fmt.Sprintf(`[data-at="%d %d"]`, r, c), chromedp.ByQuery), chromedp.KeyEvent(k)))
+				step("cell", b.Do(chromedp.Focus(chromedp.CSS(fmt.Sprintf(`[data-at="%d %d"]`, r, c))), chromedp.KeyEvent(k)))
 			}
 		}
 	}
@@ -261,16 +259,13 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 		step("back", b.Click("Lisk Street Tramway shop"))
 		step("open", b.Click(picture))
 		settle()
-		step("focus", b.Do(chromedp.Focus("canvas", chromedp.ByQuery)))
+		step("focus", b.Do(chromedp.Focus(chromedp.CSS("canvas"))))
 	}
-	key := func(k string) { step(k, b.Do(chromedp.Focus("canvas", chromedp.ByQuery), chromedp.KeyEvent(k))) }
-	click := func(x, y float64, m input.Modifier) {
+	key := func(k string) { step(k, b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent(k))) }
+	click := func(x, y float64, m drive.Modifier) {
 		wx, wy, err := b.OnStage(x, y, w, h)
 		step("where", err)
-		e := func(k input.MouseType) *input.DispatchMouseEventParams {
-			return input.DispatchMouseEvent(k, wx, wy).WithModifiers(m)
-		}
-		step("click", b.Do(e(input.MouseMoved), e(input.MousePressed).WithButton(input.Left).WithClickCount(1), e(input.MouseReleased).WithButton(input.Left).WithClickCount(1)))
+		step("click", b.Do(drive.Mouse(drive.Moved, wx, wy, m), drive.Mouse(drive.Pressed, wx, wy, m), drive.Mouse(drive.Released, wx, wy, m)))
 		settle()
 	}
 
