@@ -348,9 +348,10 @@ func TestEverythingByKeyboardAndNothingFromElsewhere(t *testing.T) {
 		require.NoError(t, err)
 		return v
 	}
+	require.NoError(t, b.Until(`!!document.querySelector('input[aria-label="Size, typed"]')`)) // the face comes after the picture
 	before := size()
 	require.NoError(t, b.Do(chromedp.Focus(chromedp.CSS("canvas")), key("]")))
-	assert.NotEqual(t, before, size())
+	require.NoError(t, b.Until(fmt.Sprintf(`document.querySelector('input[aria-label="Size, typed"]').value !== %q`, before)))
 	require.NoError(t, b.Do(key("b")))
 	require.NoError(t, b.Until(`!!document.querySelector('input[aria-label="Softness, typed"]')`))
 	require.NoError(t, b.Do(key("1")))

@@ -17,6 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"episema/e2e/drive"
+	"episema/internal/scenes"
 )
 
 func main() {
@@ -81,17 +82,10 @@ func main() {
 	isolating(b, step, shot)
 	drawings(b, step, shot)
 	colourways(b, step, shot)
-	step("files", b.Until(`!!document.querySelector("main input[type=file]")`))
-	bad := filepath.Join(os.TempDir(), "scan of the order, second page, corrected by the depot.tif")
-	step("file", os.WriteFile(bad, []byte("II*\x00 but nothing after it"), 0o644))
-	defer os.Remove(bad)
-	step("upload", b.Do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]"), []string{bad})))
-	step("failed", b.Until(images+` && !!document.querySelector("ul [role=alert]")`))
-	shot("upload-failed")
-	step("dismiss", b.Click("Dismiss"))
 	buildUp(b, step, shot)
 	hardship(b, step, shot)
 	second(b, step, shot)
+	flower(b, step, shot)
 }
 
 // buildUp shows the picture shelf, a pattern on cloth, a patch, and the stage in ink.
@@ -291,6 +285,32 @@ func isolating(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("curve", b.Stroke(w, h, 0, [2]float64{940, 565}, [2]float64{860, 560}))
 	settle()
 	click(656, 495, 0)
+}
+
+// flower shows a Sweep over petals that reaches for all of them.
+func flower(b *drive.Browser, step func(string, error), shot func(string)) {
+	const w, h = 900, 600
+	scene := scenes.Bare("demo/truth", "bloom")
+	step("scene", scene.Load())
+	light, err := scene.Light("apricot")
+	step("flower", err)
+	photo := filepath.Join(os.TempDir(), "Window bloom.jpg")
+	step("photo", os.WriteFile(photo, scenes.CameraJPEG(light, 1), 0o644))
+	defer os.Remove(photo)
+	step("back", b.Click("Lisk Street Tramway shop"))
+	step("files", b.Until(`!!document.querySelector("main input[type=file]")`))
+	step("upload", b.Do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]"), []string{photo})))
+	step("taken", b.Until(`!!document.querySelector('a[aria-label="Window bloom"]')`))
+	step("open", b.Click("Window bloom"))
+	step("stage", b.Settled())
+	step("sweep", b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("s")))
+	step("stroke", b.Stroke(w, h, 0, [2]float64{330, 290}, [2]float64{420, 180}, [2]float64{540, 260}, [2]float64{430, 400}))
+	step("stage", b.Settled())
+	step("stroke", b.Stroke(w, h, drive.Alt, [2]float64{820, 120}, [2]float64{850, 420}))
+	step("stage", b.Settled())
+	step("reach", b.Do(chromedp.KeyEvent(".")))
+	step("stage", b.Settled())
+	shot("isolate-reach")
 }
 
 // drawings shows a poster whose reds become another family with its tints, and a colour picked on every board of a map.

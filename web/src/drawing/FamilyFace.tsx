@@ -112,7 +112,7 @@ export const FamilyFace = memo(function FamilyFace(p: {
       <Line>
         <span>{words.target}</span>
         <ColourField label={words.target} relative value={part.target.css ?? ""} placeholder={words.n1d6a72LabCmyk} own={proof?.own_hex ?? family.main} onDrag={p.onDragTarget} onColour={(css) => p.onPart(words.targetLow, { target: { css }, family: { ...family, held: false } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
-        <Button aria-pressed={p.sampling} onPress={p.onSample}>{p.sampling ? words.clickIt : words.sample}</Button>
+        <Button aria-pressed={p.sampling} $held={p.sampling} onPress={p.onSample}>{p.sampling ? words.clickIt : words.sample}</Button>
       </Line>
       {part.target.css && (
         <Line>

@@ -26,6 +26,12 @@ import { Trail } from "../look/Trail";
 import { Faint, Flow, Plain } from "../look/layout";
 import * as words from "../words/job";
 
+/** What is dragged, below the pointer. */
+const InHand = styled.span`
+  position: fixed;
+  pointer-events: none;
+  z-index: 30;
+`;
 const Sent = styled(ProgressBar)`grid-column: 1 / 3;`;
 
 const ShelfDialog = later(() => import("./ShelfDialog").then((m) => m.ShelfDialog));
@@ -230,9 +236,9 @@ export function JobPage({ id }: { id: string }) {
         <Deliveries job={id} />
       </Side>
       {drag.at && (
-        <span style={{ position: "fixed", left: drag.at.x - 20, top: drag.at.y - 20, pointerEvents: "none", zIndex: 30 }}>
+        <InHand style={{ left: drag.at.x - 20, top: drag.at.y - 20 }}>
           <Disc from={job?.palette.find((s) => s.id === drag.at?.id)?.hex ?? "#888"} size={30} />
-        </span>
+        </InHand>
       )}
       <Once when={shelf}><ShelfDialog job={id} open={shelf} onClose={() => setShelf(false)} onTaken={added} /></Once>
       {job && ordering && <OrderDialog job={job} open onClose={() => setOrdering(false)} onOrdered={() => setOrdering(false)} />}

@@ -42,13 +42,13 @@ const Tools = styled.div`
   padding: 10px 20px;
   border-bottom: 1px solid var(--rule);
 `;
-const Grid = styled.ul`
+const Grid = styled.ul<{ $two: boolean }>`
   list-style: none;
   margin: 0;
   padding: 20px;
   overflow: auto;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(380px, 1fr));
+  grid-template-columns: ${(p) => (p.$two ? "1fr 1fr" : "repeat(auto-fill, minmax(380px, 1fr))")};
   gap: 22px 18px;
   align-content: start;
   @media print { overflow: visible; grid-template-columns: 1fr; padding: 0; }
@@ -105,7 +105,7 @@ function One({ picture, w, stored, printing, title, picked, onPick, onOpen, onWa
       <Flow $gap={8}>
         <Title>{title}</Title>
         {w && <Segmented small label={words.markOfTitle(title)} value={w.mark ?? "open"} onChange={(v) => onWay(words.markName(w.name), { mark: v === "open" ? undefined : (v) })} options={[["open", words.open], ["chosen", words.chosen], ["dropped", words.dropped]]} />}
-        <Button $kind="quiet" aria-pressed={picked} onPress={onPick} style={picked ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.pair}</Button>
+        <Button $kind="quiet" aria-pressed={picked} $held={picked} onPress={onPick}>{words.pair}</Button>
       </Flow>
       <Discs>
         {proof.data?.parts.map((q) => (
@@ -166,7 +166,7 @@ export function SheetPage({ id }: { id: string }) {
         <Name>{job.name}</Name>
         <span className="num">{by === "picture" ? words.colourwaysOfPicture(cards[0]?.picture.name ?? "") : words.picturesOfName(cards[0]?.w?.name ?? words.asSetLow)}{words.dateAndTerms(new Date().toLocaleDateString("en-GB"))}</span>
       </Heading>
-      <Grid aria-label={words.sheet} style={two.length === 2 ? { gridTemplateColumns: "1fr 1fr" } : undefined}>
+      <Grid aria-label={words.sheet} $two={two.length === 2}>
         {(two.length === 2 ? two : cards).map((c) => (
           <One
             key={c.key}

@@ -36,13 +36,18 @@ export function Disc({ from, to, ring = "as it is", size = 32 }: { from: string;
   );
 }
 
+const Long = styled.svg`
+  display: block;
+  border-radius: 20px;
+`;
+
 /** The disc, long: where a part's colour is set. */
 export function Ribbon({ from, to }: { from: string; to?: string }) {
   return (
-    <svg width="100%" height="40" viewBox="0 0 304 40" preserveAspectRatio="none" aria-hidden style={{ display: "block", borderRadius: 20 }}>
+    <Long width="100%" height="40" viewBox="0 0 304 40" preserveAspectRatio="none" aria-hidden>
       <rect width="304" height="40" fill={from} />
       {to && <path d="M164 0H304V40H140z" fill={to} />}
       {!to && <path d="M164 0 140 40" stroke="#fff" strokeOpacity=".7" strokeDasharray="4 4" fill="none" />}
-    </svg>
+    </Long>
   );
 }

@@ -5,7 +5,8 @@ import { useStable } from "./useStable";
 import { keysRest, useStep } from "./useStep";
 import * as words from "../words/look";
 
-export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet"; $low?: boolean }>`
+/** A button. One that holds a tool, or another thing that lasts until it is pressed again, says so by held. */
+export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plain" | "quiet"; $low?: boolean; $held?: boolean }>`
   border-radius: var(--round);
   border: 1px solid var(--edge);
   background: var(--white);
@@ -30,6 +31,10 @@ export const Button = styled(AriaButton)<ButtonProps & { $kind?: "solid" | "plai
     &[data-disabled] { border-color: transparent; }
   `}
   ${(p) => p.$low && css`padding: 2px 5px;`}
+  ${(p) => p.$held && css`
+    background: var(--ink); color: #fff; border-color: var(--ink);
+    &[data-hovered] { background: #303030; }
+  `}
 `;
 
 const Group = styled(ToggleButtonGroup)`

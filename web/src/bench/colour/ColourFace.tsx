@@ -77,7 +77,7 @@ export function ColourFace(p: {
       <Line>
         <span>{words.target}</span>
         <ColourField label={words.targetColour} value={part.target.css ?? ""} placeholder={words.n1d6a72Lab41219} relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart(words.typedColour, { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
-        <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"}>
+        <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"} $held={p.tool === "sample"}>
           {p.tool === "sample" ? words.clickThePicture : words.sample}
         </Button>
       </Line>

@@ -35,7 +35,7 @@ export function First({ settings: s, tool, onTool, onDrag, onRest }: Props) {
           {hand(words.slope, "slope", 0, 100, "%")}
           {r.slope > 0 && hand(words.lightFrom, "light", -180, 180, "°")}
           <Flow as="span" $gap={6}>
-            <Button aria-pressed={tool === "away"} onPress={() => onTool(tool === "away" ? "none" : "away")}>{tool === "away" ? words.brushOnThePicture : words.brushItAway}</Button>
+            <Button aria-pressed={tool === "away"} $held={tool === "away"} onPress={() => onTool(tool === "away" ? "none" : "away")}>{tool === "away" ? words.brushOnThePicture : words.brushItAway}</Button>
             {!!r.away?.length && <Button $kind="quiet" onPress={() => onRest(words.rebuildEverywhere, { ...s, rebuild: { ...r, away: undefined } })}>{words.bringItBack}</Button>}
           </Flow>
           <Small>{words.theBodysLightAndGrainGo}</Small>

@@ -38,7 +38,7 @@ export function GreyLine({ picture, grey, tool, onTool, onGrey }: Props) {
       {doubt && <Notice>{words.isThatAGreyCardDoubt(doubt[0]?.toUpperCase() + doubt.slice(1))}</Notice>}
       {grey && <NumberRow label={words.itsLightness} value={grey.lightness ?? 0} min={1} max={100} initial={50} onDrag={() => undefined} onRest={(lightness) => onGrey(words.lightnessOfTheGreyCard, { ...grey, lightness })} />}
       <Buttons>
-        <Button onPress={() => onTool(tool === "grey" ? "none" : "grey")} aria-pressed={tool === "grey"}>{tool === "grey" ? words.clickTheGreyCard : grey ? words.anotherGrey : words.clickAGreyCard}</Button>
+        <Button onPress={() => onTool(tool === "grey" ? "none" : "grey")} aria-pressed={tool === "grey"} $held={tool === "grey"}>{tool === "grey" ? words.clickTheGreyCard : grey ? words.anotherGrey : words.clickAGreyCard}</Button>
         {grey && <Button $kind="quiet" onPress={() => onGrey(words.estimatedLight, undefined)}>{words.estimateIt}</Button>}
       </Buttons>
     </Box>

@@ -40,8 +40,8 @@ export function CopyBox({ part, parts, copy, copying: c, picture, tool, onTool }
     <Box role="group" aria-label={words.copy}>
       <Heading>{copy.cut ? words.fromAnotherPicture : words.copyOfOriginal(original?.name ?? words.aPart)}</Heading>
       <Buttons>
-        <Button aria-pressed={tool === "copy"} onPress={() => onTool(tool === "copy" ? "none" : "copy")}>{tool === "copy" ? words.dragThePicture : words.moveItOnThePicture}</Button>
-        <Button aria-pressed={!!copy.flip} onPress={() => put(words.flipLow, { flip: !copy.flip || undefined }, true)}>{words.flip}</Button>
+        <Button aria-pressed={tool === "copy"} $held={tool === "copy"} onPress={() => onTool(tool === "copy" ? "none" : "copy")}>{tool === "copy" ? words.dragThePicture : words.moveItOnThePicture}</Button>
+        <Button aria-pressed={!!copy.flip} $held={!!copy.flip} onPress={() => put(words.flipLow, { flip: !copy.flip || undefined }, true)}>{words.flip}</Button>
       </Buttons>
       {row(words.across, x, 0, picture.width, copy.about[0] ?? 0, (v) => ({ at: [v, y] }), { unit: "px" })}
       {row(words.down, y, 0, picture.height, copy.about[1] ?? 0, (v) => ({ at: [x, v] }), { unit: "px" })}

@@ -32,6 +32,7 @@ const Choice = styled(Button)<{ $on?: boolean }>`
   line-height: 1.15;
   white-space: normal;
   color: var(--ink2);
+  svg { flex: none; }
   kbd { font-size: 10px; padding: 0 3px; opacity: 0.6; }
   ${(p) => p.$on && css`
     border-color: var(--ink);
@@ -55,7 +56,7 @@ const Line = styled.div`
 /** Two discs, what is left of them filled. */
 function JoinMark({ kind }: { kind: Pick["join"] }) {
   return (
-    <svg width="28" height="16" viewBox="0 0 30 17" aria-hidden style={{ flex: "none" }}>
+    <svg width="28" height="16" viewBox="0 0 30 17" aria-hidden>
       {kind === "intersect" ? (
         <>
           <circle cx="11" cy="8.5" r="7" fill="none" stroke="currentColor" strokeWidth="1.1" />

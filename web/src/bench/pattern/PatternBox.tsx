@@ -129,8 +129,8 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       {p.lay.corners && hand(words.round, p.lay.round ?? 0, 0, 100, 0, (round) => ({ round: round || undefined, ...(round ? {} : { above: undefined }) }), { unit: "%" })}
       {p.lay.corners && !!p.lay.round && hand(words.fromAbove, p.lay.above ?? 0, -100, 100, 0, (above) => ({ above: above || undefined }), { signed: true, unit: "%" })}
       <Buttons>
-        <Button onPress={() => onTool(tool === "pattern" ? "none" : "pattern")} aria-pressed={tool === "pattern"}>{tool === "pattern" ? words.dragThePicture : words.moveItOnThePicture}</Button>
-        <Button onPress={() => onTool(tool === "push" ? "none" : "push")} aria-pressed={tool === "push"}>{tool === "push" ? words.dragWhatMustGoAlong : words.pushItByHand}</Button>
+        <Button onPress={() => onTool(tool === "pattern" ? "none" : "pattern")} aria-pressed={tool === "pattern"} $held={tool === "pattern"}>{tool === "pattern" ? words.dragThePicture : words.moveItOnThePicture}</Button>
+        <Button onPress={() => onTool(tool === "push" ? "none" : "push")} aria-pressed={tool === "push"} $held={tool === "push"}>{tool === "push" ? words.dragWhatMustGoAlong : words.pushItByHand}</Button>
         {!!p.lay.pushes?.length && <Button $kind="quiet" onPress={() => onRest(words.pushesTakenBack, lay({ pushes: undefined }))}>{words.takeBack}{p.lay.pushes.length === 1 ? words.thePush : words.allPushes(p.lay.pushes.length)}</Button>}
       </Buttons>
     </>

@@ -122,7 +122,7 @@ export function TileDialog({ strokes, onStrokes, colours, hexes, ground, picture
             ))}
           </Swatches>
           <Buttons>
-            <Button aria-pressed={figure === rubOut} onPress={() => setFigure(rubOut)}>{words.rubOut}</Button>
+            <Button aria-pressed={figure === rubOut} $held={figure === rubOut} onPress={() => setFigure(rubOut)}>{words.rubOut}</Button>
           </Buttons>
           <Small>{words.theDashedSquareIsOneRepeat}</Small>
           <Buttons>

@@ -34,8 +34,8 @@ export function MendBox(p: { mends: Mend[]; unfilled?: number[]; parts: Part[]; 
     <>
       <Heading>{words.mend}</Heading>
       <Flow as="span" $gap={6}>
-        <Button aria-pressed={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }} style={patches ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.patchHigh}<Key>F</Key></Button>
-        <Button aria-pressed={on} onPress={() => p.onTool(on ? "none" : "mend")} style={on ? { background: "var(--ink)", color: "#fff" } : undefined}>{words.mendingBrush}<Key>J</Key></Button>
+        <Button aria-pressed={patches} $held={patches} onPress={() => { p.patching.open(undefined); p.onTool(patches ? "none" : "patch"); }}>{words.patchHigh}<Key>F</Key></Button>
+        <Button aria-pressed={on} $held={on} onPress={() => p.onTool(on ? "none" : "mend")}>{words.mendingBrush}<Key>J</Key></Button>
       </Flow>
       {on && (
         <>

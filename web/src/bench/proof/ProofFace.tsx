@@ -144,7 +144,7 @@ export function ProofFace(p: Props) {
             {part.match ? words.atXMatchYMatch2The(Math.round(part.match[0] ?? 0), Math.round(part.match[1] ?? 0)) : words.thePartsTypicalLitToneEquals}
           </Calm>
           <Flow as="span" $gap={6}>
-            <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"}>{p.tool === "match" ? words.clickThePicture : words.putItElsewhere}</Button>
+            <Button onPress={() => p.onTool(p.tool === "match" ? "none" : "match")} aria-pressed={p.tool === "match"} $held={p.tool === "match"}>{p.tool === "match" ? words.clickThePicture : words.putItElsewhere}</Button>
             {part.match && <Button onPress={() => p.onPart(words.typicalLitTone, { match: undefined })}>{words.typicalLitToneHigh}</Button>}
           </Flow>
         </>
