@@ -10,7 +10,6 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
-	"net/url"
 	"runtime/debug"
 	"strings"
 	"time"
@@ -36,6 +35,7 @@ type Server struct {
 	Hosts []string
 
 	contract *contract
+	crossing http.CrossOriginProtection // turns away what other sites send
 }
 
 // compressFrom is the size in bytes from which JSON is sent compressed.
@@ -144,14 +144,7 @@ func (s *Server) guard(c *gin.Context) {
 		c.Abort()
 		return
 	}
-	if o := c.GetHeader("Origin"); o != "" {
-		if u, err := url.Parse(o); err != nil || u.Host != c.Request.Host {
-			s.problem(c, http.StatusForbidden, "calls from other sites are not taken")
-			c.Abort()
-			return
-		}
-	}
-	if site := c.GetHeader("Sec-Fetch-Site"); site == "cross-site" && c.Request.Method != http.MethodGet {
+	if s.crossing.Check(c.Request) != nil {
 		s.problem(c, http.StatusForbidden, "calls from other sites are not taken")
 		c.Abort()
 		return

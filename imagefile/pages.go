@@ -9,6 +9,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -33,23 +34,25 @@ func IsPages(path string) bool {
 	return bytes.Contains(b[:n], []byte("%PDF-")) || bytes.HasPrefix(b[:n], []byte("%!PS")) || bytes.HasPrefix(b[:n], []byte("\xc5\xd0\xd3\xc6"))
 }
 
-const limits = "ulimit -v 2500000; ulimit -t 50; ulimit -f 2000000\n"
+// limits are those of a converter's memory, in bytes, of its seconds of work, and of what it writes, in bytes.
+var limits = []string{"prlimit", "--as=2560000000", "--cpu=50", "--fsize=1024000000"}
 
-// limited runs a program with limits on its memory, its time and what it writes.
-const limited = limits + `exec "$@"`
-
-// apart runs a program with no network and no files but its folder, the system's programs and its fonts: in namespaces of its
-// own, whose root is an empty one with these mounted read-only.
-const apart = limits + `exec unshare -rmn sh -ec '
-dir=$PWD root=$PWD/root; mkdir -p "$root"; mount -t tmpfs none "$root"
-for d in /usr /etc/fonts /etc/ghostscript /etc/ld.so.cache /var/lib/ghostscript /var/cache/fontconfig /dev/null /dev/urandom; do
-  [ -e $d ] || continue
-  if [ -d $d ]; then mkdir -p "$root$d"; else mkdir -p "$root${d%/*}"; : > "$root$d"; fi
-  mount --rbind $d "$root$d"; case $d in /dev/*) ;; *) mount -o remount,bind,ro "$root$d" ;; esac
-done
-for d in /bin /lib /lib64; do if [ -L $d ]; then ln -s usr$d "$root$d"; elif [ -d $d ]; then mkdir "$root$d"; mount --rbind $d "$root$d"; fi; done
-mkdir -p "$root$dir" "$root/out"; mount --bind "$dir" "$root$dir"
-cd "$root"; pivot_root . out; mount -t tmpfs none /out; cd "$dir"; exec setpriv --no-new-privs --bounding-set=-all "$@"' sh "$@"`
+// apart are the arguments by which a program sees no network and no files but its folder, the system's programs and its fonts, has no
+// rights, and ends with this process.
+func apart(dir string) []string {
+	how := []string{"bwrap", "--unshare-all", "--die-with-parent", "--new-session", "--cap-drop", "ALL", "--ro-bind", "/usr", "/usr"}
+	for _, d := range []string{"/bin", "/lib", "/lib64"} {
+		if to, err := os.Readlink(d); err == nil {
+			how = append(how, "--symlink", to, d)
+		} else {
+			how = append(how, "--ro-bind-try", d, d)
+		}
+	}
+	for _, d := range []string{"/etc/fonts", "/etc/ghostscript", "/etc/ld.so.cache", "/var/lib/ghostscript", "/var/cache/fontconfig"} {
+		how = append(how, "--ro-bind-try", d, d)
+	}
+	return append(how, "--dev-bind", "/dev/null", "/dev/null", "--dev-bind", "/dev/urandom", "/dev/urandom", "--bind", dir, dir, "--chdir", dir, "--")
+}
 
 // mayBeApart says whether this system allows that.
 var mayBeApart = sync.OnceValue(func() bool {
@@ -58,11 +61,13 @@ var mayBeApart = sync.OnceValue(func() bool {
 		return false
 	}
 	defer os.RemoveAll(dir)
-	return converter(context.Background(), apart, dir, "/usr/bin/true").Run() == nil
+	return converter(context.Background(), apart(dir), dir, "/usr/bin/true").Run() == nil
 })
 
-func converter(ctx context.Context, how, dir, path string, args ...string) *exec.Cmd {
-	cmd := exec.CommandContext(ctx, "sh", append([]string{"-c", how, "sh", path}, args...)...)
+// converter is a program in a folder, with limits, nothing of this process's environment, and confined as how says.
+func converter(ctx context.Context, how []string, dir, path string, args ...string) *exec.Cmd {
+	all := slices.Concat(limits, how, []string{path}, args)
+	cmd := exec.CommandContext(ctx, all[0], all[1:]...)
 	cmd.Dir = dir
 	cmd.Env = []string{"PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/nonexistent", "TMPDIR=" + dir}
 	return cmd
@@ -76,9 +81,9 @@ func confined(ctx context.Context, dir, name string, args ...string) ([]byte, er
 	if err != nil {
 		return nil, fmt.Errorf("reading such files needs Debian's packages poppler-utils and ghostscript, which are not installed here (%s is missing)", name)
 	}
-	how := limited
+	var how []string
 	if mayBeApart() {
-		how = apart
+		how = apart(dir)
 	}
 	out, err := converter(ctx, how, dir, path, args...).CombinedOutput()
 	if ctx.Err() != nil {
