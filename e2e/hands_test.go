@@ -242,3 +242,26 @@ func TestACurvesGesturesAreOneStepEach(t *testing.T) {
 	assert.Equal(t, before+3, revision(), "and a double click, which takes the point out")
 	assert.Empty(t, points())
 }
+
+func TestPicksAreDraggedIntoAnotherOrder(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.key("s")
+	e.drag(0, [2]float64{620, 600}, [2]float64{1000, 640})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "sweep" })
+	e.key("b")
+	e.drag(drive.Alt, [2]float64{700, 700}, [2]float64{760, 700})
+	e.pick(0, func(p isolate.Pick) bool { return p.Kind == "brush" && p.Join == "subtract" })
+	e.settled()
+	first := func() string { return e.parts()[0].Picks[0].Kind }
+	require.Equal(t, "sweep", first())
+	row := `[role=grid][aria-label=Picks] [role=row]`
+	place, err := drive.Eval[[2][2]float64](e.b, `[...document.querySelectorAll('`+row+`')].map((r) => { const q = r.getBoundingClientRect(); return [q.x + 90, q.y + (q.height / 2)] })`)
+	require.NoError(t, err)
+	e.do("drag", e.b.Do(chromedp.DragAndDropXY(place[1][0], place[1][1], place[0][0], place[0][1]-12)))
+	require.Eventually(t, func() bool { return first() == "brush" }, 20*time.Second, 50*time.Millisecond)
+	assert.Len(t, e.parts()[0].Picks, 2)
+	e.settled()
+	e.key("z", chromedp.KeyModifiers(drive.Ctrl))
+	require.Eventually(t, func() bool { return first() == "sweep" }, 20*time.Second, 50*time.Millisecond, "it is one step")
+}
