@@ -357,10 +357,14 @@ func TestSubjectOffersOneThingAfterTheOther(t *testing.T) {
 		}
 	}
 	pic := newPyramid(p.level[0])
+	solved := kept{} // so that all is looked for once
 	var found []*raster.Mask
 	best := [2]float64{}
 	for k := range SubjectCandidates {
-		m := whole(t, pic, nil, Inputs{}, Pick{Kind: "subject", Join: "add", Candidate: k})
+		sel, err := Compile(pic, []Pick{{Kind: "subject", Join: "add", Candidate: k}}, nil, Inputs{}, solved, Exact)
+		require.NoError(t, err)
+		m, err := sel.Render(0, raster.Rect{X1: 700, Y1: 500})
+		require.NoError(t, err)
 		for i, truth := range []*raster.Mask{first, second} {
 			best[i] = max(best[i], iou(m, truth))
 		}
@@ -368,7 +372,7 @@ func TestSubjectOffersOneThingAfterTheOther(t *testing.T) {
 	}
 	assert.Greater(t, best[0], 0.95, "the larger one")
 	assert.Greater(t, best[1], 0.95, "the smaller one")
-	sure, err := Subject(pic, Inputs{}, nil)
+	sure, err := Subject(pic, Inputs{}, solved)
 	require.NoError(t, err)
 	for i := range min(len(sure), len(found)) {
 		for k := range i {
@@ -438,9 +442,10 @@ func TestSubjectOnPicturesOfEveryOddSize(t *testing.T) {
 			q = raster.Half(q)
 			pyramid.level = append(pyramid.level, q)
 		}
-		_, err := Subject(pyramid, Inputs{}, nil)
+		solved := kept{} // so that all is looked for once
+		_, err := Subject(pyramid, Inputs{}, solved)
 		assert.NoError(t, err, "%v", size)
-		sel, err := Compile(pyramid, []Pick{{Kind: "subject", Join: "add"}}, nil, Inputs{}, nil, Exact)
+		sel, err := Compile(pyramid, []Pick{{Kind: "subject", Join: "add"}}, nil, Inputs{}, solved, Exact)
 		require.NoError(t, err, "%v", size)
 		_, err = sel.Render(0, raster.Rect{X1: p.W, Y1: p.H})
 		assert.NoError(t, err, "%v", size)
