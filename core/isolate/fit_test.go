@@ -89,6 +89,37 @@ func TestFittedShapesHaveFewNodes(t *testing.T) {
 	assert.Len(t, FitPath([][2]float64{{5, 5}, {9, 9}}, 2), 2)
 }
 
+// A hand trembles: what turns sharply is told over a way of a few errors, not from one point to the next.
+func TestCornersAreFoundThroughATremor(t *testing.T) {
+	r := rand.New(rand.NewSource(12))
+	for trial := range 10 {
+		var pts [][2]float64
+		add := func(x, y float64) {
+			pts = append(pts, [2]float64{x + 1.2*r.Float64() - 0.6, y + 1.2*r.Float64() - 0.6})
+		}
+		for k := range 80 {
+			add(2*float64(k), 0)
+		}
+		for k := range 80 {
+			add(160, 2*float64(k))
+		}
+		for k := range 80 { // a round turn of a wide arc is none
+			a := math.Pi * float64(k) / 80
+			add(160-60*math.Sin(a), 160+60*(1-math.Cos(a)))
+		}
+		got := corners(pts, 2.5)
+		require.NotEmpty(t, got, "trial %d", trial)
+		assert.InDelta(t, 80, got[0], 3, "trial %d", trial)
+		for _, c := range got {
+			at := pts[c]
+			assert.Less(t, min(math.Hypot(at[0]-160, at[1]), math.Hypot(at[0]-160, at[1]-160)), 9.0, "trial %d: a corner where there is none", trial)
+		}
+	}
+	flat := [][2]float64{{0, 0}, {5, 1}, {10, 0}}
+	assert.True(t, straight(flat, 4), "half of the error is let pass")
+	assert.False(t, straight(flat, 3.9))
+}
+
 func FuzzFitPath(f *testing.F) {
 	f.Add([]byte{1, 2, 3, 4, 5, 6}, 2.0)
 	f.Fuzz(func(t *testing.T, b []byte, most float64) {

@@ -430,6 +430,34 @@ func TestEachKindSaysWhatIsWrongWithIt(t *testing.T) {
 	}
 }
 
+func TestTheLimitsOfLikeColoursAreTheirs(t *testing.T) {
+	ok := func(change func(p *Pick)) error {
+		p := Pick{Kind: "like", Join: "add", Samples: [][2]float64{{1, 1}}, Tolerance: 5}
+		change(&p)
+		return Validate([]Pick{p})
+	}
+	for _, c := range [][3]float64{{0, -200, 200}, {100, 200, -200}} {
+		assert.NoError(t, ok(func(p *Pick) { p.Colours = [][3]float64{c} }))
+		assert.NoError(t, ok(func(p *Pick) { p.NotLike = [][3]float64{c} }))
+	}
+	for _, c := range [][3]float64{{-0.1, 0, 0}, {100.1, 0, 0}, {50, 200.1, 0}, {50, 0, -200.1}, {math.NaN(), 0, 0}} {
+		assert.ErrorContains(t, ok(func(p *Pick) { p.Colours = [][3]float64{c} }), "no CIELAB colour")
+		assert.ErrorContains(t, ok(func(p *Pick) { p.NotLike = [][3]float64{c} }), "no CIELAB colour")
+	}
+	assert.NoError(t, ok(func(p *Pick) { p.Samples = make([][2]float64, maxSamples) }))
+	assert.ErrorContains(t, ok(func(p *Pick) { p.Samples = make([][2]float64, maxSamples); p.Colours = make([][3]float64, 1) }), "samples")
+	assert.NoError(t, ok(func(p *Pick) { p.Not = make([][2]float64, maxSamples) }))
+	assert.ErrorContains(t, ok(func(p *Pick) { p.Not = make([][2]float64, maxSamples); p.NotLike = make([][3]float64, 1) }), "samples")
+	for _, v := range []float64{0, 100} {
+		assert.NoError(t, ok(func(p *Pick) { p.Tolerance = v }))
+		assert.NoError(t, ok(func(p *Pick) { p.Light = v }))
+	}
+	for _, v := range []float64{-1, 100.5, math.NaN()} {
+		assert.ErrorContains(t, ok(func(p *Pick) { p.Tolerance = v }), "tolerance")
+		assert.ErrorContains(t, ok(func(p *Pick) { p.Light = v }), "light")
+	}
+}
+
 // Thin pictures have no middle between their borders, and pictures of a pixel no border.
 func TestSubjectOnPicturesOfEveryOddSize(t *testing.T) {
 	for _, size := range [][2]int{{1, 1}, {2, 1}, {1, 3}, {2, 2}, {3, 3}, {2000, 3}, {16, 900}, {5, 700}, {700, 1}, {257, 1}, {64, 64}} {
