@@ -161,6 +161,7 @@ func TestADabOfFlowIsAQuarterOfTheRadius(t *testing.T) {
 	out := make([]float32, 200*41)
 	b.stroke(stroke(radius, [2]float64{40, 20.5}, [2]float64{40 + 8*radius/2, 20.5}), 1, raster.Rect{X1: 200, Y1: 41}, out, nil)
 	assert.InDelta(t, 1-math.Pow(1-flow, 8), out[20*200+70], 1e-5)
+	assert.InDelta(t, 1-math.Pow(1-flow, 9), out[20*200+40], 1e-5, "where it begins lies a dab more")
 }
 
 func TestABoxStandsForAllOfItsColours(t *testing.T) {
@@ -480,4 +481,60 @@ func leadsOut(f *planes, i int, lo, hi float32) bool {
 		todo = append(todo, j-1, j+1, j-f.w, j+f.w)
 	}
 	return false
+}
+
+func TestEnlargedLabelsAreAQuadraticSpline(t *testing.T) {
+	r := rand.New(rand.NewSource(10))
+	s := &sweep{l: &Labels{Level: 2, W: 14, H: 11, In: make([]uint8, 14*11)}}
+	for i := range s.l.In {
+		if r.Intn(4) == 0 {
+			s.l.In[i] = 1
+		}
+	}
+	weight := func(u float64) float64 {
+		switch u = math.Abs(u); {
+		case u < 0.5:
+			return 0.75 - u*u
+		case u < 1.5:
+			return 0.5 * (1.5 - u) * (1.5 - u)
+		}
+		return 0
+	}
+	for range 3000 {
+		x, y := r.Float64()*14, r.Float64()*11
+		want := 0.0
+		for j := -2; j < 13; j++ {
+			for i := -2; i < 16; i++ {
+				v := s.l.In[max(0, min(10, j))*14+max(0, min(13, i))] // the picture goes on as it ends
+				want += weight(x-float64(i)-0.5) * weight(y-float64(j)-0.5) * float64(v)
+			}
+		}
+		require.InDelta(t, want, s.smooth(4*x, 4*y, 4), 1e-5, "%g, %g", x, y)
+	}
+}
+
+func TestFromAfarAPixelIsTheShareOfItsLabels(t *testing.T) {
+	const w, h = 37, 26 // no multiple of what is put together
+	r := rand.New(rand.NewSource(11))
+	l := &Labels{Level: 1, W: w, H: h, In: make([]uint8, w*h)}
+	for i := range l.In {
+		l.In[i] = uint8(r.Intn(2))
+	}
+	p := newPyramid(raster.NewRGB(2*w, 2*h))
+	for level, n := range map[int]int{2: 2, 3: 4} {
+		cw, ch := (w+n-1)/n, (h+n-1)/n
+		for _, q := range []raster.Rect{{X1: cw, Y1: ch}, {X0: 2, Y0: 1, X1: 5, Y1: 4}, {X0: cw - 2, Y0: ch - 3, X1: cw, Y1: ch}} {
+			got, err := (&sweep{l: l}).render(p, level, q)
+			require.NoError(t, err)
+			for i, v := range got {
+				sum, count := 0.0, 0.0
+				for yy := n * (q.Y0 + i/q.W()); yy < n*(q.Y0+i/q.W()+1) && yy < h; yy++ {
+					for xx := n * (q.X0 + i%q.W()); xx < n*(q.X0+i%q.W()+1) && xx < w; xx++ {
+						sum, count = sum+float64(l.In[yy*w+xx]), count+1
+					}
+				}
+				require.InDelta(t, sum/count, v, 1e-6, "level %d, %v, %d", level, q, i)
+			}
+		}
+	}
 }
