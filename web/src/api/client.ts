@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
+import * as words from "../words/api";
 
 type Schemas = components["schemas"];
 export type Picture = Schemas["Picture"];
@@ -70,13 +71,13 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
 
 export function problemOf(error: unknown, status: number): Problem {
   const e = error as { message?: string; request_id?: string } | undefined;
-  return new Problem(e?.message ?? `the server answered ${status}`, e?.request_id ?? "", status);
+  return new Problem(e?.message ?? words.theServerAnswered(status), e?.request_id ?? "", status);
 }
 
 /** What to tell somebody about any failure. */
 export function explain(e: unknown): string {
   if (e instanceof Problem) return e.message;
-  if (e instanceof TypeError || (e instanceof DOMException && e.name === "TimeoutError")) return "the server does not answer; your work is kept here until it does";
+  if (e instanceof TypeError || (e instanceof DOMException && e.name === "TimeoutError")) return words.theServerDoesNotAnswer;
   return e instanceof Error ? e.message : String(e);
 }
 

@@ -1,0 +1,6 @@
+import type { Said } from "./said";
+
+/* The words of the line to the server. */
+
+export const theServerAnswered = (status: Said) => `the server answered ${status}`;
+export const theServerDoesNotAnswer = "the server does not answer; your work is kept here until it does";
