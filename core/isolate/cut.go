@@ -174,7 +174,7 @@ func (f *planes) links(done raster.Done) *links {
 					xx, yy := x+dirX[d], y+dirY[d]
 					if xx >= 0 && yy >= 0 && xx < f.w && yy < f.h {
 						i := y*f.w + x
-						l.of[d][i] = float32(math.Exp(-beta * f.diff2(i, yy*f.w+xx)))
+						l.of[d][i] = fall(beta * f.diff2(i, yy*f.w+xx))
 					}
 				}
 			}
@@ -182,6 +182,24 @@ func (f *planes) links(done raster.Done) *links {
 		f.link = l
 	}
 	return f.link
+}
+
+// fallen holds exp(-x) at each 256th.
+var fallen = func() (t [32*256 + 2]float32) {
+	for i := range t {
+		t[i] = float32(math.Exp(-float64(i) / 256))
+	}
+	return t
+}()
+
+// fall returns exp(-x) for x of 0 and above, within two millionths: there are four for each pixel, and math.Exp took most of their time.
+func fall(x float64) float32 {
+	if x >= 32 {
+		return 0
+	}
+	x *= 256
+	i := int(x)
+	return fallen[i] + float32(x-float64(i))*(fallen[i+1]-fallen[i])
 }
 
 // at gives the link of pixel i in any of the eight directions; j is the neighbour there.

@@ -434,6 +434,46 @@ func TestRegionsKnowTheirNeighbours(t *testing.T) {
 	assert.InDelta(t, (0.25*0.25/0.75+0.25*0.25/1.25)/2, unlike([]float32{0.5, 0.5}, []float32{0.25, 0.75}), 1e-6)
 }
 
+// A mixture edge is the chi-square distance of the words counted in the box before a pixel and in the box after it, each cut off by the frame.
+func TestAMixtureEdgeComparesTheBoxesBeforeAndAfter(t *testing.T) {
+	const count, r = 6, 3
+	g := rand.New(rand.NewSource(41))
+	for _, size := range [][2]int{{19, 13}, {13, 19}, {6, 7}, {5, 4}, {1, 9}, {9, 1}} {
+		w, h := size[0], size[1]
+		word := make([]uint8, w*h)
+		for i := range word {
+			word[i] = uint8(g.Intn(count - 1)) // one is nowhere
+		}
+		share := func(box raster.Rect) []float32 {
+			v, box := make([]float32, count), box.And(raster.Rect{X1: w, Y1: h})
+			for y := box.Y0; y < box.Y1; y++ {
+				for x := box.X0; x < box.X1; x++ {
+					v[word[y*w+x]] += 1 / float32(box.W()*box.H())
+				}
+			}
+			return v
+		}
+		beside, above := mixtureEdge(word, count, w, h, r, false, nil), mixtureEdge(word, count, w, h, r, true, nil)
+		for i := range word {
+			x, y, level, upright := i%w, i/w, float32(0), float32(0)
+			if x > 0 {
+				level = unlike(share(raster.Rect{X0: x - r, Y0: y - r, X1: x, Y1: y + r + 1}), share(raster.Rect{X0: x, Y0: y - r, X1: x + r, Y1: y + r + 1}))
+			}
+			if y > 0 {
+				upright = unlike(share(raster.Rect{X0: x - r, Y0: y - r, X1: x + r + 1, Y1: y}), share(raster.Rect{X0: x - r, Y0: y, X1: x + r + 1, Y1: y + r}))
+			}
+			require.InDelta(t, level, beside[i], 1e-5, "%v, beside %d, %d", size, x, y)
+			require.InDelta(t, upright, above[i], 1e-5, "%v, above %d, %d", size, x, y)
+		}
+	}
+}
+
+func TestLinksFallOffAsTheExponentialDoes(t *testing.T) {
+	for x := 0.0; x < 40; x += 0.0137 {
+		require.InDelta(t, math.Exp(-x), fall(x), 3e-6, "%g", x)
+	}
+}
+
 // The barrier of a pixel is the least span of values on a way to the frame; here by trying every span.
 func TestTheBarrierIsTheLeastSpanOnAWayOut(t *testing.T) {
 	const w, h = 9, 7

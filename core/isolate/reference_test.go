@@ -23,6 +23,8 @@ type reference struct {
 	Beta            float64
 	Starts          []int
 	Guide, Filtered []float64
+	Words           []uint8
+	Boundary        []float64
 }
 
 func readReference(t *testing.T) reference {
@@ -145,4 +147,15 @@ func TestMatteOfTwoColoursIsTheirMixture(t *testing.T) {
 	for i, v := range solveMatte(pic, zones, pull, nil) {
 		require.InDelta(t, truth[i], v, 0.04, "at %d, %d", i%w, i/w)
 	}
+}
+
+func TestABoundaryMapIsThatOfScikitImagesHistograms(t *testing.T) {
+	r := readReference(t)
+	require.Len(t, r.Words, r.W*r.H)
+	got, most := mixtureEdges(&planes{w: r.W, h: r.H}, r.Words, 5, nil), 0.0
+	for i, want := range r.Boundary {
+		require.InDelta(t, want, got[i], 2e-5, "at %d", i)
+		most = max(most, want)
+	}
+	require.Greater(t, most, 0.5, "there are boundaries in it")
 }

@@ -160,16 +160,16 @@ func (r *regions) mix(own [][]float32) {
 	}
 }
 
-// unlike is the chi-square distance of two mixtures of colour words, 0..1.
+// unlike is the chi-square distance of two mixtures of colour words, 0..1. The shares of each add up to 1, so that only the words that both
+// have count: (a-b)^2/(a+b) is a+b-4ab/(a+b).
 func unlike(a, b []float32) float32 {
 	s := float32(0)
 	for i, v := range a {
-		if t := v + b[i]; t > 0 {
-			d := v - b[i]
-			s += d * d / t
+		if p := v * b[i]; p > 0 {
+			s += p / (v + b[i])
 		}
 	}
-	return s / 2
+	return max(0, 1-2*s)
 }
 
 // superpixels parts a picture into about n small areas of like colours that keep to its edges (Achanta et al., SLIC
@@ -323,44 +323,74 @@ func mixtureEdges(f *planes, word []uint8, count int, done raster.Done) []float3
 
 // mixtureEdge compares the boxes before and after each pixel, r deep and 2r+1 wide; across, above and below.
 func mixtureEdge(word []uint8, count, w, h, r int, upright bool, done raster.Done) []float32 {
-	out := make([]float32, w*h)
-	dx, dy := 1, w
 	if upright {
-		w, h, dx, dy = h, w, w, 1
+		return transposed(mixtureEdge(transposed(word, w, h), count, h, w, r, false, done), h, w)
 	}
-	at := func(x, y int) int { return y*dy + x*dx }
-	sum := make([]float32, (w+1)*(h+1))
-	for k := range count {
+	out := make([]float32, w*h)
+	high := make([]int32, count*w) // of each word, how many pixels of each column are in the rows of the boxes
+	has := make([]int, count)      // of each word, how many there are in these rows
+	add := func(y int, n int32) {
+		for x, k := range word[y*w : (y+1)*w] {
+			high[int(k)*w+x] += n
+			has[k] += int(n)
+		}
+	}
+	for y := range min(h, r) {
+		add(y, 1)
+	}
+	over := make([]float32, 2*r*(2*r+1)+1) // 1/n; nothing of a word on either side tells nothing
+	for n := 1; n < len(over); n++ {
+		over[n] = 1 / float32(n)
+	}
+	sum := make([]int32, w+1)
+	whole := max(0, w-2*r+1) // pixels of a row whose boxes lie in the picture as a whole, from r on
+	for y := range h {
 		done.Check()
-		any := false
-		for y := range h {
-			row := float32(0)
-			for x := range w {
-				if int(word[at(x, y)]) == k {
-					row++
-					any = true
-				}
-				sum[(y+1)*(w+1)+x+1] = sum[y*(w+1)+x+1] + row
-			}
+		if y+r < h {
+			add(y+r, 1)
 		}
-		if !any {
-			continue
+		if y > r {
+			add(y-r-1, -1)
 		}
-		for y := range h {
-			y0, y1 := max(0, y-r), min(h, y+r+1)
-			box := func(x0, x1 int) float32 {
-				return sum[y1*(w+1)+x1] - sum[y0*(w+1)+x1] - sum[y1*(w+1)+x0] + sum[y0*(w+1)+x0]
+		rows := min(h, y+r+1) - max(0, y-r)
+		row := out[y*w : (y+1)*w]
+		for k, n := range has {
+			if n == 0 {
+				continue
 			}
-			for x := range w {
-				x0, x1 := max(0, x-r), min(w, x+r)
-				if x == x0 || x == x1 {
+			for x, n := range high[k*w : (k+1)*w] {
+				sum[x+1] = sum[x] + n
+			}
+			for x := 1; x < w; x++ {
+				if x == r && whole > 0 {
+					x += whole - 1
 					continue
 				}
-				a, b := box(x0, x)/float32((x-x0)*(y1-y0)), box(x, x1)/float32((x1-x)*(y1-y0))
-				if t := a + b; t > 0 {
-					out[at(x, y)] += (a - b) * (a - b) / t / 2
+				x0, x1 := max(0, x-r), min(w, x+r)
+				a, b := float32(sum[x]-sum[x0])/float32((x-x0)*rows), float32(sum[x1]-sum[x])/float32((x1-x)*rows)
+				if a+b > 0 {
+					row[x] += (a - b) * (a - b) / (a + b) / 2
 				}
 			}
+			if whole > 0 {
+				each := 1 / float32(2*r*rows)
+				before, here, after, of := sum[:whole], sum[r:r+whole], sum[2*r:2*r+whole], row[r:r+whole]
+				for i, at := range here {
+					a, b := at-before[i], after[i]-at
+					of[i] += each * over[a+b] * float32((a-b)*(a-b))
+				}
+			}
+		}
+	}
+	return out
+}
+
+// transposed returns the transpose of an image of w columns and h rows.
+func transposed[T any](v []T, w, h int) []T {
+	out := make([]T, w*h)
+	for y := range h {
+		for x, p := range v[y*w : (y+1)*w] {
+			out[x*h+y] = p
 		}
 	}
 	return out

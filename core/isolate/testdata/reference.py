@@ -11,6 +11,7 @@ import scipy.ndimage as ndi
 import skimage
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import dijkstra
+from skimage.filters.rank import windowed_histogram
 from skimage.measure import label, regionprops
 
 rng = np.random.default_rng(5)
@@ -74,11 +75,32 @@ for y in range(H):
         s = np.s_[max(0, y - R) : y + R + 1, max(0, x - R) : x + R + 1]
         filtered[y, x] = a[s].reshape(-1, 3).mean(axis=0) @ guide[y, x] + b[s].mean()
 
+# A boundary map: how much the mixtures of words before and after each pixel differ (chi-square of two histograms in a window), level or upright,
+# the mean of two sizes.
+WORDS = 5
+words = np.digitize(ndi.gaussian_filter(rng.standard_normal((H, W)), 1.1), [-0.25, -0.1, 0.1, 0.25]).astype(np.uint8)
+
+
+def mixture(r, upright):
+    before = np.zeros((2 * r + 1, 2 * r + 1), np.uint8)
+    after = before.copy()
+    before[:, :r], after[:, r : 2 * r] = 1, 1
+    p, q = (windowed_histogram(words, v.T if upright else v, n_bins=WORDS) for v in (before, after))
+    chi = np.divide((p - q) ** 2, p + q, out=np.zeros_like(p), where=p + q > 0).sum(axis=2) / 2
+    if upright:
+        chi[0] = 0
+    else:
+        chi[:, 0] = 0  # there is nothing before
+    return chi
+
+
+boundary = np.maximum(mixture(2, False) + mixture(4, False), mixture(2, True) + mixture(4, True)) / 2
+
 f = lambda v, d=5: [round(float(q), d) for q in np.asarray(v).ravel()]
 print(json.dumps({
     "made_with": f"numpy {np.__version__}, scipy {scipy.__version__}, scikit-image {skimage.__version__}, OpenCV {cv2.__version__}",
     "w": W, "h": H, "mask": mask.ravel().tolist(), "areas": areas, "holes": hole_areas, "signed": f(signed),
     "plane": f(plane, 7), "gauss": f(gauss), "dilated": dilated.ravel().tolist(),
     "lab": f(lab, 7), "beta": beta, "starts": [5 * W + 4, 12 * W + 20], "ways": f(ways),
-    "guide": f(guide, 7), "filtered": f(filtered),
+    "guide": f(guide, 7), "filtered": f(filtered), "words": words.ravel().tolist(), "boundary": f(boundary),
 }))
