@@ -1,11 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Part, type Picture } from "../api/client";
-import { Button, Heading, Notice, Toggle } from "../look/controls";
+import { Button, Heading, Notice } from "../look/controls";
+import { Toggle } from "../look/Toggle";
 import { Dialog } from "../look/Dialog";
 import { Select, Small } from "../look/Field";
 import { Flow } from "../look/layout";
-import * as words from "../words/bench";
+import * as words from "../words/benchDialogs";
 
 /**
  * What another picture of the job has for this one: its parts, begun with the picks that do not depend on the place, or one of its things,

@@ -1,13 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Picture, type Proof } from "../api/client";
-import { Button, Notice, NumberRow, Segmented } from "../look/controls";
+import { Button, Notice, Segmented } from "../look/controls";
+import { NumberRow } from "../look/NumberRow";
 import { allStored } from "./unsentWork";
 import { Dialog } from "../look/Dialog";
 import { Field } from "../look/Field";
 import { Deliveries } from "../job/Deliveries";
 import { Calm, Flow } from "../look/layout";
-import * as words from "../words/bench";
+import * as words from "../words/benchDialogs";
 
 /** Delivers the picture as it stands, at full size. */
 export function DeliverDialog(p: { picture: Picture; colourway?: string; open: boolean; onClose: () => void; proof?: Proof }) {

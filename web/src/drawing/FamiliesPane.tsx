@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import styled from "styled-components";
-import { Button, NumberRow } from "../look/controls";
+import { Button } from "../look/controls";
+import { NumberRow } from "../look/NumberRow";
 import { Small } from "../look/Field";
 import * as words from "../words/drawing";
 

@@ -4,7 +4,8 @@ import type { Family, Part, PartProof, ShownDrawing, ShownMember, Swatch } from 
 import { same } from "../api/identity";
 import { ColourField, Line } from "../bench/colour/ColourField";
 import { lab } from "../bench/figures";
-import { Button, Heading, Notice, NumberRow, Segmented } from "../look/controls";
+import { Button, Heading, Notice, Segmented } from "../look/controls";
+import { NumberRow } from "../look/NumberRow";
 import { Disc, Ribbon } from "../look/Disc";
 import { Face } from "../look/Face";
 import { Select, Small } from "../look/Field";

@@ -1,7 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, explain, unwrap, type Job, type Order } from "../api/client";
-import { Button, Heading, Notice, NumberRow, Toggle } from "../look/controls";
+import { Button, Heading, Notice } from "../look/controls";
+import { NumberRow } from "../look/NumberRow";
+import { Toggle } from "../look/Toggle";
 import { allStored } from "../bench/unsentWork";
 import { Dialog } from "../look/Dialog";
 import { Field, Select, Small } from "../look/Field";

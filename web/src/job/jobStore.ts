@@ -3,7 +3,7 @@ import { same } from "../api/identity";
 import { merge } from "../api/merge";
 import { mostLabel } from "../bench/documentStore";
 import { keep, kept } from "../bench/unsent";
-import * as words from "../words/job";
+import * as words from "../words/api";
 
 export interface Content {
   recipes?: Job["recipes"];

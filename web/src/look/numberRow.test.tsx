@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { NumberRow } from "./controls";
+import { NumberRow } from "./NumberRow";
 
 afterEach(() => {
   cleanup();

@@ -1,5 +1,6 @@
 import styled from "styled-components";
-import { Key, Toggle } from "../look/controls";
+import { Key } from "../look/controls";
+import { Toggle } from "../look/Toggle";
 import { Dialog } from "../look/Dialog";
 import { setSingleKeys, useSingleKeys } from "./useKeys";
 import * as words from "../words/stage";

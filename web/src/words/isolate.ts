@@ -77,7 +77,6 @@ export const strokesMendItInsideAsThey = "Strokes mend it: inside as they are, o
 export const firstALooseRingAroundThe = "First a loose ring around the thing, hair and fringe included.";
 export const newRing = "New ring";
 export const whatIsMeant = "What is meant";
-export const anotherSubject = "another subject";
 export const first = "First";
 export const second = "Second";
 export const third = "Third";
@@ -91,13 +90,10 @@ export const nothingStandsOutClearlyInThis = "Nothing stands out clearly in this
 export const thisPictureHasNoDepthMap = "This picture has no depth map, so near and far cannot be told apart. A phone’s portrait JPEG may carry one and is read when the picture is brought in; or bring one in: a grey PNG or TIFF of the same proportions, white near.";
 export const bringInADepthMap = "Bring in a depth map";
 export const depthMapFile = "Depth map file";
-export const depth = "Depth";
 export const farLimit = "Far limit";
 export const nearLimit = "Near limit";
-export const hues = "Hues";
 export const fromHue = "From hue";
 export const toHue = "To hue";
-export const tones = "Tones";
 export const fromTone = "From tone";
 export const toTone = "To tone";
 export const huesOrTones = "Hues or tones";
@@ -114,7 +110,6 @@ export const reuseName = (name: Said) => `reuse ${name}`;
 export const maskName = (name: Said) => `mask ${name}`;
 export const bringInAMask = "Bring in a mask";
 export const greyWhiteForThePartOf = "grey, white for the part, of the picture’s size";
-export const maskFile = "Mask file";
 export const toleranceLow = "tolerance";
 export const everywhere = "everywhere";
 
@@ -137,31 +132,7 @@ export const off = ", off";
 export const switchOn = (name: Said) => `Switch ${name} on`;
 export const switchOff = (name: Said) => `Switch ${name} off`;
 
-// kinds
-export const sweep = "Sweep";
-export const dragInsideTheThingItGrows = "Drag inside the thing; it grows to the edges";
-export const brush = "Brush";
-export const paintShiftClickDrawsAStraight = "Paint. Shift-click draws a straight line from the last point";
-export const likeColours = "Like colours";
-export const clickAColourShiftAddsOne = "Click a colour. Shift adds one, Alt marks what it is not, dragging takes an area";
-export const outline = "Outline";
-export const clickCornerAfterCornerDragFor = "Click corner after corner; drag for a curve. The first node closes it";
-export const marks = "Marks";
-export const dragALooseRingAroundThe = "Drag a loose ring around the thing, then a stroke inside it";
-export const subject = "Subject";
-export const theMainThingOfThePicture = "The main thing of the picture is found without help";
-export const clickTheThingThenSetNear = "Click the thing; then set near and far";
-export const dragAlongTheThingTheBand = "Drag along the thing; the band widens to what you pass";
-export const otherPart = "Other part";
-export const reuseAPartThatIsMade = "Reuse a part that is made already";
-export const bringInAGreyPictureWhite = "Bring in a grey picture, white for the part";
-export const tonesHues = "Tones, hues";
-export const add = "Add";
-export const thePartGrowsByThisPick = "the part grows by this pick";
-export const takeAway = "Take away";
-export const thePartLosesWhatThisPick = "the part loses what this pick covers";
-export const onlyWhereBoth = "Only where both";
-export const ofThePartOnlyWhatThis = "of the part only what this pick covers too is left";
+// summary
 export const softSoftness = (softness: Said) => `, soft ${softness}`;
 export const toEdges = ", to edges";
 export const samplesNot = (not: Said) => `, ${not} not`;
@@ -176,13 +147,3 @@ export const nodesCounted = (nodes: number) => (nodes === 1 ? "1 node" : `${node
 export const snapped = ", snapped";
 export const ringAnd = (strokes: Said) => `ring, ${strokes}`;
 export const found = "found";
-
-// useIsolate
-export const alongAStroke = (ofIt: Said) => `${ofIt} along a stroke`;
-export const addToAnOutline = "add to an outline";
-export const drawAnOutline = "draw an outline";
-export const toolStroke = (tool: Said) => `${tool} stroke`;
-export const colourItIsNot = "colour it is not";
-export const sampleAColour = "sample a colour";
-export const reachLow = "reach";
-export const mark = "mark";

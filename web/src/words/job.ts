@@ -221,8 +221,5 @@ export const chooseAPictureToSeeWhose = "Choose a picture to see whose it is and
 export const takingIt = "Taking it";
 export const takeItIntoTheJob = "Take it into the job";
 
-// jobStore
-export const somebodyElseChangedTheJobMeanwhile = "somebody else changed the job meanwhile; bring the profile in again";
-
 // useUploads
 export const theServerDoesNotAnswerNothing = "the server does not answer; nothing was stored. Try again once it does";

@@ -25,10 +25,3 @@ export const seamlessTakesTheLightAroundIt = "Seamless: takes the light around i
 export const flipAPatch = "flip a patch";
 export const flipped = "Flipped";
 export const patchSetting = (label: string) => `patch: ${label.toLowerCase()}`;
-
-// usePatch
-export const nothingWasFoundThatCouldCover = "Nothing was found that could cover this. Drag from inside the outline to what shall cover it.";
-export const anotherCover = "another cover";
-export const filledByExample = "filled by example";
-export const whereTheCoverComesFrom = "where the cover comes from";
-export const patch = "patch";

@@ -78,8 +78,3 @@ export const tipOfARepeat = "Tip, of a repeat";
 export const layingItOn = "Laying it on";
 export const layItOn = "Lay it on";
 export const close = "Close";
-
-// usePattern
-export const howThePattern = (how: Said) => `${how} the pattern`;
-export const aNodeOfThePattern = "a node of the pattern";
-export const aCornerOfThePattern = "a corner of the pattern";

@@ -12,11 +12,6 @@ export const putOneOn = "Put one on";
 export const recipeName = (name: Said) => `recipe ${name}`;
 export const keepThisOne = "Keep this one";
 
-// RecipeMenu
-export const ofThisJob = "Of this job";
-export const forWhatRecurs = "For what recurs";
-export const recipesOfThisJob = "Recipes of this job…";
-
 // RecipesDialog
 export const recipesOfFile = (file: Said) => `recipes of ${file}`;
 export const nothingOfItWasTaken = (file: Said, e: Said) => `${file}: ${e}. Nothing of it was taken.`;

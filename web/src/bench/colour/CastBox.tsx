@@ -1,5 +1,7 @@
 import type { Cast, PartProof } from "../../api/client";
-import { Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { Heading, Segmented } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Small } from "../../look/Field";
 import { Line } from "./ColourField";
 import * as words from "../../words/colour";

@@ -1,7 +1,8 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
 import type { Curves } from "../../api/client";
-import { Segmented, Toggle } from "../../look/controls";
+import { Segmented } from "../../look/controls";
+import { Toggle } from "../../look/Toggle";
 import { keysRest, useStep } from "../../look/useStep";
 import { Field, Small } from "../../look/Field";
 import * as words from "../../words/colour";

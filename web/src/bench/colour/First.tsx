@@ -1,5 +1,7 @@
 import type { Rebuild, Settings } from "../../api/client";
-import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
+import { Button, Heading } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
 import { Flow } from "../../look/layout";

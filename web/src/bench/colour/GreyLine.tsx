@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import styled from "styled-components";
 import { api, unwrap, type Grey } from "../../api/client";
-import { Button, Notice, NumberRow } from "../../look/controls";
+import { Button, Notice } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
 import * as words from "../../words/colour";

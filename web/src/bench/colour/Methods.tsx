@@ -1,6 +1,8 @@
 import { useState } from "react";
 import type { Finish, Settings } from "../../api/client";
-import { Button, Heading, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { Button, Heading, Segmented } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Select, Small } from "../../look/Field";
 import { ColourField, Line } from "./ColourField";
 import { CurveEditor } from "./CurveEditor";

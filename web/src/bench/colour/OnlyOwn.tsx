@@ -1,5 +1,5 @@
 import type { Settings } from "../../api/client";
-import { NumberRow } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
 import { Small } from "../../look/Field";
 import * as words from "../../words/colour";
 

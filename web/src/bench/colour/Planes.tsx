@@ -1,7 +1,8 @@
 import { useContext, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { ColorArea, ColorThumb, ColorWheel, ColorWheelTrack, parseColor, type Color } from "react-aria-components";
 import styled from "styled-components";
-import { Button, NumberRow, Segmented } from "../../look/controls";
+import { Button, Segmented } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
 import { Disc } from "../../look/Disc";
 import { Small } from "../../look/Field";
 import { Swatches } from "../../look/Swatches";

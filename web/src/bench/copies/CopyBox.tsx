@@ -1,6 +1,8 @@
 import styled from "styled-components";
 import type { Copy, Part, Shadow } from "../../api/client";
-import { Button, Heading, NumberRow, Toggle } from "../../look/controls";
+import { Button, Heading } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Small } from "../../look/Field";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../stage/tools";

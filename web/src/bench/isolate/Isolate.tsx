@@ -1,7 +1,9 @@
 import { useCallback, useRef } from "react";
 import styled, { css } from "styled-components";
 import { api, explain, unwrap, type Areas, type Edge, type Part, type Pick } from "../../api/client";
-import { Button, Heading, Key, Notice, NumberRow, Segmented, Toggle } from "../../look/controls";
+import { Button, Heading, Key, Notice, Segmented } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Face } from "../../look/Face";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
@@ -13,6 +15,7 @@ import { joinList, joins, kinds, offers } from "./kinds";
 import { PickList } from "./PickList";
 import type { Isolating } from "./useIsolate";
 import * as words from "../../words/isolate";
+import * as picks from "../../words/picks";
 
 const Other = styled(Button)`max-width: 100%; overflow: hidden; text-overflow: ellipsis;`;
 
@@ -256,7 +259,7 @@ function SubjectOptions(p: Props) {
       {pick && sure && sure.length > 1 ? (
         <>
           <Line>
-            <Segmented small label={words.whatIsMeant} value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick(words.anotherSubject, { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), [words.first, words.second, words.third, words.fourth][i] ?? String(i + 1)] as const)} />
+            <Segmented small label={words.whatIsMeant} value={String(Math.min(at, sure.length - 1))} onChange={(v) => p.how.setPick(picks.anotherSubject, { candidate: Number(v) || undefined })} options={sure.map((_, i) => [String(i), [words.first, words.second, words.third, words.fourth][i] ?? String(i + 1)] as const)} />
             <Small><Key>U</Key>{words.offersTheNext}</Small>
           </Line>
           {sure[at] && !sure[at].unsure && <Small>{words.itStandsOutClearly}</Small>}
@@ -298,9 +301,9 @@ function FileInput(p: { refer: React.RefObject<HTMLInputElement | null>; label: 
 }
 
 const bands = {
-  depth: { label: words.depth, min: 0, max: 1, step: 0.01, soft: [0, 0.3, 0.01, 0.03], from: 0.5, to: 1, wraps: false, low: words.farLimit, high: words.nearLimit },
-  hues: { label: words.hues, min: 0, max: 360, step: 1, soft: [0, 60, 1, 12], from: 340, to: 20, wraps: true, low: words.fromHue, high: words.toHue },
-  tones: { label: words.tones, min: 0, max: 100, step: 1, soft: [0, 40, 1, 8], from: 0, to: 35, wraps: false, low: words.fromTone, high: words.toTone },
+  depth: { label: picks.depth, min: 0, max: 1, step: 0.01, soft: [0, 0.3, 0.01, 0.03], from: 0.5, to: 1, wraps: false, low: words.farLimit, high: words.nearLimit },
+  hues: { label: picks.hues, min: 0, max: 360, step: 1, soft: [0, 60, 1, 12], from: 340, to: 20, wraps: true, low: words.fromHue, high: words.toHue },
+  tones: { label: picks.tones, min: 0, max: 100, step: 1, soft: [0, 40, 1, 8], from: 0, to: 35, wraps: false, low: words.fromTone, high: words.toTone },
 } as const;
 
 function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
@@ -319,7 +322,7 @@ function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
   );
   return (
     <>
-      {of !== "depth" && <Line><Segmented small label={words.huesOrTones} value={of} onChange={(k) => p.onTool(k)} options={[["hues", words.hues], ["tones", words.tones]]} /></Line>}
+      {of !== "depth" && <Line><Segmented small label={words.huesOrTones} value={of} onChange={(k) => p.onTool(k)} options={[["hues", picks.hues], ["tones", picks.tones]]} /></Line>}
       <Band label={b.label} bins={bins} min={b.min} max={b.max} step={b.step} wraps={b.wraps} {...now} onBand={(from, to, done) => put(words.bandOfIt(of), { from, to }, done)} />
       {number(b.low, "from", b.from)}
       {number(b.high, "to", b.to)}
@@ -362,7 +365,7 @@ function MaskOptions(p: Props) {
     <Line>
       <Button onPress={() => input.current?.click()}>{words.bringInAMask}</Button>
       <Small>{words.greyWhiteForThePartOf}</Small>
-      <FileInput refer={input} label={words.maskFile} onFile={(f) => void bring(f)} />
+      <FileInput refer={input} label={picks.maskFile} onFile={(f) => void bring(f)} />
     </Line>
   );
 }

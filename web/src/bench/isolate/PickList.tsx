@@ -2,7 +2,8 @@ import { Button as Handle, GridList, GridListItem, useDragAndDrop } from "react-
 import styled from "styled-components";
 import type { Part, Pick } from "../../api/client";
 import { Heading } from "../../look/controls";
-import { joinList, joins, kinds, summary, type Kind } from "./kinds";
+import { joinList, joins, kinds, type Kind } from "./kinds";
+import { summary } from "./summary";
 import { Faint, Flow } from "../../look/layout";
 import { SignButton } from "../../look/SignButton";
 import * as words from "../../words/isolate";

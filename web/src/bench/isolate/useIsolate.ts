@@ -5,7 +5,7 @@ import type { Tool } from "../stage/tools";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { closeBy, drawnOn, placed, type Node } from "./nodes";
-import * as words from "../../words/isolate";
+import * as words from "../../words/picks";
 
 interface Props {
   picture: string;

@@ -1,7 +1,9 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import type { Patch } from "../../api/client";
-import { Button, Notice, NumberRow, Toggle } from "../../look/controls";
+import { Button, Notice } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Small } from "../../look/Field";
 import { fillings } from "./patches";
 import type { Patching } from "./usePatch";

@@ -4,7 +4,7 @@ import { bringing } from "../../api/draft";
 import { thinned, type Gesture, type Point } from "../isolate/gestures";
 import type { Node } from "../isolate/nodes";
 import { beside, filledNext, fromOnePlace, isInside, pathOf, shiftedBy } from "./patches";
-import * as words from "../../words/patch";
+import * as words from "../../words/bench";
 
 interface Props {
   picture: { id: string; width: number; height: number };

@@ -3,7 +3,7 @@ import type { Document, Part } from "../../api/client";
 import { placed, unplaced, unplacedStroke } from "../copies/copies";
 import type { Gesture, Point } from "../isolate/gestures";
 import { movedBy, nodesOf, pushedBy, relaid, withNodes } from "./patterns";
-import * as words from "../../words/pattern";
+import * as words from "../../words/bench";
 
 interface Props {
   document: Document;

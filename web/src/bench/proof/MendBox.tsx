@@ -1,6 +1,8 @@
 import styled from "styled-components";
 import type { Mend, Part } from "../../api/client";
-import { Button, Heading, Key, NumberRow, Toggle } from "../../look/controls";
+import { Button, Heading, Key } from "../../look/controls";
+import { NumberRow } from "../../look/NumberRow";
+import { Toggle } from "../../look/Toggle";
 import { Small } from "../../look/Field";
 import type { Tool } from "../stage/tools";
 import { PatchBox } from "../patch/PatchBox";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap, type Recipe } from "../../api/client";
 import { MenuButton, type MenuEntry } from "../../look/MenuButton";
-import * as words from "../../words/recipes";
+import * as words from "../../words/bench";
 
 interface Props {
   label: string;

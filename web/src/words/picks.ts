@@ -1,0 +1,41 @@
+import type { Said } from "./said";
+
+/* The words of the kinds of picks, of how they join, and of what the stage does to them. */
+
+export const anotherSubject = "another subject";
+export const depth = "Depth";
+export const hues = "Hues";
+export const tones = "Tones";
+export const maskFile = "Mask file";
+export const sweep = "Sweep";
+export const dragInsideTheThingItGrows = "Drag inside the thing; it grows to the edges";
+export const brush = "Brush";
+export const paintShiftClickDrawsAStraight = "Paint. Shift-click draws a straight line from the last point";
+export const likeColours = "Like colours";
+export const clickAColourShiftAddsOne = "Click a colour. Shift adds one, Alt marks what it is not, dragging takes an area";
+export const outline = "Outline";
+export const clickCornerAfterCornerDragFor = "Click corner after corner; drag for a curve. The first node closes it";
+export const marks = "Marks";
+export const dragALooseRingAroundThe = "Drag a loose ring around the thing, then a stroke inside it";
+export const subject = "Subject";
+export const theMainThingOfThePicture = "The main thing of the picture is found without help";
+export const clickTheThingThenSetNear = "Click the thing; then set near and far";
+export const dragAlongTheThingTheBand = "Drag along the thing; the band widens to what you pass";
+export const otherPart = "Other part";
+export const reuseAPartThatIsMade = "Reuse a part that is made already";
+export const bringInAGreyPictureWhite = "Bring in a grey picture, white for the part";
+export const tonesHues = "Tones, hues";
+export const add = "Add";
+export const thePartGrowsByThisPick = "the part grows by this pick";
+export const takeAway = "Take away";
+export const thePartLosesWhatThisPick = "the part loses what this pick covers";
+export const onlyWhereBoth = "Only where both";
+export const ofThePartOnlyWhatThis = "of the part only what this pick covers too is left";
+export const alongAStroke = (ofIt: Said) => `${ofIt} along a stroke`;
+export const addToAnOutline = "add to an outline";
+export const drawAnOutline = "draw an outline";
+export const toolStroke = (tool: Said) => `${tool} stroke`;
+export const colourItIsNot = "colour it is not";
+export const sampleAColour = "sample a colour";
+export const reachLow = "reach";
+export const mark = "mark";
