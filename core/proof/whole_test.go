@@ -80,3 +80,18 @@ func TestNothingMeasuredMeetsNothing(t *testing.T) {
 	}
 	assert.False(t, whole(d, r, 0).Meets(DefaultTolerance))
 }
+
+// Each figure may be as much as is allowed and no more.
+func TestAPartMeetsItsToleranceUpToEachLimit(t *testing.T) {
+	limit := Whole{Median: 2, Most: 6, Burned: 1, Crushed: 1, Tinted: 5, Held: 25}
+	assert.True(t, limit.Meets(2))
+	assert.True(t, Whole{}.Meets(0))
+	for what, more := range map[string]func(w *Whole){
+		"median": func(w *Whole) { w.Median += 0.01 }, "most": func(w *Whole) { w.Most += 0.01 }, "burned": func(w *Whole) { w.Burned += 0.01 },
+		"crushed": func(w *Whole) { w.Crushed += 0.01 }, "tinted": func(w *Whole) { w.Tinted += 0.01 }, "held": func(w *Whole) { w.Held += 0.01 },
+	} {
+		w := limit
+		more(&w)
+		assert.False(t, w.Meets(2), what)
+	}
+}
