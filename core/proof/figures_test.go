@@ -255,6 +255,8 @@ func TestMeasuredPlacesAreOfTheFullSize(t *testing.T) {
 	q := parts[0]
 	assert.InDelta(t, 100*700.0/1600, q.Share, 0.5)
 	assert.InDelta(t, 800+0.7*700, q.LitAt[0], 30)
+	wide := float64(int(1) << d.LearnLevel())
+	assert.InDelta(t, wide/2, q.LitAt[1], 1e-9, "every row is alike, and the first is taken: the middle of its pixels")
 	got := colour.SRGB.Lab(d.Parts[0].Plan.Result(at(p, int(q.At[1])*w+int(q.At[0]))))
 	assert.Less(t, colour.DeltaE00(q.Got, got), 0.5, "the match point lies where the result is what was measured there")
 }
