@@ -556,9 +556,10 @@ func TestEnlargedLabelsAreAQuadraticSpline(t *testing.T) {
 func TestFromAfarAPixelIsTheShareOfItsLabels(t *testing.T) {
 	const w, h = 37, 26 // no multiple of what is put together
 	r := rand.New(rand.NewSource(11))
-	l := &Labels{Level: 1, W: w, H: h, In: make([]uint8, w*h)}
+	l, shares := &Labels{Level: 1, W: w, H: h, In: make([]uint8, w*h)}, make([]float32, w*h)
 	for i := range l.In {
 		l.In[i] = uint8(r.Intn(2))
+		shares[i] = float32(l.In[i])
 	}
 	p := newPyramid(raster.NewRGB(2*w, 2*h))
 	for level, n := range map[int]int{2: 2, 3: 4} {
@@ -566,6 +567,9 @@ func TestFromAfarAPixelIsTheShareOfItsLabels(t *testing.T) {
 		for _, q := range []raster.Rect{{X1: cw, Y1: ch}, {X0: 2, Y0: 1, X1: 5, Y1: 4}, {X0: cw - 2, Y0: ch - 3, X1: cw, Y1: ch}} {
 			got, err := (&sweep{l: l}).render(p, level, q)
 			require.NoError(t, err)
+			matte, err := (&matted{level: l.Level, w: w, h: h, alpha: shares}).render(p, level, q)
+			require.NoError(t, err)
+			assert.InDeltaSlice(t, got, matte, 1e-6, "a matte's, too")
 			for i, v := range got {
 				sum, count := 0.0, 0.0
 				for yy := n * (q.Y0 + i/q.W()); yy < n*(q.Y0+i/q.W()+1) && yy < h; yy++ {
