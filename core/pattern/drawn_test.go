@@ -4,6 +4,7 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"math/rand"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -217,6 +218,31 @@ func TestADrawingIsTakenApart(t *testing.T) {
 	assert.ErrorContains(t, err, "one colour")
 	_, err = TakeApart(nil, 0, 0, nil)
 	assert.Error(t, err)
+}
+
+// Colours that are each next to nothing of a picture are its figures all the same: noise has no colour that is more, and a tile of a few pixels no
+// pixel that is none of a rim.
+func TestAPictureOfNoColourThatIsMuchHasFiguresToo(t *testing.T) {
+	r := rand.New(rand.NewSource(7))
+	noise := make([]byte, 4*64*64)
+	for i := range noise {
+		noise[i] = byte(r.Intn(256))
+		if i%4 == 3 {
+			noise[i] = 255
+		}
+	}
+	out, err := TakeApart(noise, 64, 64, nil)
+	require.NoError(t, err)
+	assert.NotEmpty(t, out.Colours)
+
+	few := make([]byte, 4*3*2)
+	copy(few[4:], []byte{200, 40, 30, 255})
+	out, err = TakeApart(few, 3, 2, nil)
+	require.NoError(t, err)
+	require.Len(t, out.Colours, 1)
+	assert.Equal(t, "#c8281e", colour.Hex(out.Colours[0]))
+	_, err = TakeApart(make([]byte, 4*3*2), 3, 2, nil)
+	assert.ErrorContains(t, err, "one colour")
 }
 
 // A photo comes to at most four figures, and their shares with the ground's are all of it.

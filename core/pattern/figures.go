@@ -117,7 +117,7 @@ func tileColours(pix []byte, w, h int, done raster.Done) (centres []colour.Oklab
 		return bins, n
 	}
 	bins, n := gather(true)
-	if n < w*h/20 {
+	if n == 0 || n < w*h/20 {
 		bins, n = gather(false) // a photo, or a drawing of hairlines
 	}
 	gone := 0
@@ -141,7 +141,8 @@ func tileColours(pix []byte, w, h int, done raster.Done) (centres []colour.Oklab
 		return colour.SRGB.Oklab(colour.RGB{b.sum[0] / b.n, b.sum[1] / b.n, b.sum[2] / b.n})
 	}
 	for _, b := range list {
-		if len(centres) > MostColours || b.n < leastShare*float64(n) {
+		// The first two count however little they are: of noise no colour is much.
+		if len(centres) > MostColours || len(centres) > 1 && b.n < leastShare*float64(n) {
 			break
 		}
 		c := ok(b)

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/raster"
 )
 
 // The formulas of W3C Compositing and Blending Level 1, sections 9.2 (separable) and 10.1 (non-separable), each
@@ -126,7 +127,7 @@ func FuzzSettings(f *testing.F) {
 	f.Add(0.5, 30.0, -50.0, 1.2, 20.0, uint8(9), float32(0.2), float32(0.9), float32(0.01))
 	f.Fuzz(func(t *testing.T, exposure, a, b, middle, black float64, mode uint8, r, g, bl float32) {
 		s := Defaults()
-		s.OnlyOwn = 0 // there is no picture to learn from
+		s.OnlyOwn = 0 // the picture has nothing to learn from
 		s.Method = Methods[int(mode)%4]
 		s.Turn = &Turn{Hue: a, Saturation: b, Lightness: a}
 		s.TwoTone = &TwoTone{Middle: 50 + a/3}
@@ -135,7 +136,7 @@ func FuzzSettings(f *testing.F) {
 		if s.Validate() != nil || !(r >= 0 && r <= 1 && g >= 0 && g <= 1 && bl >= 0 && bl <= 1) {
 			return
 		}
-		l := &Learned{Tone: Tone{Linear: colour.RGB{0.4, 0.1, 0.1}}}
+		l := &Learned{Tone: Tone{Linear: colour.RGB{0.4, 0.1, 0.1}}, pic: raster.NewRGB(1, 1), mask: raster.NewMask(1, 1)}
 		p, _, err := l.Plan(colour.SRGB, Request{Goal: colour.RGB{0.1, 0.3, 0.4}, Settings: s})
 		if err != nil {
 			t.Fatal(err)
