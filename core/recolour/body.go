@@ -72,7 +72,7 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 						continue
 					}
 					e, _, _ := p.split(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2], bodyTop)
-					in = append(in, (e[0]+e[1]+e[2])/3)
+					in = append(in, e.mean())
 				}
 			}
 			if len(in) < 12 {

@@ -230,11 +230,12 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	}
 	// The place equals the target, sheen and all: the body gives what its sheen does not.
 	e, sheen, rest := p.split(float32(at[0]), float32(at[1]), float32(at[2]), bodyTop)
-	p.carried(&e, &sheen, &rest)
+	e, sheen, rest = p.carried(e, sheen, rest)
+	lit, over, left := e.each(), sheen.each(), rest.each()
 	for c := range goal {
-		if e[c] > 1e-4 {
-			body := target[c] - float64(sheen[c]+rest[c]+p.over[c])
-			goal[c] = math.Max(body, 0.15*target[c]) / float64(e[c])
+		if lit[c] > 1e-4 {
+			body := target[c] - float64(over[c]+left[c]+p.over[c])
+			goal[c] = math.Max(body, 0.15*target[c]) / float64(lit[c])
 		}
 	}
 	return newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)

@@ -215,70 +215,84 @@ func (b *basis) fit(p *Plan, r, g, bl float32) (s, h float32) {
 	return s, h
 }
 
+// channels is a value for each channel. Unlike an array a struct of three is kept in registers: a view is worked out a tenth sooner.
+type channels struct{ r, g, b float32 }
+
+func (v channels) each() [3]float32 { return [3]float32{v.r, v.g, v.b} }
+
+func (v channels) mean() float32 { return (v.r + v.g + v.b) / 3 }
+
+func (v channels) luma() float32 { return luma(v.r, v.g, v.b) }
+
+// scaled returns k times the values.
+func (v channels) scaled(k float32) channels { return channels{v.r * k, v.g * k, v.b * k} }
+
+// toward returns the values drawn to one, by a share.
+func (v channels) toward(to, share float32) channels {
+	return channels{v.r + share*(to-v.r), v.g + share*(to-v.g), v.b + share*(to-v.b)}
+}
+
+// from returns the values at a share of their distance to one.
+func (v channels) from(one, share float32) channels {
+	return channels{one + share*(v.r-one), one + share*(v.g-one), one + share*(v.b-one)}
+}
+
 // split parts one pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
 // that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top.
-func (p *Plan) split(r, g, b, top float32) (e, sheen, rest [3]float32) {
+func (p *Plan) split(r, g, b, top float32) (e, sheen, rest channels) {
 	r, g, b = r-p.veil[0], g-p.veil[1], b-p.veil[2]
 	s, h := p.white.fit(p, r, g, b)
-	l := p.white.colour
+	w := &p.white.colour
+	sheen = channels{h * w[0], h * w[1], h * w[2]}
 	if p.mirror.most > 0 {
 		// Weak sheen is the surroundings', strong sheen the light's.
 		if k := 1 - h/p.mirror.most; k > 0 {
 			s2, h2 := p.mirror.fit(p, r, g, b)
 			s += k * (s2 - s)
-			for i := range l {
-				l[i] = (1-k)*h + k*h2*p.mirror.colour[i]
-			}
-			h = 1
+			c, own := &p.mirror.colour, (1-k)*h
+			sheen = channels{own + k*h2*c[0], own + k*h2*c[1], own + k*h2*c[2]}
 		}
-	}
-	for i := range l {
-		sheen[i] = h * l[i]
 	}
 	if s > top {
 		// More light than a body sends back: the excess is sheen.
-		for i := range sheen {
-			sheen[i] += (s - top) * p.ownMean
-		}
+		over := (s - top) * p.ownMean
+		sheen = channels{sheen.r + over, sheen.g + over, sheen.b + over}
 		s = top
 	}
-	for i, v := range [3]float32{r, g, b} {
-		res := v - s*p.own[i] - sheen[i]
-		k := res * p.wiener[i]
-		k = max(-0.2*s, min(0.2*s, k)) // no light is tinted more; what is left is a coloured reflection
-		e[i] = s + k
-		rest[i] = res - k*p.own[i]
-	}
+	e.r, rest.r = p.part(0, r, s, sheen.r)
+	e.g, rest.g = p.part(1, g, s, sheen.g)
+	e.b, rest.b = p.part(2, b, s, sheen.b)
 	return e, sheen, rest
+}
+
+// part parts what is left of a channel without the body's light and the sheen into a tint of the light and a rest.
+func (p *Plan) part(c int, v, s, sheen float32) (e, rest float32) {
+	res := v - s*p.own[c] - sheen
+	k := res * p.wiener[c]
+	k = max(-0.2*s, min(0.2*s, k)) // no light is tinted more; what is left is a coloured reflection
+	return s + k, res - k*p.own[c]
 }
 
 // dulled takes back what was taken for sheen on a body that is not dark, where the pixel is no brighter than the body around
 // it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
-func (p *Plan) dulled(e, sheen *[3]float32, top, y, light float32) {
+func (p *Plan) dulled(e, sheen channels, top, y, light float32) (channels, channels) {
 	own := luma(p.own[0], p.own[1], p.own[2])
 	over := (y-luma(p.veil[0], p.veil[1], p.veil[2]))/(light*own+1e-6) - 1
 	back := p.dull * (1 - max(0, min(1, over/p.sheenAt)))
 	if p.film == nil {
 		back *= trust(top) // what clipped says nothing
 	}
-	for i, h := range sheen {
-		e[i] += back * h / own
-		sheen[i] -= back * h
-	}
+	h := sheen.scaled(back)
+	return channels{e.r + h.r/own, e.g + h.g/own, e.b + h.b/own}, channels{sheen.r - h.r, sheen.g - h.g, sheen.b - h.b}
 }
 
 // carried takes from the light, the sheen and the rest the tint that the target cannot carry: what looks like a tint on a
 // strong colour is mostly the colour's own, and a neutral target would show it.
-func (p *Plan) carried(e, sheen, rest *[3]float32) {
+func (p *Plan) carried(e, sheen, rest channels) (channels, channels, channels) {
 	if p.carry == 1 {
-		return
+		return e, sheen, rest
 	}
-	m, h := (e[0]+e[1]+e[2])/3, luma(sheen[0], sheen[1], sheen[2])
-	for i := range e {
-		e[i] = m + p.carry*(e[i]-m)
-		sheen[i] = h + p.mirrored*(sheen[i]-h)
-		rest[i] *= p.carry
-	}
+	return e.from(e.mean(), p.carry), sheen.from(sheen.luma(), p.mirrored), rest.scaled(p.carry)
 }
 
 // paint gives the colour a pixel that lies wholly in the part becomes, wherever it is.
@@ -354,60 +368,44 @@ func (p *Plan) repaintIn(r, g, b float32, at surroundings) (o [3]float32) {
 	e, h, rest := p.split(r, g, b, at.top)
 	if at.body > 0 {
 		// The light is mostly the neighbourhood's, and what is left over or missing is what the body mirrors.
-		for i := range e {
-			s := e[i] + p.body.weight*(at.body-e[i])
-			h[i] += p.own[i] * (e[i] - s)
-			e[i] = s
-		}
+		s := e.toward(at.body, p.body.weight)
+		h = channels{h.r + p.own[0]*(e.r-s.r), h.g + p.own[1]*(e.g-s.g), h.b + p.own[2]*(e.b-s.b)}
+		e = s
 	}
 	light := at.light // of the body around
-	if at.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0 && h[0]+h[1]+h[2] > 1e-4) {
+	if at.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0 && h.r+h.g+h.b > 1e-4) {
 		light = max(1e-3, at.large.at(at.x, at.y))
 	}
 	if p.dull > 0 && light > 0 {
-		p.dulled(&e, &h, max(r, g, b), luma(r, g, b), light)
+		e, h = p.dulled(e, h, max(r, g, b), luma(r, g, b), light)
 	}
 	if p.even > 0 {
-		m, l := (e[0]+e[1]+e[2])/3, luma(rest[0], rest[1], rest[2])
-		for i := range e {
-			e[i] += p.even * (m - e[i])
-			rest[i] += p.even * (l - rest[i])
-		}
+		e, rest = e.toward(e.mean(), p.even), rest.toward(rest.luma(), p.even)
 	}
-	p.carried(&e, &h, &rest)
+	e, h, rest = p.carried(e, h, rest)
 	if light > 0 {
-		p.shaded(&e, light)
+		e = p.shaded(e, light)
 	}
 	if p.shade != nil {
-		k := p.shade[int(max(0, min(2*shadeSteps-1, (e[0]+e[1]+e[2])*(shadeSteps/3.0))))]
-		for i := range e {
-			e[i] *= k
-		}
+		e = e.scaled(p.shade[int(max(0, min(2*shadeSteps-1, (e.r+e.g+e.b)*(shadeSteps/3.0))))])
 	}
-	for i := range o {
-		o[i] = p.goal[i]*e[i] + p.high*p.gleam*h[i] + rest[i] + p.over[i]
-	}
-	return o
+	gleam := p.high * p.gleam
+	return [3]float32{p.goal[0]*e.r + gleam*h.r + rest.r + p.over[0], p.goal[1]*e.g + gleam*h.g + rest.g + p.over[1], p.goal[2]*e.b + gleam*h.b + rest.b + p.over[2]}
 }
 
 // shaded gives a body's light more contrast against the light around, and rolls off what is lit above the target's room.
-func (p *Plan) shaded(e *[3]float32, light float32) {
+func (p *Plan) shaded(e channels, light float32) channels {
 	if p.crisp > 0 {
 		// Raised by the square, which is the power a table would cost more for.
-		q := max(0.4, min(1.8, (e[0]+e[1]+e[2])/(3*light)))
-		k := 1 + p.crisp*(q-1)
-		for i := range e {
-			e[i] *= k
-		}
+		q := max(0.4, min(1.8, (e.r+e.g+e.b)/(3*light)))
+		e = e.scaled(1 + p.crisp*(q-1))
 	}
 	if p.room > 0 {
-		if m := min(light, (e[0]+e[1]+e[2])/3); m > p.lit {
-			k := 1 + p.roll.amount*(p.within(m)/m-1)
-			for i := range e {
-				e[i] *= k
-			}
+		if m := min(light, e.mean()); m > p.lit {
+			e = e.scaled(1 + p.roll.amount*(p.within(m)/m-1))
 		}
 	}
+	return e
 }
 
 // Beyond tells how far a pixel's result lies out of gamut, and how far above white, before it is brought back.

@@ -44,7 +44,7 @@ func (p *Plan) within(light float32) float32 {
 func (l *Learned) makeRoom(p *Plan, at Tone, goal [3]float64, q Request) {
 	p.roll, p.floor = shoulderOver(goal), floorAt
 	e, _, _ := p.split(float32(at.Linear[0]), float32(at.Linear[1]), float32(at.Linear[2]), bodyTop)
-	p.lit = max(1, (e[0]+e[1]+e[2])/3)
+	p.lit = max(1, e.mean())
 	top, ceiling := max(p.goal[0], p.goal[1], p.goal[2]), float32(ceilingAt)
 	if p.film != nil {
 		ceiling = p.film.light(ceilingAt)

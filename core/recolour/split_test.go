@@ -30,7 +30,8 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 	p.veil = [3]float32{0.01, 0.012, 0.015}
 	for range 3000 {
 		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
-		e, sheen, rest := p.split(px[0], px[1], px[2], 1.6)
+		light, sheens, left := p.split(px[0], px[1], px[2], 1.6)
+		e, sheen, rest := light.each(), sheens.each(), left.each()
 		for c := range px {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
 			require.GreaterOrEqual(t, sheen[c], float32(0), "%v", px)
