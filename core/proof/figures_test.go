@@ -1,6 +1,7 @@
 package proof
 
 import (
+	"errors"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -259,4 +260,49 @@ func TestMeasuredPlacesAreOfTheFullSize(t *testing.T) {
 	assert.InDelta(t, wide/2, q.LitAt[1], 1e-9, "every row is alike, and the first is taken: the middle of its pixels")
 	got := colour.SRGB.Lab(d.Parts[0].Plan.Result(at(p, int(q.At[1])*w+int(q.At[0]))))
 	assert.Less(t, colour.DeltaE00(q.Got, got), 0.5, "the match point lies where the result is what was measured there")
+}
+
+// sized is a picture of which nothing but the sizes of its levels is known.
+type sized [][2]int
+
+func (s sized) Size(level int) (w, h int) { return s[level][0], s[level][1] }
+func (s sized) Levels() int               { return len(s) }
+func (s sized) Linear(int, raster.Rect) (*raster.RGB, error) {
+	return nil, errors.New("it is not looked at")
+}
+
+// Old colour and detail are looked for on the finest level that has at most eight megapixels.
+func TestTheSharpestLevelHasAtMostEightMegapixels(t *testing.T) {
+	for _, c := range []struct {
+		levels sized
+		want   int
+	}{
+		{sized{{4000, 2000}, {2000, 1000}}, 0},
+		{sized{{4000, 2001}, {2000, 1001}}, 1},
+		{sized{{12000, 8000}, {6000, 4000}, {3000, 2000}, {1500, 1000}}, 2},
+		{sized{{9000, 9000}, {4500, 4500}}, 1}, // of none that has, the last
+	} {
+		assert.Equal(t, c.want, sharpest(&develop.Developed{Source: develop.Source{Pyramid: c.levels}}), "%v", c.levels)
+	}
+}
+
+// A pixel lies wholly in a part from 98 hundredths of it on.
+func TestTheLitToneIsOfWhatLiesWhollyInThePart(t *testing.T) {
+	_, d, r := proved(t, "#9c2a1e", "#1d6a72", nil)
+	whole, pixel := lit(d, r, 0)
+	require.NotZero(t, pixel)
+	share := func(v uint16) colour.Lab {
+		m := raster.NewMask(r.After.W, r.After.H)
+		for i, was := range r.Masks[0].Pix {
+			if was == raster.Whole {
+				m.Pix[i] = v
+			}
+		}
+		thin := *r
+		thin.Masks = []*raster.Mask{m}
+		tone, _ := lit(d, &thin, 0)
+		return tone
+	}
+	assert.Equal(t, whole, share(raster.Whole*98/100))
+	assert.Zero(t, share(raster.Whole*98/100-1), "nothing to measure")
 }
