@@ -89,6 +89,11 @@ func TestTheDetailKeptIsACorrelation(t *testing.T) {
 	assert.InDelta(t, DetailKept(pair(of(a), of(b)), 0), DetailKept(r, 0), 1e-9)
 	r.Masks[0] = nil
 	assert.Equal(t, 1.0, DetailKept(r, 0))
+
+	// A bowl: what is finer than the blur has a mean of its own, which is no detail.
+	bowl := func(x, y int) float64 { return 0.02 * (math.Pow(float64(x)-40, 2) + math.Pow(float64(y)-40, 2)) }
+	bowls := pair(of(func(x, y int) float64 { return a(x, y) + bowl(x, y) }), of(func(x, y int) float64 { return b(x, y) + bowl(x, y) }))
+	assert.InDelta(t, 0, DetailKept(bowls, 0), 0.05)
 }
 
 // The most vivid like colour: of the wanted hue within 25 degrees and of its lightness within 0.2, and of the thirty most vivid
@@ -257,7 +262,10 @@ func TestMeasuredPlacesAreOfTheFullSize(t *testing.T) {
 	assert.InDelta(t, 100*700.0/1600, q.Share, 0.5)
 	assert.InDelta(t, 800+0.7*700, q.LitAt[0], 30)
 	wide := float64(int(1) << d.LearnLevel())
-	assert.InDelta(t, wide/2, q.LitAt[1], 1e-9, "every row is alike, and the first is taken: the middle of its pixels")
+	r, err := d.Overview()
+	require.NoError(t, err)
+	_, pixel := lit(d, r, 0)
+	assert.Equal(t, Spot{wide * (float64(pixel%r.After.W) + 0.5), wide * (float64(pixel/r.After.W) + 0.5)}, q.LitAt, "the middle of its pixel")
 	got := colour.SRGB.Lab(d.Parts[0].Plan.Result(at(p, int(q.At[1])*w+int(q.At[0]))))
 	assert.Less(t, colour.DeltaE00(q.Got, got), 0.5, "the match point lies where the result is what was measured there")
 }
