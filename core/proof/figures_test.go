@@ -91,7 +91,7 @@ func TestTheDetailKeptIsACorrelation(t *testing.T) {
 	assert.Equal(t, 1.0, DetailKept(r, 0))
 
 	// A bowl: what is finer than the blur has a mean of its own, which is no detail.
-	bowl := func(x, y int) float64 { return 0.02 * (math.Pow(float64(x)-40, 2) + math.Pow(float64(y)-40, 2)) }
+	bowl := func(x, y int) float64 { return 0.2 * (math.Pow(float64(x)-40, 2) + math.Pow(float64(y)-40, 2)) }
 	bowls := pair(of(func(x, y int) float64 { return a(x, y) + bowl(x, y) }), of(func(x, y int) float64 { return b(x, y) + bowl(x, y) }))
 	assert.InDelta(t, 0, DetailKept(bowls, 0), 0.05)
 }
