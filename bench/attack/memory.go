@@ -5,6 +5,8 @@ import (
 	"os"
 	"strconv"
 	"strings"
+
+	"episema/internal/resident"
 )
 
 // memory is what processes took at most so far, in bytes.
@@ -12,27 +14,15 @@ type memory struct{ server, reader int64 }
 
 // look reads the peaks of the server and of its children that read files.
 func (m *memory) look(pid int) {
-	m.server = max(m.server, peak(pid))
+	m.server = max(m.server, resident.Peak(pid))
 	tasks, _ := os.ReadDir(fmt.Sprintf("/proc/%d/task", pid)) // a process that is gone has none
 	for _, t := range tasks {
 		b, _ := os.ReadFile(fmt.Sprintf("/proc/%d/task/%s/children", pid, t.Name()))
 		for _, c := range strings.Fields(string(b)) {
 			child, _ := strconv.Atoi(c)
 			if env, err := os.ReadFile(fmt.Sprintf("/proc/%d/environ", child)); err == nil && strings.Contains(string(env), "EPISEMA_APART=") {
-				m.reader = max(m.reader, peak(child))
+				m.reader = max(m.reader, resident.Peak(child))
 			}
 		}
 	}
-}
-
-// peak gives a process's greatest resident memory.
-func peak(pid int) int64 {
-	b, _ := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	for _, line := range strings.Split(string(b), "\n") {
-		if kb, ok := strings.CutPrefix(line, "VmHWM:"); ok {
-			n, _ := strconv.ParseInt(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(kb), "kB")), 10, 64)
-			return n << 10
-		}
-	}
-	return 0
 }

@@ -16,6 +16,7 @@ import (
 	"image/png"
 	"io"
 	"log"
+	"maps"
 	"math/rand"
 	"net/http"
 	"os"
@@ -23,6 +24,8 @@ import (
 	"time"
 
 	"golang.org/x/image/draw"
+
+	"episema/internal/resident"
 )
 
 var (
@@ -40,8 +43,8 @@ func main() {
 	length, settled := flag.Duration("for", 2*time.Hour, "how long"), flag.Duration("settled", 10*time.Minute, "after which the memory is to stay what it is")
 	pid, seed := flag.Int("pid", 0, "of the server, whose memory is looked at"), flag.Int64("seed", 1, "of what is done")
 	flag.Parse()
-	if _, err := resident(*pid); err != nil {
-		log.Fatalf("-pid: %v", err)
+	if resident.Now(*pid) == 0 {
+		log.Fatalf("-pid: there is no process %d", *pid)
 	}
 	var job struct{ ID string }
 	call("POST", "/api/jobs", map[string]any{"name": "Soak"}, &job)
@@ -53,12 +56,10 @@ func main() {
 	}
 	h := &hand{rnd: rand.New(rand.NewSource(*seed)), job: job.ID}
 	begun := time.Now()
-	var before []int // MiB while it settles' last third, and in the last third of the whole
-	var after []int
+	var before, after []int // MiB, in the last third of the time to settle and for as long at the end
 	for told := begun; time.Since(begun) < *length; {
 		h.sitting(ids[h.rnd.Intn(len(ids))])
-		mib, err := resident(*pid)
-		check(err)
+		mib := int(resident.Now(*pid) >> 20)
 		since := time.Since(begun)
 		switch {
 		case since > *settled*2/3 && since <= *settled:
@@ -70,6 +71,9 @@ func main() {
 			told = time.Now()
 			fmt.Printf("%7s  %6d things done  %5d MiB\n", since.Round(time.Second), h.done, mib)
 		}
+	}
+	if len(before) == 0 || len(after) == 0 {
+		log.Fatal("nothing was measured when it had settled, or at the end: -for has to be longer than -settled, and -settled some minutes")
 	}
 	b, a := mean(before), mean(after)
 	fmt.Printf("after %s %.0f MiB, at the end %.0f MiB (%d things done)\n", *settled, b, a, h.done)
@@ -83,7 +87,7 @@ func mean(v []int) float64 {
 	for _, n := range v {
 		s += float64(n)
 	}
-	return s / float64(max(1, len(v)))
+	return s / float64(len(v))
 }
 
 // hand does what people do at a picture.
@@ -125,7 +129,7 @@ func (h *hand) sitting(id string) {
 		}
 		picks = append(picks, p)
 		part["picks"] = picks
-		view := clone(fit)
+		view := maps.Clone(fit)
 		view["document"] = map[string]any{"parts": []any{part}}
 		h.see(id, view)
 		var put struct{ Revision int }
@@ -135,13 +139,13 @@ func (h *hand) sitting(id string) {
 	}
 	for n := range 12 { // a slider
 		part["settings"] = map[string]any{"shade_depth": 4*n - 20, "highlights": 100, "strength": 100, "only_own": 50}
-		view := clone(fit)
+		view := maps.Clone(fit)
 		view["quick"], view["document"] = true, map[string]any{"parts": []any{part}}
 		h.see(id, view)
 	}
 	for range 3 { // closely
 		a := at()
-		view := clone(fit)
+		view := maps.Clone(fit)
 		view["x"], view["y"], view["w"], view["h"] = int(a[0])-450, int(a[1])-300, 900, 600
 		view["document"] = map[string]any{"parts": []any{part}}
 		h.see(id, view)
@@ -177,7 +181,10 @@ func (h *hand) deliver(id string) {
 			}
 		}
 		if open == 0 {
-			if len(list) > 0 && list[0].State == "done" {
+			if list[0].State == "failed" {
+				log.Fatalf("delivery %s failed", list[0].ID)
+			}
+			if list[0].State == "done" {
 				send("GET", "/api/deliveries/"+list[0].ID+"/file", "", nil, nil)
 			}
 			h.did()
@@ -186,14 +193,6 @@ func (h *hand) deliver(id string) {
 		time.Sleep(200 * time.Millisecond)
 	}
 	log.Fatal("a delivery does not end")
-}
-
-func clone(m map[string]any) map[string]any {
-	o := map[string]any{}
-	for k, v := range m {
-		o[k] = v
-	}
-	return o
 }
 
 // enlarged reads one of the pictures and returns it at the size that is worked on, as JPEG.
@@ -208,21 +207,6 @@ func enlarged(path string) []byte {
 	var b bytes.Buffer
 	check(jpeg.Encode(&b, out, &jpeg.Options{Quality: 92}))
 	return b.Bytes()
-}
-
-// resident reads a process's memory in MiB.
-func resident(pid int) (int, error) {
-	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	if err != nil {
-		return 0, err
-	}
-	for l := range strings.Lines(string(data)) {
-		var kb int
-		if n, _ := fmt.Sscanf(l, "VmRSS: %d kB", &kb); n == 1 {
-			return kb >> 10, nil
-		}
-	}
-	return 0, fmt.Errorf("process %d tells no memory", pid)
 }
 
 func call(method, path string, in, out any) {

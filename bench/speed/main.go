@@ -22,12 +22,12 @@ import (
 	"os/exec"
 	"path/filepath"
 	"sort"
-	"strings"
 	"time"
 
 	"github.com/chromedp/chromedp"
 
 	"episema/e2e/drive"
+	"episema/internal/resident"
 	"episema/internal/testdb"
 )
 
@@ -98,7 +98,7 @@ func main() {
 	}
 	cmd := exec.Command(bin, "recolour", "--photo", pL, "--mask", maskL, "--target", "#1d6a72", "--out", filepath.Join(dir, "outL.png"))
 	took, most := watched(cmd)
-	fmt.Printf("delivery of %d MP: %.1f s, peak memory %d MiB\n", *large, took.Seconds(), most>>10)
+	fmt.Printf("delivery of %d MP: %.1f s, peak memory %d MiB\n", *large, took.Seconds(), most>>20)
 	if *browser {
 		withServer(bin, dir, func(call caller, job string, _ int) { stage(call, job, p12, p24, pL) })
 	}
@@ -122,9 +122,8 @@ func timed(c *exec.Cmd) time.Duration {
 	return time.Since(t)
 }
 
-// watched runs a command and returns how long it took and what memory it had at most, in KiB. What the system says of a process that has
-// ended counts the memory of the one that started it, which here has the large pictures in it.
-func watched(c *exec.Cmd) (took time.Duration, most int) {
+// watched runs a command and returns how long it took and what memory it had at most, in bytes.
+func watched(c *exec.Cmd) (took time.Duration, most int64) {
 	start := time.Now()
 	check(c.Start())
 	over := make(chan error)
@@ -135,7 +134,7 @@ func watched(c *exec.Cmd) (took time.Duration, most int) {
 			check(err)
 			return time.Since(start), most
 		case <-time.After(20 * time.Millisecond):
-			most = max(most, memory(c.Process.Pid, "VmHWM"))
+			most = max(most, resident.Peak(c.Process.Pid))
 		}
 	}
 }
@@ -250,17 +249,17 @@ func drag(call caller, job, file string, pid int) {
 	times = times[5:]
 	sort.Float64s(times)
 	fmt.Printf("Sweep while dragging on 24 MP: median %.0f ms (%.1f frames of 60 a second), 95th percentile %.0f ms\n", times[len(times)/2], times[len(times)/2]*60/1000, times[len(times)*95/100])
-	before := memory(pid, "VmRSS")
+	before := resident.Now(pid)
 	for i := range 200 {
 		x, y := 640+float64(i%20)*14, 480+float64(i/20)*40
 		check(b.Drag(0, onStage(b, [][2]float64{{x * k, y * k}, {(x + 12) * k, (y + 5) * k}}, w, h)))
 		if i == 20 {
 			check(b.Settled())
-			before = memory(pid, "VmRSS")
+			before = resident.Now(pid)
 		}
 	}
 	check(b.Settled())
-	fmt.Printf("server memory after 20 strokes %d MiB, after 200 strokes %d MiB\n", before>>10, memory(pid, "VmRSS")>>10)
+	fmt.Printf("server memory after 20 strokes %d MiB, after 200 strokes %d MiB\n", before>>20, resident.Now(pid)>>20)
 }
 
 func onStage(b *drive.Browser, points [][2]float64, w, h float64) [][2]float64 {
@@ -273,24 +272,9 @@ func onStage(b *drive.Browser, points [][2]float64, w, h float64) [][2]float64 {
 	return out
 }
 
-// memory reads one of the figures of a process's memory, in KiB: 0 where it has ended.
-func memory(pid int, what string) int {
-	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	if err != nil {
-		return 0
-	}
-	for l := range strings.Lines(string(data)) {
-		var kb int
-		if n, _ := fmt.Sscanf(l, what+": %d kB", &kb); n == 1 {
-			return kb
-		}
-	}
-	return 0
-}
-
 // stage measures in Chromium, from an input event to the new pixels on the stage.
 func stage(post caller, job string, files ...string) {
-	fmt.Printf("%-6s %-6s | %26s | %18s | %8s | %s\n", "file", "zoom", "slider p50, p95, exact ms", "pan p50, p95 ms", "floor", "slider and pan over the floor")
+	fmt.Printf("%-6s %-6s | %28s | %18s | %8s | %s\n", "file", "zoom", "slider step p50, p95 (ms)", "pan p50, p95 (ms)", "floor", "slider and pan over the floor")
 	steps := map[string]float64{}
 	post("PUT", "/api/jobs/"+job+"/content", "application/json", bytes.NewReader([]byte(`{"base":1,"label":"x","palette":[],"colourways":[{"id":"a","name":"A","cells":{"Mug":{"target":{"css":"#d9a441"}}}},{"id":"b","name":"B","cells":{"Mug":{"target":{"css":"#20242b"}}}}]}`)))
 	for _, f := range files {
@@ -314,14 +298,14 @@ func stage(post caller, job string, files ...string) {
 		post("PUT", "/api/pictures/"+id+"/document", "application/json", bytes.NewReader([]byte(doc)))
 		for _, zoom := range zooms {
 			slide, _ := measure(b, url+"/pictures/"+id, zoom, slider)
-			steps[name+zoom] = slide.first
+			steps[name+zoom] = slide.median
 			if zoom == "fit" {
 				firstLoad(b, id, pic["width"].(float64), pic["height"].(float64))
 			}
 			at := panned[zoom]
-			fmt.Printf("%-6s %-6s | %12.0f %5.0f %7.0f | %12.0f %5.0f | %8.0f | %6.2f %6.2f\n", name[:2], zoom, slide.first, slide.slow, slide.exact, at.first, at.slow, floors[zoom], slide.first/floors[zoom], at.first/floors[zoom])
+			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %12.0f %5.0f | %8.0f | %6.2f %6.2f\n", name[:2], zoom, slide.median, slide.slow, at.median, at.slow, floors[zoom], slide.median/floors[zoom], at.median/floors[zoom])
 			change, _ := measure(b, url+"/pictures/"+id, zoom, colourway)
-			fmt.Printf("%-6s %-6s | another colourway, p50 and p95 (ms): %.0f %.0f, over a slider step %.2f\n", name[:2], zoom, change.first, change.slow, change.first/slide.first)
+			fmt.Printf("%-6s %-6s | another colourway, p50 and p95 (ms): %.0f %.0f, over a slider step %.2f\n", name[:2], zoom, change.median, change.slow, change.median/slide.median)
 		}
 		b.Close()
 	}
@@ -372,9 +356,8 @@ func floor(b *drive.Browser, size [2]int) float64 {
 	return all[len(all)/2]
 }
 
-// answered is how long after an event the stage shows what it did, in milliseconds: the first frame, median and 95th percentile, and the
-// exact one, which is another while a hand is shown quick ones.
-type answered struct{ first, slow, exact float64 }
+// answered is how long after an event the stage shows what it did, exactly, in milliseconds: median and 95th percentile.
+type answered struct{ median, slow float64 }
 
 // measure tells how quickly the stage answers, and how many pixels its last frame had.
 func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]int) {
@@ -394,10 +377,9 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 	}
 	check(b.Do(drive.JS(`const plain = window.fetch; window.fetch = (...a) => { if (String(a[0]).endsWith("/view")) { const v = JSON.parse(a[1].body); window.__size = [v.width, v.height] } return plain(...a) }; 0`)))
 	check(b.Do(drive.JS(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
-		const before = c.dataset.frames; let first; act();
-		const look = () => { if (c.dataset.frames !== before) first ??= performance.now() - t; if (c.dataset.settled === "true" && first !== undefined) done([first, performance.now() - t]); else requestAnimationFrame(look) };
+		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))
-	var all, exact []float64
+	var all []float64
 	for n := range 24 {
 		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700, -700}[n%2])
 		switch what {
@@ -406,17 +388,16 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		case slider:
 			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
 		}
-		ms, err := drive.Await[[]float64](b, "__answer("+act+")")
+		ms, err := drive.Await[float64](b, "__answer("+act+")")
 		check(err)
 		if n > 3 {
-			all, exact = append(all, ms[0]), append(exact, ms[1])
+			all = append(all, ms)
 		}
 	}
 	sort.Float64s(all)
-	sort.Float64s(exact)
 	seen, err := drive.Eval[[]int](b, "window.__size ?? [1, 1]")
 	check(err)
-	return answered{all[len(all)/2], all[len(all)*95/100], exact[len(exact)/2]}, [2]int{seen[0], seen[1]}
+	return answered{all[len(all)/2], all[len(all)*95/100]}, [2]int{seen[0], seen[1]}
 }
 
 // firstLoad prints the time until the stage shows the picture over merely fetching the page and one view.
@@ -446,6 +427,5 @@ func firstLoad(b *drive.Browser, id string, w, h float64) {
 		exact = append(exact, ms[1]/1000/bare.Seconds())
 	}
 	sort.Float64s(r)
-	sort.Float64s(exact)
 	fmt.Printf("first load of the bench, the picture there over fetching the page and one view: %.1f, the stage with its own pixels %.1f (medians of 5)\n", r[2], exact[2])
 }
