@@ -117,7 +117,7 @@ func tileColours(pix []byte, w, h int, done raster.Done) (centres []colour.Oklab
 		return bins, n
 	}
 	bins, n := gather(true)
-	if n == 0 || n < w*h/20 {
+	if 20*n < w*h {
 		bins, n = gather(false) // a photo, or a drawing of hairlines
 	}
 	gone := 0
