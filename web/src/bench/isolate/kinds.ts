@@ -47,4 +47,5 @@ export const joins: Record<Join, { name: string; sign: string; what: string }> =
 
 export const joinList = Object.keys(joins) as Join[];
 
+/** Whether a tool is a kind of pick. */
 export const isKind = (t: string): t is Kind => t in kinds;

@@ -28,5 +28,3 @@ export function summary(p: Pick, partName: (id: string) => string): string {
       return words.found;
   }
 }
-
-/** Whether a tool is a kind of pick. */
