@@ -91,6 +91,20 @@ func Coded32(v float32) float32 {
 	return codeTable[i] + (f-float32(i))*(codeTable[i+1]-codeTable[i])
 }
 
+// Code sets each value of coded to Coded32 of that of light. The two are as long, and may be one.
+func Code(coded, light []float32) {
+	light = light[:len(coded)]
+	for i, v := range light {
+		if v > 0.0031308 && v < 1 {
+			f := v * codeSteps
+			k := int(f)
+			coded[i] = codeTable[k] + (f-float32(k))*(codeTable[k+1]-codeTable[k])
+		} else {
+			coded[i] = Coded32(v)
+		}
+	}
+}
+
 var lightTable = func() [4097]float32 {
 	var t [4097]float32
 	for i := range t {

@@ -78,32 +78,19 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	if !any || !p.wanted(w, r) {
 		return
 	}
-	b := blockPainter{Plan: p, place: place, x0: r.X0, st: st}
+	b := blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, x0: r.X0, st: st}
 	if mixed > 0 {
 		b.near = newNeighbours(src, mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
-		if p.table != nil {
-			p.table.along(&b.around, place, r.X0, y)
+		b.gather(r.X0, r.X1, y)
+		if b.run.n == 0 {
+			continue
 		}
-		for x := r.X0; x < r.X1; x++ {
-			i := y*w + x
-			m := mask.Pix[i]
-			if m == 0 || p.share != nil && p.share[i] == 0 || p.hidden != nil && p.hidden[i] {
-				continue
-			}
-			st.Inside++
-			in := src.Pix[3*i : 3*i+3 : 3*i+3]
-			out := dst.Pix[3*i : 3*i+3 : 3*i+3]
-			if p.share == nil {
-				b.paint(in, out, m, x, y)
-				continue
-			}
-			made := [3]float32(in)
-			b.paint(in, made[:], m, x, y)
-			for c, v := range made {
-				out[c] += p.share[i] * v
-			}
+		st.Inside += int64(b.run.n)
+		b.paint(y)
+		for k := range b.run.n {
+			b.put(k, y)
 		}
 	}
 }
@@ -111,38 +98,108 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 // blockPainter applies a plan to the pixels of a block, one row after the other.
 type blockPainter struct {
 	*Plan
-	near   *neighbours // nil where no pixel is mixed
-	place  raster.Place
-	around lights // of the row, where a table asks for it
-	x0     int    // where the block begins
-	st     *Stats
+	src, dst *raster.RGB
+	mask     *raster.Mask
+	near     *neighbours // nil where no pixel is mixed
+	place    raster.Place
+	x0       int // where the block begins
+	st       *Stats
+
+	run run
+	xs  [block]int     // of the run's pixels
+	fx  [block]float64 // and where that is in the full size
+	own lanes      // of mixed ones: what is the part's own in them
 }
 
-// paint adds the part's change to a pixel, out: in is the pixel as it came in, m the part's share in it.
-func (b *blockPainter) paint(in, out []float32, m uint16, x, y int) {
+// gather makes the run of a piece of a row: of mixed pixels it takes what is the part's own in them.
+func (b *blockPainter) gather(x0, x1, y int) {
+	b.run.n = 0
+	for x := x0; x < x1; x++ {
+		i := y*b.src.W + x
+		m := b.mask.Pix[i]
+		if m == 0 || b.share != nil && b.share[i] == 0 || b.hidden != nil && b.hidden[i] {
+			continue
+		}
+		c := b.src.Pix[3*i : 3*i+3 : 3*i+3]
+		k := b.run.n
+		b.xs[k] = x
+		if m >= sureIn {
+			b.run.add(c[0], c[1], c[2])
+			continue
+		}
+		var f [3]float32
+		if b.codedRims {
+			f = b.near.solid(x, y, c)
+		} else {
+			f = b.near.inside(x, y, c, float32(m)/raster.Whole)
+		}
+		b.own.set(k, f[0], f[1], f[2])
+		b.run.add(f[0], f[1], f[2])
+	}
+}
+
+// paint works out what the run's colours become.
+func (b *blockPainter) paint(y int) {
+	if b.table == nil {
+		if b.placed() && !b.codedRims {
+			step := b.place.Scale()
+			for k := range b.run.n {
+				b.fx[k], _ = b.place.Full(b.xs[k], y)
+			}
+			_, fy := b.place.Full(0, y)
+			b.run.place(b.Plan, b.fx[:b.run.n], fy, step)
+		}
+		b.run.paint(b.Plan)
+		return
+	}
+	var around lights
+	b.table.along(&around, b.place, b.x0, y)
+	for k := range b.run.n {
+		r, g, bl := b.run.was.at(k)
+		r, g, bl = b.table.of(b.Plan, r, g, bl, around.at(b.xs[k]-b.x0))
+		b.run.o.set(k, r, g, bl)
+	}
+}
+
+// put adds the part's change to a pixel.
+func (b *blockPainter) put(k, y int) {
+	x := b.xs[k]
+	i := y*b.src.W + x
+	in, out := b.src.Pix[3*i:3*i+3:3*i+3], b.dst.Pix[3*i:3*i+3:3*i+3]
+	if b.share == nil {
+		b.change(k, in, out, b.mask.Pix[i], x, y)
+		return
+	}
+	made := [3]float32(in)
+	b.change(k, in, made[:], b.mask.Pix[i], x, y)
+	for c, v := range made {
+		out[c] += b.share[i] * v
+	}
+}
+
+// change adds the part's change to a pixel, out: in is the pixel as it came in, m the part's share in it.
+func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 	p := b.Plan
+	r, g, bl := b.run.o.at(k)
 	var cr, cg, cb float32 // the change
 	switch {
 	case m >= sureIn:
-		cr, cg, cb = p.paintPlaced(in, b.place, x, y, &b.around, b.x0)
-		cr, cg, cb = cr-in[0], cg-in[1], cb-in[2]
+		cr, cg, cb = r-in[0], g-in[1], bl-in[2]
 		if p.member != nil {
 			k := p.belongs(in, b.near, x, y)
 			cr, cg, cb = k*cr, k*cg, k*cb
 		}
 	case p.codedRims:
-		p.paintRim(b.near.solid(x, y, in), float32(m)/raster.Whole, out)
+		p.putRim(b.own.pixel(k), [3]float32{r, g, bl}, float32(m)/raster.Whole, out)
 		return
 	default:
-		a := float32(m) / raster.Whole
-		f := b.near.inside(x, y, in, a)
-		cr, cg, cb = p.paintPlaced(f[:], b.place, x, y, &b.around, b.x0)
-		k := a
+		f := b.own.pixel(k)
+		share := float32(m) / raster.Whole
 		if p.member != nil {
-			k *= p.belongs(f[:], b.near, x, y)
+			share *= p.belongs(f[:], b.near, x, y)
 		}
 		// What is left of the background cannot be darker than nothing.
-		cr, cg, cb = max(k*(cr-f[0]), -out[0]), max(k*(cg-f[1]), -out[1]), max(k*(cb-f[2]), -out[2])
+		cr, cg, cb = max(share*(r-f[0]), -out[0]), max(share*(g-f[1]), -out[1]), max(share*(bl-f[2]), -out[2])
 	}
 	o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
 	if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
@@ -198,19 +255,6 @@ func (p *Plan) wanted(w int, r raster.Rect) bool {
 		}
 	}
 	return false
-}
-
-// paintPlaced gives what a colour at a pixel becomes that lies wholly in the part. around is the light of the pixel's row from x0 on,
-// where a table asks for it.
-func (p *Plan) paintPlaced(c []float32, place raster.Place, x, y int, around *lights, x0 int) (float32, float32, float32) {
-	switch {
-	case p.table != nil:
-		return p.table.of(p, c[0], c[1], c[2], around.at(x-x0))
-	case p.placed():
-		fx, fy := place.Full(x, y)
-		return p.paintAt(c, fx, fy, place.Scale())
-	}
-	return p.paint(c[0], c[1], c[2])
 }
 
 const (
@@ -308,10 +352,9 @@ func (n *neighbours) membership(m *member, x, y int) float32 {
 	return m.of(in[0]/in[3], in[1]/in[3], in[2]/in[3])
 }
 
-// paintRim changes a mixed pixel of a drawing: the part's share of its coded values.
-func (p *Plan) paintRim(solid [3]float32, a float32, out []float32) {
-	r, g, b := p.paint(solid[0], solid[1], solid[2])
-	c := p.space.MapToGamut(colour.RGB{float64(r), float64(g), float64(b)})
+// putRim changes a mixed pixel of a drawing: the part's share of its coded values. solid is the part's colour, and made what that becomes.
+func (p *Plan) putRim(solid, made [3]float32, a float32, out []float32) {
+	c := p.space.MapToGamut(colour.RGB{float64(made[0]), float64(made[1]), float64(made[2])})
 	for k := range 3 {
 		v := colour.Coded32(out[k]) + a*(colour.Coded32(float32(c[k]))-colour.Coded32(solid[k]))
 		out[k] = colour.Light32(max(0, min(1, v)))

@@ -62,6 +62,7 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 	f.light = make([]float32, f.w*f.h)
 	sum := make([]float32, f.w*f.h)
 	var in []float32
+	var s run
 	for cy := range f.h {
 		for cx := range f.w {
 			in = in[:0]
@@ -71,9 +72,9 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 					if l.mask.Pix[i] < sureIn {
 						continue
 					}
-					e, _, _ := p.split(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2], bodyTop)
-					in = append(in, e.mean())
+					s.add(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
 				}
+				in = s.lightOf(p, in) // a cell is no wider than a run
 			}
 			if len(in) < 12 {
 				continue
@@ -91,9 +92,22 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 	return f
 }
 
-// at gives the light at a place of the full size.
-func (f *lightField) at(fx, fy float64) float32 {
-	return raster.Sample(f.light, f.w, f.h, fx/f.cell-0.5, fy/f.cell-0.5)
+// along gives the light at places in one row of the full size, and no less than least.
+func (f *lightField) along(light []float32, fx []float64, fy float64, least float32) {
+	y := max(0, min(float64(f.h-1), fy/f.cell-0.5))
+	y0 := int(y)
+	v := float32(y - float64(y0))
+	above, below := f.light[y0*f.w:(y0+1)*f.w], f.light[min(f.h-1, y0+1)*f.w:][:f.w]
+	last := float64(f.w - 1)
+	for i, x := range fx {
+		x = max(0, min(last, x/f.cell-0.5))
+		x0 := int(x)
+		x1 := min(f.w-1, x0+1)
+		u := float32(x - float64(x0))
+		a := above[x0] + u*(above[x1]-above[x0])
+		b := below[x0] + u*(below[x1]-below[x0])
+		light[i] = max(least, a+v*(b-a))
+	}
 }
 
 const (

@@ -83,18 +83,6 @@ func (f *film) value(x float32) float32 {
 	return f.forward[i] + (p-float32(i))*(f.forward[i+1]-f.forward[i])
 }
 
-// values gives the picture's values of a colour of light. If whole, its channels keep their ratios: the curve would take
-// the colour out of a light target that was chosen as it shall look.
-func (f *film) values(o [3]float32, whole bool) [3]float32 {
-	if whole {
-		if top := max(o[0], o[1], o[2]); top > 0 {
-			k := f.value(top) / top
-			return [3]float32{max(0, o[0]*k), max(0, o[1]*k), max(0, o[2]*k)}
-		}
-	}
-	return [3]float32{f.value(o[0]), f.value(o[1]), f.value(o[2])}
-}
-
 // lightsOfWhole is the way back of values for a whole colour.
 func (f *film) lightsOfWhole(c colour.RGB) colour.RGB {
 	top := math.Max(c[0], math.Max(c[1], c[2]))

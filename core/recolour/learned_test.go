@@ -68,8 +68,13 @@ func TestTheSteadyLineIsTheNearestToWhatAPlanMakes(t *testing.T) {
 	each := func(f func(x, y float64)) {
 		for i := range mask.Pix {
 			px := pic.Pix[3*i : 3*i+3]
-			r, g, b := p.paintAt(px, float64(i%120)+0.5, float64(i/120)+0.5, 1)
-			f(lightness(px[0], px[1], px[2]), lightness(r, g, b))
+			var s run
+			s.add(px[0], px[1], px[2])
+			if p.placed() {
+				s.place(p, []float64{float64(i%120) + 0.5}, float64(i/120)+0.5, 1)
+			}
+			s.paint(p)
+			f(lightness(px[0], px[1], px[2]), lightness(s.o.at(0)))
 		}
 	}
 	each(func(x, y float64) { n, mx, my = n+1, mx+x, my+y })

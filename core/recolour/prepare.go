@@ -229,13 +229,15 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 		return p
 	}
 	// The place equals the target, sheen and all: the body gives what its sheen does not.
-	e, sheen, rest := p.split(float32(at[0]), float32(at[1]), float32(at[2]), bodyTop)
-	e, sheen, rest = p.carried(e, sheen, rest)
-	lit, over, left := e.each(), sheen.each(), rest.each()
+	var s run
+	s.add(float32(at[0]), float32(at[1]), float32(at[2]))
+	s.in = s.was
+	s.split(p)
+	s.carried(p)
 	for c := range goal {
-		if lit[c] > 1e-4 {
-			body := target[c] - float64(over[c]+left[c]+p.over[c])
-			goal[c] = math.Max(body, 0.15*target[c]) / float64(lit[c])
+		if lit := s.e[c][0]; lit > 1e-4 {
+			body := target[c] - float64(s.h[c][0]+s.rest[c][0]+p.over[c])
+			goal[c] = math.Max(body, 0.15*target[c]) / float64(lit)
 		}
 	}
 	return newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
@@ -263,7 +265,7 @@ func (l *Learned) evened(space *colour.Space, amount float64) painter {
 	}
 	if len(plans) == 1 {
 		return func(r, g, b float32) (float32, float32, float32) {
-			o := plans[0].repaint(r, g, b)
+			o := plans[0].repaintLight(r, g, b)
 			return o[0], o[1], o[2]
 		}
 	}
@@ -459,8 +461,10 @@ func (l *Learned) shadesOnce() *Shades {
 // seenOf gives a colour as it is in the picture.
 func (l *Learned) seenOf(c colour.RGB) [3]float64 {
 	if l.film != nil {
-		o := l.film.values([3]float32{float32(c[0]), float32(c[1]), float32(c[2])}, true)
-		c = colour.RGB{float64(o[0]), float64(o[1]), float64(o[2])}
+		var o lanes
+		o.set(0, float32(c[0]), float32(c[1]), float32(c[2]))
+		l.film.valuesOf(&o, 1, true)
+		c = colour.RGB{float64(o[0][0]), float64(o[1][0]), float64(o[2][0])}
 	}
 	return c
 }

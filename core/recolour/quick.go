@@ -106,11 +106,13 @@ func (t *table) makeOne(p *Plan, n *node, blue, at int) {
 		s := t.bend * u / (1 + t.bend - u)
 		return s * s
 	}
-	here := surroundings{top: bodyTop}
+	var s run
+	s.add(v(red), v(green), v(blue))
 	if t.light != nil {
-		here.light = float32(lightLeast * math.Pow(lightMost/lightLeast, float64(level)/(tableLights-1)))
+		s.light[0] = float32(lightLeast * math.Pow(lightMost/lightLeast, float64(level)/(tableLights-1)))
 	}
-	r, g, b := p.paintIn(v(red), v(green), v(blue), here)
+	s.paint(p)
+	r, g, b := s.o.at(0)
 	for k, v := range [3]float32{r, g, b} {
 		n.is[k] = float32(math.Copysign(math.Sqrt(math.Abs(float64(v))), float64(v)))
 	}

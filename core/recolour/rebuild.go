@@ -369,35 +369,18 @@ func (p *Plan) RebuiltShare(pic *raster.RGB, mask *raster.Mask) float64 {
 // placed says whether a pixel's place matters.
 func (p *Plan) placed() bool { return p.rebuilt != nil || p.body != nil || p.large != nil }
 
-// paintAt gives the colour of a pixel wholly in the part where its place matters. Where the part is rebuilt, the light
-// that was carried on takes the place of what the camera lost.
-func (p *Plan) paintAt(px []float32, fx, fy, step float64) (float32, float32, float32) {
-	at := surroundings{top: bodyTop, x: fx, y: fy, large: p.large}
-	if p.rebuilt != nil {
-		if lost := clipped(p.own, px); lost > 0 {
-			return p.paintRebuilt(px, fx, fy, step, lost, at)
-		}
-	}
-	if p.body != nil && p.other == nil {
-		at.body = max(1e-6, p.body.at(fx, fy))
-	}
-	return p.paintIn(px[0], px[1], px[2], at)
-}
-
-func (p *Plan) paintRebuilt(px []float32, fx, fy, step float64, lost float32, at surroundings) (float32, float32, float32) {
+// rebuiltLight gives what the camera would have seen of a pixel that has lost so much, and how much more light the body may send back there.
+func (p *Plan) rebuiltLight(px []float32, fx, fy, step float64, lost float32) (seen [3]float32, more float32) {
 	light, amount, grain := p.rebuilt.at(fx, fy, step)
 	light *= grain
 	// Only the channels that clipped are made anew.
-	var seen [3]float32
 	for c := range seen {
 		seen[c] = px[c]
 		if t := trust(px[c]); t < 1 {
 			seen[c] += amount * (1 - t) * max(0, p.own[c]*light-px[c])
 		}
 	}
-	at.large = nil
-	at.top += lost * amount * (mostBody - bodyTop)
-	return p.paintIn(seen[0], seen[1], seen[2], at)
+	return seen, lost * amount * (mostBody - bodyTop)
 }
 
 // trust is how much a channel's value says: 1 below what clips, 0 where it clipped.

@@ -43,8 +43,9 @@ func (p *Plan) within(light float32) float32 {
 // target before the camera's curve, and goal the target in linear values of the picture.
 func (l *Learned) makeRoom(p *Plan, at Tone, goal [3]float64, q Request) {
 	p.roll, p.floor = shoulderOver(goal), floorAt
-	e, _, _ := p.split(float32(at.Linear[0]), float32(at.Linear[1]), float32(at.Linear[2]), bodyTop)
-	p.lit = max(1, e.mean())
+	var s run
+	s.add(float32(at.Linear[0]), float32(at.Linear[1]), float32(at.Linear[2]))
+	p.lit = max(1, s.lightOf(p, nil)[0])
 	top, ceiling := max(p.goal[0], p.goal[1], p.goal[2]), float32(ceilingAt)
 	if p.film != nil {
 		ceiling = p.film.light(ceilingAt)
@@ -64,19 +65,30 @@ func (l *Learned) makeRoom(p *Plan, at Tone, goal [3]float64, q Request) {
 func (l *Learned) burning(p *Plan) float64 {
 	var n, burned float64
 	step := max(1, len(l.mask.Pix)/12_000)
+	var s run
+	look := func() {
+		s.in = s.was
+		s.repaint(p)
+		for k := range s.n {
+			was, is := s.was.most(k), s.o.most(k)
+			if p.film != nil {
+				was, is = p.film.value(was), p.film.value(is)
+			}
+			if is > burnedAt && was <= burnedAt {
+				burned++
+			}
+		}
+		n, s.n = n+float64(s.n), 0
+	}
 	for i := 0; i < len(l.mask.Pix); i += step {
 		if l.mask.Pix[i] < sureIn {
 			continue
 		}
-		n++
-		o := p.repaint(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
-		was, is := max(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2]), max(o[0], o[1], o[2])
-		if p.film != nil {
-			was, is = p.film.value(was), p.film.value(is)
-		}
-		if is > burnedAt && was <= burnedAt {
-			burned++
+		s.add(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
+		if s.n == block {
+			look()
 		}
 	}
+	look()
 	return burned / max(n, 1)
 }

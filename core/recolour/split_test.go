@@ -22,6 +22,15 @@ func body(own, light [3]float32) *Plan {
 	return p
 }
 
+// fitOne gives the body's light and the sheen of one pixel.
+func fitOne(p *Plan, r, g, b float32) (float32, float32) {
+	var l lanes
+	var light, sheen [1]float32
+	l.set(0, r, g, b)
+	p.white.fit(p, &l, light[:], sheen[:])
+	return light[0], sheen[0]
+}
+
 // What a pixel is parted into is the pixel again, whatever it is; neither the body's light nor its sheen is below nothing.
 func TestAPixelsPartsAreThePixel(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 4))
@@ -30,8 +39,11 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 	p.veil = [3]float32{0.01, 0.012, 0.015}
 	for range 3000 {
 		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
-		light, sheens, left := p.split(px[0], px[1], px[2], 1.6)
-		e, sheen, rest := light.each(), sheens.each(), left.each()
+		var s run
+		s.add(px[0], px[1], px[2])
+		s.in, s.top[0] = s.was, 1.6
+		s.split(p)
+		e, sheen, rest := s.e.pixel(0), s.h.pixel(0), s.rest.pixel(0)
 		for c := range px {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
 			require.GreaterOrEqual(t, sheen[c], float32(0), "%v", px)
@@ -58,7 +70,7 @@ func TestBodyAndSheenAreTheBestThatThereAre(t *testing.T) {
 	}
 	for range 200 {
 		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
-		s, h := p.white.fit(p, px[0], px[1], px[2])
+		s, h := fitOne(p, px[0], px[1], px[2])
 		best := math.Inf(1)
 		for i := range 241 {
 			for j := range 121 {
@@ -72,10 +84,10 @@ func TestBodyAndSheenAreTheBestThatThereAre(t *testing.T) {
 			assert.InDelta(t, mean, h, 1e-5)
 		}
 	}
-	s, h := p.white.fit(p, 0.7*own[0], 0.7*own[1], 0.7*own[2])
+	s, h := fitOne(p, 0.7*own[0], 0.7*own[1], 0.7*own[2])
 	assert.InDelta(t, 0.7, s, 1e-5)
 	assert.InDelta(t, 0, h, 1e-5)
-	_, more := p.white.fit(p, own[0]+0.2, own[1]+0.2, own[2]+0.2)
+	_, more := fitOne(p, own[0]+0.2, own[1]+0.2, own[2]+0.2)
 	assert.InDelta(t, 0.2, more, 0.08, "sheen of a fifth, of which some counts as the light's tint")
 }
 

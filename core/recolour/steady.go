@@ -35,16 +35,32 @@ func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 	}
 	raster.Parallel(pieces, func(k int) {
 		s := &all[k]
+		var q run
+		var fx [block]float64
+		row := -1
+		look := func() {
+			if q.n > 0 && p.placed() {
+				q.place(p, fx[:q.n], (float64(row)+0.5)*scale, scale)
+			}
+			q.paint(p)
+			for i := range q.n {
+				x, y := lightness(q.was.at(i)), lightness(q.o.at(i))
+				s.m, s.sx, s.sy, s.sxx, s.sxy = s.m+1, s.sx+x, s.sy+y, s.sxx+x*x, s.sxy+x*y
+				s.n[int(x*(bins-1))]++
+			}
+			q.n = 0
+		}
 		for i := k * seen / pieces * step; i < (k+1)*seen/pieces*step && i < len(l.mask.Pix); i += step {
 			if l.mask.Pix[i] < sureIn {
 				continue
 			}
-			px := l.pic.Pix[3*i : 3*i+3]
-			r, g, b := p.paintAt(px, (float64(i%l.mask.W)+0.5)*scale, (float64(i/l.mask.W)+0.5)*scale, scale)
-			x, y := lightness(px[0], px[1], px[2]), lightness(r, g, b)
-			s.m, s.sx, s.sy, s.sxx, s.sxy = s.m+1, s.sx+x, s.sy+y, s.sxx+x*x, s.sxy+x*y
-			s.n[int(x*(bins-1))]++
+			if q.n == block || q.n > 0 && i/l.mask.W != row {
+				look()
+			}
+			row, fx[q.n] = i/l.mask.W, (float64(i%l.mask.W)+0.5)*scale
+			q.add(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
 		}
+		look()
 	})
 	for k := range all {
 		s := &all[k]
@@ -88,27 +104,3 @@ func (l *Learned) steadyWeight(p *Plan, q Request) float64 {
 	light := math.Max(0, math.Min(1, (y-0.55)/0.2)) * math.Max(0, math.Min(1, (own-0.03)/0.05)) * math.Max(0, math.Min(1, (y/own-1.1)/0.3))
 	return math.Max(0.9*float64(p.crisp), 0.75*light)
 }
-
-// of draws a result towards the line. r, g and b are what the pixel was.
-func (s *steady) of(r, g, b float32, o [3]float32) [3]float32 {
-	y := luma(o[0], o[1], o[2])
-	if y <= 1e-6 {
-		return o
-	}
-	c := colour.Coded32(min(1, y))
-	line := s.to + s.slope*(colour.Coded32(max(0, min(1, luma(r, g, b))))-s.at)
-	// It neither burns nor crushes.
-	if low := min(0.6*s.to, 0.5); line < low {
-		d := low * 0.8
-		line = low - d*(1-exp32((line-low)/d))
-	}
-	if high := max(0.5, s.to-0.02); line > high {
-		d := max(0.985-high, 0.005)
-		line = high + d*(1-exp32((high-line)/d))
-	}
-	w := s.weight * max(0.8, min(1, 1-(c-line-0.06)/0.3)) // strong sheen stays what it is, mostly
-	k := colour.Light32(c+w*(line-c)) / y
-	return [3]float32{o[0] * k, o[1] * k, o[2] * k}
-}
-
-func exp32(v float32) float32 { return float32(math.Exp(float64(v))) }

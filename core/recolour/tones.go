@@ -232,7 +232,7 @@ func (b *blended) paint(r, g, bl float32) (float32, float32, float32) {
 		if w < 0.01 {
 			continue
 		}
-		c := p.repaint(r, g, bl)
+		c := p.repaintLight(r, g, bl)
 		for i := range o {
 			o[i] += w * c[i]
 		}

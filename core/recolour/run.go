@@ -1,0 +1,439 @@
+package recolour
+
+import (
+	"math"
+
+	"episema/core/colour"
+)
+
+// lanes are the values of a run's pixels, channel by channel.
+type lanes [3][block]float32
+
+// of returns the values of the first n pixels.
+func (l *lanes) of(n int) (r, g, b []float32) { return l[0][:n], l[1][:n], l[2][:n] }
+
+func (l *lanes) set(i int, r, g, b float32) { l[0][i], l[1][i], l[2][i] = r, g, b }
+
+func (l *lanes) at(i int) (r, g, b float32) { return l[0][i], l[1][i], l[2][i] }
+
+func (l *lanes) pixel(i int) [3]float32 { return [3]float32{l[0][i], l[1][i], l[2][i]} }
+
+func (l *lanes) most(i int) float32 { return max(l[0][i], l[1][i], l[2][i]) }
+
+// run is up to block pixels that a plan repaints together: each step of it is a short loop over all of them. One pixel after
+// the other, most of the time went into calls and into values that were put aside for them.
+type run struct {
+	n   int
+	was lanes // what the pixels are, in the picture's values, wholly in the part
+	o   lanes // what they become
+
+	top   [block]float32 // the body sends back no more, in typical lit tones
+	light [block]float32 // of the body around, in typical lit tones; 0 where it does not matter
+	body  [block]float32 // light of a dark glossy body; 0 where it does not matter
+
+	in         lanes // their light, before the camera's curve
+	e, h, rest lanes // the body's light, sheen, and what neither explains
+	s, sheen   [2][block]float32
+}
+
+// add puts a colour into the run, wherever it is.
+func (s *run) add(r, g, b float32) {
+	s.was.set(s.n, r, g, b)
+	s.top[s.n], s.light[s.n], s.body[s.n] = bodyTop, 0, 0
+	s.n++
+}
+
+// place says where in the full size the run's pixels lie, all in one row, for what their place says about them. Where the part is
+// rebuilt, the light that was carried on takes the place of what the camera lost. step is how many pixels of the full size one is wide.
+func (s *run) place(p *Plan, fx []float64, fy, step float64) {
+	if p.other == nil && p.body != nil {
+		p.body.along(s.body[:s.n], fx, fy, 1e-6)
+	}
+	if p.other == nil && p.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0) {
+		p.large.along(s.light[:s.n], fx, fy, 1e-3)
+	}
+	if p.rebuilt == nil {
+		return
+	}
+	for k, x := range fx {
+		px := s.was.pixel(k)
+		if lost := clipped(p.own, px[:]); lost > 0 {
+			seen, more := p.rebuiltLight(px[:], x, fy, step, lost)
+			s.was.set(k, seen[0], seen[1], seen[2])
+			s.top[k] += more
+			s.light[k], s.body[k] = 0, 0
+		}
+	}
+}
+
+// lightOf adds to to the body's light of the run's pixels, a mean over the channels, and empties it. They are light before the camera's curve.
+func (s *run) lightOf(p *Plan, to []float32) []float32 {
+	s.in = s.was
+	s.split(p)
+	for i := range s.n {
+		to = append(to, (s.e[0][i]+s.e[1][i]+s.e[2][i])/3)
+	}
+	s.n = 0
+	return to
+}
+
+// paint works out what the pixels of the run become.
+func (s *run) paint(p *Plan) {
+	n := s.n
+	for c := range s.in {
+		if p.film != nil && p.first == nil {
+			p.film.lightsOf(s.in[c][:n], s.was[c][:n])
+		} else {
+			copy(s.in[c][:n], s.was[c][:n])
+		}
+	}
+	if p.first != nil {
+		s.each(p.first, &s.in)
+		if p.film != nil {
+			for c := range s.in {
+				p.film.lightsOf(s.in[c][:n], s.in[c][:n])
+			}
+		}
+	}
+	if p.other != nil {
+		s.o = s.in
+		s.each(p.other, &s.o)
+	} else {
+		s.repaint(p)
+	}
+	if p.film != nil {
+		p.film.valuesOf(&s.o, n, p.whole)
+	}
+	if p.steady != nil {
+		p.steady.of(s)
+	}
+	if p.roll.knee > 0 {
+		s.roll(p)
+	}
+	s.complete(p)
+}
+
+func (s *run) each(f painter, l *lanes) {
+	for i := range s.n {
+		r, g, b := f(l.at(i))
+		l.set(i, r, g, b)
+	}
+}
+
+// roll keeps results from burning and from being crushed.
+func (s *run) roll(p *Plan) {
+	wr, wg, wb := s.was.of(s.n)
+	for i := range wr {
+		if p.roll.amount > 0 {
+			o := p.roll.of(s.o.pixel(i), max(wr[i], wg[i], wb[i]))
+			s.o.set(i, o[0], o[1], o[2])
+		}
+		if low := min(p.floor, 0.5*min(wr[i], wg[i], wb[i])); low > 0 {
+			s.o.set(i, max(s.o[0][i], low), max(s.o[1][i], low), max(s.o[2][i], low))
+		}
+	}
+}
+
+// complete does what follows every method: the finish and the strength of the change.
+func (s *run) complete(p *Plan) {
+	if p.finish != nil {
+		for i := range s.n {
+			o := p.finish(s.was.pixel(i), s.o.pixel(i))
+			s.o.set(i, o[0], o[1], o[2])
+		}
+	}
+	if p.strength == 1 {
+		return
+	}
+	for c := range s.o {
+		o, was := s.o[c][:s.n], s.was[c][:s.n]
+		for i, v := range was {
+			o[i] = v + p.strength*(o[i]-v)
+		}
+	}
+}
+
+// repaint repaints the light of the pixels.
+func (s *run) repaint(p *Plan) {
+	s.split(p)
+	if p.body != nil {
+		s.mirrored(p)
+	}
+	if p.dull > 0 {
+		s.dulled(p)
+	}
+	if p.even > 0 {
+		s.evened(p.even)
+	}
+	s.carried(p)
+	if p.crisp > 0 || p.room > 0 {
+		s.shaded(p)
+	}
+	if p.shade != nil {
+		s.deepened(p.shade)
+	}
+	gleam := p.high * p.gleam
+	for c := range s.o {
+		o, e, h, rest := s.o[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
+		goal, over := p.goal[c], p.over[c]
+		for i := range o {
+			o[i] = goal*e[i] + gleam*h[i] + rest[i] + over
+		}
+	}
+}
+
+// fit gives the body's light and the sheen of the pixels, l being their light without the even sheen.
+func (b *basis) fit(p *Plan, l *lanes, light, sheen []float32) {
+	rs, gs, bs := l.of(len(light))
+	sheen = sheen[:len(light)]
+	o0, o1, o2, a := p.own[0], p.own[1], p.own[2], p.a
+	l0, l1, l2 := b.colour[0], b.colour[1], b.colour[2]
+	for i, r := range rs {
+		d := r*o0 + gs[i]*o1 + bs[i]*o2
+		f := r*l0 + gs[i]*l1 + bs[i]*l2
+		s := (b.c*d - b.b*f) / b.det
+		h := (a*f - b.b*d) / b.det
+		if h < 0 {
+			h, s = 0, d/a
+		}
+		if s < 0 {
+			s, h = 0, max(0, f/(l0*l0+l1*l1+l2*l2))
+		}
+		light[i], sheen[i] = s, h
+	}
+}
+
+// split parts each pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
+// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top.
+func (s *run) split(p *Plan) {
+	n := s.n
+	for c, v := range p.veil {
+		in, rest := s.in[c][:n], s.rest[c][:n]
+		for i := range rest {
+			rest[i] = in[i] - v
+		}
+	}
+	lit, sheen := s.s[0][:n], s.sheen[0][:n]
+	p.white.fit(p, &s.rest, lit, sheen)
+	for c := range s.h {
+		copy(s.h[c][:n], sheen)
+	}
+	if p.mirror.most > 0 {
+		s.mirrors(p)
+	}
+	hr, hg, hb := s.h.of(n)
+	top := s.top[:n]
+	for i, v := range lit {
+		if v > top[i] {
+			// More light than a body sends back: the excess is sheen.
+			over := (v - top[i]) * p.ownMean
+			hr[i], hg[i], hb[i] = hr[i]+over, hg[i]+over, hb[i]+over
+			lit[i] = top[i]
+		}
+	}
+	for c := range s.e {
+		own, wiener := p.own[c], p.wiener[c]
+		e, h, rest := s.e[c][:n], s.h[c][:n], s.rest[c][:n]
+		for i, v := range lit {
+			res := rest[i] - v*own - h[i]
+			k := res * wiener
+			k = max(-0.2*v, min(0.2*v, k)) // no light is tinted more; what is left is a coloured reflection
+			e[i], rest[i] = v+k, res-k*own
+		}
+	}
+}
+
+// mirrors gives weak sheen the colour of the surroundings; strong sheen has the light's.
+func (s *run) mirrors(p *Plan) {
+	n := s.n
+	lit, sheen, lit2, sheen2 := s.s[0][:n], s.sheen[0][:n], s.s[1][:n], s.sheen[1][:n]
+	p.mirror.fit(p, &s.rest, lit2, sheen2)
+	hr, hg, hb := s.h.of(n)
+	c := &p.mirror.colour
+	for i, h := range sheen {
+		if k := 1 - h/p.mirror.most; k > 0 {
+			lit[i] += k * (lit2[i] - lit[i])
+			own, weak := (1-k)*h, k*sheen2[i]
+			hr[i], hg[i], hb[i] = own+weak*c[0], own+weak*c[1], own+weak*c[2]
+		}
+	}
+}
+
+// mirrored is for dark glossy bodies: the light is mostly the neighbourhood's, and what is left over or missing is what the body mirrors.
+func (s *run) mirrored(p *Plan) {
+	weight := p.body.weight
+	for c, own := range p.own {
+		e, h, body := s.e[c][:s.n], s.h[c][:s.n], s.body[:s.n]
+		for i, around := range body {
+			if around > 0 {
+				to := e[i] + weight*(around-e[i])
+				h[i], e[i] = h[i]+own*(e[i]-to), to
+			}
+		}
+	}
+}
+
+// dulled takes back what was taken for sheen on a body that is not dark, where a pixel is no brighter than the body around
+// it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
+func (s *run) dulled(p *Plan) {
+	own, veil := luma(p.own[0], p.own[1], p.own[2]), luma(p.veil[0], p.veil[1], p.veil[2])
+	all := p.crisp > 0 || p.room > 0
+	ir, ig, ib := s.in.of(s.n)
+	er, eg, eb := s.e.of(s.n)
+	hr, hg, hb := s.h.of(s.n)
+	light := s.light[:s.n]
+	for i, l := range light {
+		if l <= 0 || !all && hr[i]+hg[i]+hb[i] <= 1e-4 {
+			continue
+		}
+		over := (luma(ir[i], ig[i], ib[i])-veil)/(l*own+1e-6) - 1
+		back := p.dull * (1 - max(0, min(1, over/p.sheenAt)))
+		if p.film == nil {
+			back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
+		}
+		r, g, b := hr[i]*back, hg[i]*back, hb[i]*back
+		er[i], eg[i], eb[i] = er[i]+r/own, eg[i]+g/own, eb[i]+b/own
+		hr[i], hg[i], hb[i] = hr[i]-r, hg[i]-g, hb[i]-b
+	}
+}
+
+// evened takes a share of each pixel's own tint away.
+func (s *run) evened(share float32) {
+	er, eg, eb := s.e.of(s.n)
+	tr, tg, tb := s.rest.of(s.n)
+	for i := range er {
+		m, y := (er[i]+eg[i]+eb[i])/3, luma(tr[i], tg[i], tb[i])
+		er[i], eg[i], eb[i] = er[i]+share*(m-er[i]), eg[i]+share*(m-eg[i]), eb[i]+share*(m-eb[i])
+		tr[i], tg[i], tb[i] = tr[i]+share*(y-tr[i]), tg[i]+share*(y-tg[i]), tb[i]+share*(y-tb[i])
+	}
+}
+
+// carried takes from the light, the sheen and the rest the tint that the target cannot carry: what looks like a tint on a
+// strong colour is mostly the colour's own, and a neutral target would show it.
+func (s *run) carried(p *Plan) {
+	if p.carry == 1 {
+		return
+	}
+	carry, mirrored := p.carry, p.mirrored
+	er, eg, eb := s.e.of(s.n)
+	hr, hg, hb := s.h.of(s.n)
+	for i := range er {
+		m := (er[i] + eg[i] + eb[i]) / 3
+		er[i], eg[i], eb[i] = m+carry*(er[i]-m), m+carry*(eg[i]-m), m+carry*(eb[i]-m)
+	}
+	for i := range hr {
+		y := luma(hr[i], hg[i], hb[i])
+		hr[i], hg[i], hb[i] = y+mirrored*(hr[i]-y), y+mirrored*(hg[i]-y), y+mirrored*(hb[i]-y)
+	}
+	for c := range s.rest {
+		rest := s.rest[c][:s.n]
+		for i := range rest {
+			rest[i] *= carry
+		}
+	}
+}
+
+// shaded gives a body's light more contrast against the light around, and rolls off what is lit above the target's room.
+func (s *run) shaded(p *Plan) {
+	er, eg, eb := s.e.of(s.n)
+	light := s.light[:s.n]
+	if p.crisp > 0 {
+		for i, l := range light {
+			if l <= 0 {
+				continue
+			}
+			// Raised by the square, which is the power a table would cost more for.
+			q := max(0.4, min(1.8, (er[i]+eg[i]+eb[i])/(3*l)))
+			k := 1 + p.crisp*(q-1)
+			er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
+		}
+	}
+	if p.room > 0 {
+		for i, l := range light {
+			if l <= 0 {
+				continue
+			}
+			if m := min(l, (er[i]+eg[i]+eb[i])/3); m > p.lit {
+				k := 1 + p.roll.amount*(p.within(m)/m-1)
+				er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
+			}
+		}
+	}
+}
+
+// deepened multiplies the light by a factor that follows from it.
+func (s *run) deepened(shade []float32) {
+	er, eg, eb := s.e.of(s.n)
+	for i := range er {
+		k := shade[int(max(0, min(2*shadeSteps-1, (er[i]+eg[i]+eb[i])*(shadeSteps/3.0))))]
+		er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
+	}
+}
+
+// lightsOf gives the light before the curve of values of the picture.
+func (f *film) lightsOf(light, values []float32) {
+	colour.Code(light, values)
+	for i, v := range light {
+		p := max(0, min(1, v)) * filmSteps
+		k := int(p)
+		light[i] = f.inverse[k] + (p-float32(k))*(f.inverse[k+1]-f.inverse[k])
+	}
+}
+
+// valuesOf gives the picture's values of colours of light. If whole, channels keep their ratios: the curve would take
+// the colour out of a light target that was chosen as it shall look.
+func (f *film) valuesOf(o *lanes, n int, whole bool) {
+	if !whole {
+		for c := range o {
+			for i, v := range o[c][:n] {
+				o[c][i] = f.value(v)
+			}
+		}
+		return
+	}
+	r, g, b := o.of(n)
+	for i := range r {
+		if top := max(r[i], g[i], b[i]); top > 0 {
+			k := f.value(top) / top
+			r[i], g[i], b[i] = max(0, r[i]*k), max(0, g[i]*k), max(0, b[i]*k)
+		} else {
+			r[i], g[i], b[i] = 0, 0, 0
+		}
+	}
+}
+
+// of draws results towards the line.
+func (s *steady) of(q *run) {
+	n := q.n
+	var bright, seen [block]float32
+	y, was := bright[:n], seen[:n]
+	r, g, b := q.o.of(n)
+	wr, wg, wb := q.was.of(n)
+	for i := range r {
+		y[i], was[i] = min(1, luma(r[i], g[i], b[i])), max(0, min(1, luma(wr[i], wg[i], wb[i])))
+	}
+	colour.Code(y, y)
+	colour.Code(was, was)
+	low, high := min(0.6*s.to, 0.5), max(0.5, s.to-0.02)
+	for i, c := range y {
+		light := luma(r[i], g[i], b[i])
+		if light <= 1e-6 {
+			continue
+		}
+		line := s.to + s.slope*(was[i]-s.at)
+		// It neither burns nor crushes.
+		if line < low {
+			d := low * 0.8
+			line = low - d*(1-exp32((line-low)/d))
+		}
+		if line > high {
+			d := max(0.985-high, 0.005)
+			line = high + d*(1-exp32((high-line)/d))
+		}
+		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)/0.3)) // strong sheen stays what it is, mostly
+		k := colour.Light32(c+w*(line-c)) / light
+		r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
+	}
+}
+
+func exp32(v float32) float32 { return float32(math.Exp(float64(v))) }
