@@ -89,6 +89,10 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		}
 		st.Inside += int64(b.run.n)
 		b.paint(y)
+		if mixed == 0 && p.share == nil {
+			b.putSure(y)
+			continue
+		}
 		for k := range b.run.n {
 			b.put(k, y)
 		}
@@ -108,7 +112,7 @@ type blockPainter struct {
 	run run
 	xs  [block]int     // of the run's pixels
 	fx  [block]float64 // and where that is in the full size
-	own lanes      // of mixed ones: what is the part's own in them
+	own lanes          // of mixed ones: what is the part's own in them
 }
 
 // gather makes the run of a piece of a row: of mixed pixels it takes what is the part's own in them.
@@ -161,6 +165,32 @@ func (b *blockPainter) paint(y int) {
 	}
 }
 
+// putSure adds the part's change to pixels that lie wholly in it.
+func (b *blockPainter) putSure(y int) {
+	r, g, bl := b.run.o.of(b.run.n)
+	xs := b.xs[:b.run.n]
+	for k, x := range xs {
+		i := 3 * (y*b.src.W + x)
+		in, out := b.src.Pix[i:i+3:i+3], b.dst.Pix[i:i+3:i+3]
+		cr, cg, cb := r[k]-in[0], g[k]-in[1], bl[k]-in[2]
+		if b.member != nil {
+			if k := b.member.of(in[0], in[1], in[2]); k < 1 {
+				cr, cg, cb = k*cr, k*cg, k*cb
+			}
+		}
+		b.add(out, cr, cg, cb)
+	}
+}
+
+// add adds to a pixel, which stays in the space.
+func (b *blockPainter) add(out []float32, r, g, bl float32) {
+	r, g, bl = out[0]+r, out[1]+g, out[2]+bl
+	if r < 0 || g < 0 || bl < 0 || r > 1 || g > 1 || bl > 1 {
+		r, g, bl = b.mapped(r, g, bl, b.st)
+	}
+	out[0], out[1], out[2] = r, g, bl
+}
+
 // put adds the part's change to a pixel.
 func (b *blockPainter) put(k, y int) {
 	x := b.xs[k]
@@ -201,11 +231,7 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 		// What is left of the background cannot be darker than nothing.
 		cr, cg, cb = max(share*(r-f[0]), -out[0]), max(share*(g-f[1]), -out[1]), max(share*(bl-f[2]), -out[2])
 	}
-	o0, o1, o2 := out[0]+cr, out[1]+cg, out[2]+cb
-	if o0 < 0 || o1 < 0 || o2 < 0 || o0 > 1 || o1 > 1 || o2 > 1 {
-		o0, o1, o2 = p.mapped(o0, o1, o2, b.st)
-	}
-	out[0], out[1], out[2] = o0, o1, o2
+	b.add(out, cr, cg, cb)
 }
 
 // shares reports whether a rectangle of a mask has any share, and how many pixels of it are mixed.

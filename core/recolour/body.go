@@ -98,15 +98,17 @@ func (f *lightField) along(light []float32, fx []float64, fy float64, least floa
 	y0 := int(y)
 	v := float32(y - float64(y0))
 	above, below := f.light[y0*f.w:(y0+1)*f.w], f.light[min(f.h-1, y0+1)*f.w:][:f.w]
-	last := float64(f.w - 1)
+	once := 1 / f.cell
 	for i, x := range fx {
-		x = max(0, min(last, x/f.cell-0.5))
-		x0 := int(x)
+		x = x*once - 0.5
+		x0 := max(0, min(f.w-1, int(x)))
 		x1 := min(f.w-1, x0+1)
-		u := float32(x - float64(x0))
+		u := unit(float32(x - float64(x0)))
 		a := above[x0] + u*(above[x1]-above[x0])
 		b := below[x0] + u*(below[x1]-below[x0])
-		light[i] = max(least, a+v*(b-a))
+		if light[i] = a + v*(b-a); light[i] < least {
+			light[i] = least
+		}
 	}
 }
 

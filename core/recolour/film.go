@@ -12,7 +12,7 @@ import (
 // works on the light before the curve, where a body's pixels are its colour times the light, and puts the curve back.
 type film struct {
 	amount  float64
-	inverse [filmSteps + 2]float32 // by the coded value, 0..1
+	inverse [filmSteps + 2]float32 // by the square root of the value, 0..1
 	forward [filmSteps + 2]float32 // by the square root of the light over filmTop
 }
 
@@ -53,7 +53,8 @@ func newFilm(amount float64) *film {
 		f.forward[i] = float32(curve(s * s * filmTop))
 	}
 	for i := range f.inverse {
-		v := colour.SRGBDecode(float64(i) / filmSteps)
+		s := float64(i) / filmSteps
+		v := s * s
 		lo, hi := 0.0, float64(filmTop)
 		for range 60 {
 			if m := (lo + hi) / 2; curve(m) < v {
@@ -69,7 +70,7 @@ func newFilm(amount float64) *film {
 
 // light gives the light before the curve of a value of the picture, and value the way back.
 func (f *film) light(v float32) float32 {
-	p := max(0, min(1, colour.Coded32(v))) * filmSteps
+	p := float32(math.Sqrt(float64(unit(v)))) * filmSteps
 	i := int(p)
 	return f.inverse[i] + (p-float32(i))*(f.inverse[i+1]-f.inverse[i])
 }
@@ -78,7 +79,7 @@ func (f *film) value(x float32) float32 {
 	if x <= 0 {
 		return 0
 	}
-	p := float32(math.Sqrt(float64(min(1, x/filmTop)))) * filmSteps
+	p := float32(math.Sqrt(float64(unit(x*(1.0/filmTop))))) * filmSteps
 	i := int(p)
 	return f.forward[i] + (p-float32(i))*(f.forward[i+1]-f.forward[i])
 }

@@ -43,80 +43,95 @@ func (f *Finish) Validate() error {
 		{"saturation", f.Saturation, -100, 100}, {"vibrance", f.Vibrance, -100, 100}})
 }
 
-// finisher changes a painted pixel; it also gets what the pixel was.
-type finisher func(was, now [3]float32) [3]float32
+// finisher changes n painted pixels; it also gets what they were.
+type finisher func(was, now *lanes, n int)
 
 // newFinish gives nil where nothing would change.
 func newFinish(space *colour.Space, f *Finish) finisher {
 	if f == nil || *f == *NewFinish() {
 		return nil
 	}
-	var steps []func([3]float32) [3]float32
+	var steps []lanesPainter
 	if f.Exposure != 0 {
 		k := float32(math.Exp2(f.Exposure))
-		steps = append(steps, func(c [3]float32) [3]float32 { return [3]float32{c[0] * k, c[1] * k, c[2] * k} })
+		steps = append(steps, painter(func(r, g, b float32) (float32, float32, float32) { return r * k, g * k, b * k }).each)
 	}
 	if f.Black != 0 || f.White != 255 || f.Middle != 1 || f.OutBlack != 0 || f.OutWhite != 255 {
 		steps = append(steps, f.levels())
 	}
 	if f.Highlights != 0 || f.Shadows != 0 || f.Saturation != 0 || f.Vibrance != 0 {
-		steps = append(steps, f.tones(space))
+		steps = append(steps, f.tones(space).each)
 	}
-	channel := blendOf(f.Blend)
-	return func(was, now [3]float32) [3]float32 {
+	blend := f.Blend
+	if blend == "normal" {
+		blend = ""
+	}
+	return func(was, now *lanes, n int) {
 		for _, s := range steps {
-			now = s(now)
+			s(now, n)
 		}
-		if f.Blend != "" && f.Blend != "normal" {
-			var b, s [3]float64
-			for c := range 3 {
-				b[c], s[c] = float64(max(0, min(1, colour.Coded32(was[c])))), float64(max(0, min(1, colour.Coded32(now[c]))))
-			}
-			if channel == nil {
-				s = Blend(f.Blend, b, s)
-			} else {
-				s = [3]float64{channel(b[0], s[0]), channel(b[1], s[1]), channel(b[2], s[2])}
-			}
-			for c, v := range s {
-				now[c] = colour.Light32(float32(v))
-			}
+		if blend != "" {
+			laid(blend, was, now, n)
 		}
-		return now
 	}
 }
 
-func (f *Finish) levels() func([3]float32) [3]float32 {
-	const n = 4096
-	var table [n + 1]float32
+// laid blends coded values of what is painted with what was there.
+func laid(mode string, was, now *lanes, n int) {
+	var b, s lanes
+	for c := range s {
+		colour.Code(b[c][:n], was[c][:n])
+		colour.Code(s[c][:n], now[c][:n])
+	}
+	channel := blendOf(mode)
+	for i := range n {
+		at := func(l *lanes) [3]float64 {
+			return [3]float64{float64(unit(l[0][i])), float64(unit(l[1][i])), float64(unit(l[2][i]))}
+		}
+		under, over := at(&b), at(&s)
+		if channel == nil {
+			over = Blend(mode, under, over)
+		} else {
+			over = [3]float64{channel(under[0], over[0]), channel(under[1], over[1]), channel(under[2], over[2])}
+		}
+		now.set(i, colour.Light32(float32(over[0])), colour.Light32(float32(over[1])), colour.Light32(float32(over[2])))
+	}
+}
+
+func (f *Finish) levels() lanesPainter {
+	const steps = 4096
+	var table [steps + 1]float32
 	for i := range table {
-		v := math.Max(0, math.Min(1, (float64(i)/n*255-f.Black)/(f.White-f.Black)))
+		v := math.Max(0, math.Min(1, (float64(i)/steps*255-f.Black)/(f.White-f.Black)))
 		v = f.OutBlack/255 + math.Pow(v, 1/f.Middle)*(f.OutWhite-f.OutBlack)/255
 		table[i] = float32(colour.SRGBDecode(v))
 	}
-	return func(c [3]float32) [3]float32 {
-		for k, v := range c {
-			p := max(0, min(1, colour.Coded32(v))) * n
-			i := min(n-1, int(p))
-			c[k] = table[i] + (p-float32(i))*(table[i+1]-table[i])
+	return func(l *lanes, n int) {
+		for c := range l {
+			now := l[c][:n]
+			colour.Code(now, now)
+			for k, v := range now {
+				p := unit(v) * steps
+				i := min(steps-1, int(p))
+				now[k] = table[i] + (p-float32(i))*(table[i+1]-table[i])
+			}
 		}
-		return c
 	}
 }
 
-func (f *Finish) tones(space *colour.Space) func([3]float32) [3]float32 {
+func (f *Finish) tones(space *colour.Space) painter {
 	o := colour.NewFast(space)
 	hi, lo := float32(f.Highlights/100*0.25), float32(f.Shadows/100*0.25)
 	sat, vib := float32(f.Saturation/100), float32(f.Vibrance/100)
-	return func(c [3]float32) [3]float32 {
-		l, a, b := o.Oklab(c[0], c[1], c[2])
-		t := max(0, min(1, l))
+	return func(r, g, bl float32) (float32, float32, float32) {
+		l, a, b := o.Oklab(r, g, bl)
+		t := unit(l)
 		l += lo*4*t*(1-t)*(1-t) + hi*4*t*t*(1-t)
 		k := 1 + sat
 		if vib != 0 {
 			chroma := float32(math.Sqrt(float64(a*a + b*b)))
 			k *= 1 + vib*max(0, 1-chroma/0.2)
 		}
-		r, g, bb := o.Light(l, a*k, b*k)
-		return [3]float32{r, g, bb}
+		return o.Light(l, a*k, b*k)
 	}
 }

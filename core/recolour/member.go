@@ -194,7 +194,7 @@ func (m *member) withStrictness(s float64) *member {
 
 // of gives how much of a colour, linear in the picture, is the part's: 1 all, 0 none.
 func (m *member) of(r, g, b float32) float32 {
-	if cell := func(v float32) int { return int(memberCell[int(max(0, min(1, v))*4095)]) }; m.own[(cell(b)*memberSide+cell(g))*memberSide+cell(r)] {
+	if cell := func(v float32) int { return int(memberCell[int(unit(v)*4095)]) }; m.own[(cell(b)*memberSide+cell(g))*memberSide+cell(r)] {
 		return 1 // most pixels are, and a small table says so
 	}
 	const n = memberSide - 1

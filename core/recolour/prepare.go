@@ -185,8 +185,10 @@ func (l *Learned) planHere(space *colour.Space, q Request, tone Tone) (*Plan, To
 	}
 	if q.Match != nil {
 		// The place meets the target whichever tint it lies in: all of them are brought along.
-		var got [3]float32
-		got[0], got[1], got[2] = newBlended(space, all, plans).paint(float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+		var at lanes
+		at.set(0, float32(tone.Linear[0]), float32(tone.Linear[1]), float32(tone.Linear[2]))
+		newBlended(space, all, plans).paint(&at, 1)
+		got := at.pixel(0)
 		for _, o := range plans {
 			for c := range 3 {
 				o.goal[c] *= float32(q.Goal[c]) / max(got[c], 0.02*float32(q.Goal[c])+1e-5)
@@ -244,7 +246,7 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 }
 
 // evened prepares what brings mixed tints to the main one before the part is recoloured.
-func (l *Learned) evened(space *colour.Space, amount float64) painter {
+func (l *Learned) evened(space *colour.Space, amount float64) lanesPainter {
 	q := Request{Settings: Defaults(), Own: &colour.RGB{}} // the light is as it is
 	one := [3]float64{1, 1, 1}
 	main := l.Tone.Linear
@@ -264,9 +266,9 @@ func (l *Learned) evened(space *colour.Space, amount float64) painter {
 		plans[k].even = float32(amount)
 	}
 	if len(plans) == 1 {
-		return func(r, g, b float32) (float32, float32, float32) {
-			o := plans[0].repaintLight(r, g, b)
-			return o[0], o[1], o[2]
+		return func(l *lanes, n int) {
+			var s run
+			*l = *s.repaintLanes(plans[0], l, n)
 		}
 	}
 	return newBlended(space, all, plans).paint
@@ -292,11 +294,13 @@ func (l *Learned) otherPlan(space *colour.Space, q Request) (*Plan, Tone, error)
 	var err error
 	switch q.Settings.Method {
 	case "turn-hue":
-		p.other = newTurn(space, own, q.Goal, q.Settings.Turn)
+		p.other = newTurn(space, own, q.Goal, q.Settings.Turn).each
 	case "two-tone":
-		p.other, err = newTwoTone(space, tone.Linear, q.Goal, q.Settings.TwoTone)
+		var f painter
+		f, err = newTwoTone(space, tone.Linear, q.Goal, q.Settings.TwoTone)
+		p.other = f.each
 	case "curves":
-		p.other = newCurves(q.Settings.Curves)
+		p.other = newCurves(q.Settings.Curves).each
 	}
 	return p, tone, err
 }

@@ -72,10 +72,10 @@ type Plan struct {
 	high          float32
 	strength      float32
 
-	first  painter  // what is done before; nil for nothing
-	even   float32  // share of a pixel's own tint that is taken away
-	other  painter  // another method than Repaint; nil for Repaint
-	finish finisher // nil for none
+	first  lanesPainter // what is done before; nil for nothing
+	even   float32      // share of a pixel's own tint that is taken away
+	other  lanesPainter // another method than Repaint; nil for Repaint
+	finish finisher     // nil for none
 
 	film      *film       // nil: the picture's values are the light itself
 	carry     float32     // 0..1 of the tint of the light, and of what is left over, that the target takes
@@ -206,15 +206,6 @@ func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 	s.add(r, g, b)
 	s.paint(p)
 	return s.o.at(0)
-}
-
-// repaintLight gives what Repaint makes of a pixel's light, wherever it is.
-func (p *Plan) repaintLight(r, g, b float32) [3]float32 {
-	var s run
-	s.add(r, g, b)
-	s.in.set(0, r, g, b)
-	s.repaint(p)
-	return s.o.pixel(0)
 }
 
 // Beyond tells how far a pixel's result lies out of gamut, and how far above white, before it is brought back.

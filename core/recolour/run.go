@@ -77,6 +77,16 @@ func (s *run) lightOf(p *Plan, to []float32) []float32 {
 	return to
 }
 
+// repaintLanes repaints the light of n pixels, wherever they are, in place.
+func (s *run) repaintLanes(p *Plan, l *lanes, n int) *lanes {
+	s.n, s.in = n, *l
+	for i := range n {
+		s.top[i] = bodyTop
+	}
+	s.repaint(p)
+	return &s.o
+}
+
 // paint works out what the pixels of the run become.
 func (s *run) paint(p *Plan) {
 	n := s.n
@@ -88,7 +98,7 @@ func (s *run) paint(p *Plan) {
 		}
 	}
 	if p.first != nil {
-		s.each(p.first, &s.in)
+		p.first(&s.in, n)
 		if p.film != nil {
 			for c := range s.in {
 				p.film.lightsOf(s.in[c][:n], s.in[c][:n])
@@ -97,7 +107,7 @@ func (s *run) paint(p *Plan) {
 	}
 	if p.other != nil {
 		s.o = s.in
-		s.each(p.other, &s.o)
+		p.other(&s.o, n)
 	} else {
 		s.repaint(p)
 	}
@@ -113,23 +123,20 @@ func (s *run) paint(p *Plan) {
 	s.complete(p)
 }
 
-func (s *run) each(f painter, l *lanes) {
-	for i := range s.n {
-		r, g, b := f(l.at(i))
-		l.set(i, r, g, b)
-	}
-}
-
 // roll keeps results from burning and from being crushed.
 func (s *run) roll(p *Plan) {
 	wr, wg, wb := s.was.of(s.n)
+	or, og, ob := s.o.of(s.n)
 	for i := range wr {
 		if p.roll.amount > 0 {
 			o := p.roll.of(s.o.pixel(i), max(wr[i], wg[i], wb[i]))
 			s.o.set(i, o[0], o[1], o[2])
 		}
+		if or[i] >= p.floor && og[i] >= p.floor && ob[i] >= p.floor {
+			continue
+		}
 		if low := min(p.floor, 0.5*min(wr[i], wg[i], wb[i])); low > 0 {
-			s.o.set(i, max(s.o[0][i], low), max(s.o[1][i], low), max(s.o[2][i], low))
+			or[i], og[i], ob[i] = max(or[i], low), max(og[i], low), max(ob[i], low)
 		}
 	}
 }
@@ -137,10 +144,7 @@ func (s *run) roll(p *Plan) {
 // complete does what follows every method: the finish and the strength of the change.
 func (s *run) complete(p *Plan) {
 	if p.finish != nil {
-		for i := range s.n {
-			o := p.finish(s.was.pixel(i), s.o.pixel(i))
-			s.o.set(i, o[0], o[1], o[2])
-		}
+		p.finish(&s.was, &s.o, s.n)
 	}
 	if p.strength == 1 {
 		return
@@ -188,13 +192,14 @@ func (b *basis) fit(p *Plan, l *lanes, light, sheen []float32) {
 	sheen = sheen[:len(light)]
 	o0, o1, o2, a := p.own[0], p.own[1], p.own[2], p.a
 	l0, l1, l2 := b.colour[0], b.colour[1], b.colour[2]
+	once, alone := 1/b.det, 1/a
 	for i, r := range rs {
 		d := r*o0 + gs[i]*o1 + bs[i]*o2
 		f := r*l0 + gs[i]*l1 + bs[i]*l2
-		s := (b.c*d - b.b*f) / b.det
-		h := (a*f - b.b*d) / b.det
+		s := (b.c*d - b.b*f) * once
+		h := (a*f - b.b*d) * once
 		if h < 0 {
-			h, s = 0, d/a
+			h, s = 0, d*alone
 		}
 		if s < 0 {
 			s, h = 0, max(0, f/(l0*l0+l1*l1+l2*l2))
@@ -237,7 +242,11 @@ func (s *run) split(p *Plan) {
 		for i, v := range lit {
 			res := rest[i] - v*own - h[i]
 			k := res * wiener
-			k = max(-0.2*v, min(0.2*v, k)) // no light is tinted more; what is left is a coloured reflection
+			if most := 0.2 * v; k > most { // no light is tinted more; what is left is a coloured reflection
+				k = most
+			} else if k < -most {
+				k = -most
+			}
 			e[i], rest[i] = v+k, res-k*own
 		}
 	}
@@ -277,6 +286,7 @@ func (s *run) mirrored(p *Plan) {
 // it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
 func (s *run) dulled(p *Plan) {
 	own, veil := luma(p.own[0], p.own[1], p.own[2]), luma(p.veil[0], p.veil[1], p.veil[2])
+	part, steep := 1/own, 1/p.sheenAt
 	all := p.crisp > 0 || p.room > 0
 	ir, ig, ib := s.in.of(s.n)
 	er, eg, eb := s.e.of(s.n)
@@ -287,12 +297,12 @@ func (s *run) dulled(p *Plan) {
 			continue
 		}
 		over := (luma(ir[i], ig[i], ib[i])-veil)/(l*own+1e-6) - 1
-		back := p.dull * (1 - max(0, min(1, over/p.sheenAt)))
+		back := p.dull * (1 - unit(over*steep))
 		if p.film == nil {
 			back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
 		}
 		r, g, b := hr[i]*back, hg[i]*back, hb[i]*back
-		er[i], eg[i], eb[i] = er[i]+r/own, eg[i]+g/own, eb[i]+b/own
+		er[i], eg[i], eb[i] = er[i]+r*part, eg[i]+g*part, eb[i]+b*part
 		hr[i], hg[i], hb[i] = hr[i]-r, hg[i]-g, hb[i]-b
 	}
 }
@@ -318,7 +328,7 @@ func (s *run) carried(p *Plan) {
 	er, eg, eb := s.e.of(s.n)
 	hr, hg, hb := s.h.of(s.n)
 	for i := range er {
-		m := (er[i] + eg[i] + eb[i]) / 3
+		m := (er[i] + eg[i] + eb[i]) * (1.0 / 3)
 		er[i], eg[i], eb[i] = m+carry*(er[i]-m), m+carry*(eg[i]-m), m+carry*(eb[i]-m)
 	}
 	for i := range hr {
@@ -343,7 +353,12 @@ func (s *run) shaded(p *Plan) {
 				continue
 			}
 			// Raised by the square, which is the power a table would cost more for.
-			q := max(0.4, min(1.8, (er[i]+eg[i]+eb[i])/(3*l)))
+			q := (er[i] + eg[i] + eb[i]) / (3 * l)
+			if q > 1.8 {
+				q = 1.8
+			} else if q < 0.4 {
+				q = 0.4
+			}
 			k := 1 + p.crisp*(q-1)
 			er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
 		}
@@ -365,18 +380,15 @@ func (s *run) shaded(p *Plan) {
 func (s *run) deepened(shade []float32) {
 	er, eg, eb := s.e.of(s.n)
 	for i := range er {
-		k := shade[int(max(0, min(2*shadeSteps-1, (er[i]+eg[i]+eb[i])*(shadeSteps/3.0))))]
+		k := shade[max(0, min(2*shadeSteps-1, int((er[i]+eg[i]+eb[i])*(shadeSteps/3.0))))]
 		er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
 	}
 }
 
 // lightsOf gives the light before the curve of values of the picture.
 func (f *film) lightsOf(light, values []float32) {
-	colour.Code(light, values)
-	for i, v := range light {
-		p := max(0, min(1, v)) * filmSteps
-		k := int(p)
-		light[i] = f.inverse[k] + (p-float32(k))*(f.inverse[k+1]-f.inverse[k])
+	for i, v := range values {
+		light[i] = f.light(v)
 	}
 }
 
@@ -393,9 +405,16 @@ func (f *film) valuesOf(o *lanes, n int, whole bool) {
 	}
 	r, g, b := o.of(n)
 	for i := range r {
-		if top := max(r[i], g[i], b[i]); top > 0 {
+		top := r[i]
+		if g[i] > top {
+			top = g[i]
+		}
+		if b[i] > top {
+			top = b[i]
+		}
+		if top > 0 {
 			k := f.value(top) / top
-			r[i], g[i], b[i] = max(0, r[i]*k), max(0, g[i]*k), max(0, b[i]*k)
+			r[i], g[i], b[i] = above(r[i]*k), above(g[i]*k), above(b[i]*k)
 		} else {
 			r[i], g[i], b[i] = 0, 0, 0
 		}
@@ -404,36 +423,47 @@ func (f *film) valuesOf(o *lanes, n int, whole bool) {
 
 // of draws results towards the line.
 func (s *steady) of(q *run) {
-	n := q.n
-	var bright, seen [block]float32
-	y, was := bright[:n], seen[:n]
-	r, g, b := q.o.of(n)
-	wr, wg, wb := q.was.of(n)
+	var light, coded [block]float32
+	y, c := light[:q.n], coded[:q.n]
+	r, g, b := q.o.of(q.n)
+	wr, wg, wb := q.was.of(q.n)
 	for i := range r {
-		y[i], was[i] = min(1, luma(r[i], g[i], b[i])), max(0, min(1, luma(wr[i], wg[i], wb[i])))
+		y[i] = luma(r[i], g[i], b[i])
 	}
-	colour.Code(y, y)
-	colour.Code(was, was)
-	low, high := min(0.6*s.to, 0.5), max(0.5, s.to-0.02)
-	for i, c := range y {
-		light := luma(r[i], g[i], b[i])
-		if light <= 1e-6 {
+	colour.Code(c, y)
+	for i, c := range c {
+		if y[i] <= 1e-6 {
 			continue
 		}
-		line := s.to + s.slope*(was[i]-s.at)
-		// It neither burns nor crushes.
-		if line < low {
-			d := low * 0.8
-			line = low - d*(1-exp32((line-low)/d))
+		if c > 1 {
+			c = 1
 		}
-		if line > high {
-			d := max(0.985-high, 0.005)
-			line = high + d*(1-exp32((high-line)/d))
+		p := float32(math.Sqrt(float64(unit(luma(wr[i], wg[i], wb[i]))))) * steadySteps
+		k := int(p)
+		line := s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
+		w := s.weight
+		if k := 1 - (c-line-0.06)*(1/0.3); k < 0.8 { // strong sheen stays what it is, mostly
+			w *= 0.8
+		} else if k < 1 {
+			w *= k
 		}
-		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)/0.3)) // strong sheen stays what it is, mostly
-		k := colour.Light32(c+w*(line-c)) / light
-		r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
+		to := colour.Light32(c+w*(line-c)) / y[i]
+		r[i], g[i], b[i] = r[i]*to, g[i]*to, b[i]*to
 	}
 }
 
-func exp32(v float32) float32 { return float32(math.Exp(float64(v))) }
+// unit and above bring a value into 0..1, and above nothing. In loops over pixels branches that mostly go one way are quicker than min and
+// max, which take care of zeros that are below nothing.
+func unit(v float32) float32 {
+	if v > 1 {
+		return 1
+	}
+	return above(v)
+}
+
+func above(v float32) float32 {
+	if v > 0 {
+		return v
+	}
+	return 0
+}

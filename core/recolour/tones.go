@@ -215,30 +215,55 @@ func apart(a, b [3]float64) float64 {
 	return (a[0]-b[0])*(a[0]-b[0]) + (a[1]-b[1])*(a[1]-b[1]) + (a[2]-b[2])*(a[2]-b[2])
 }
 
-func (b *blended) paint(r, g, bl float32) (float32, float32, float32) {
-	var o [3]float32
-	l, a, bb := b.lab.Oklab(r, g, bl)
-	l = max(l, 0.05)
-	at := [3]float64{float64(a / l), float64(bb / l), tintLight * float64(l)}
+func (b *blended) paint(l *lanes, n int) {
+	var w [6][block]float32
+	var wanted [6]bool
+	for i := range n {
+		b.weigh(l, i, &w, &wanted)
+	}
+	var s run
+	var o lanes
+	var sum [block]float32
+	for k, p := range b.plans {
+		if !wanted[k] {
+			continue
+		}
+		made := s.repaintLanes(p, l, n)
+		for i, v := range w[k][:n] {
+			if v == 0 {
+				continue
+			}
+			for c := range o {
+				o[c][i] += v * made[c][i]
+			}
+			sum[i] += v
+		}
+	}
+	for c := range o {
+		for i := range n {
+			l[c][i] = o[c][i] / sum[i]
+		}
+	}
+}
+
+// weigh gives how much of each plan the pixel i gets, and notes which are wanted at all.
+func (b *blended) weigh(l *lanes, i int, w *[6][block]float32, wanted *[6]bool) {
+	light, x, y := b.lab.Oklab(l.at(i))
+	light = max(light, 0.05)
+	at := [3]float64{float64(x / light), float64(y / light), tintLight * float64(light)}
 	var d [6]float64
 	least := math.Inf(1)
 	for k := range b.tints {
 		d[k] = apart(at, b.tints[k].at)
 		least = math.Min(least, d[k])
 	}
-	sum := float32(0)
-	for k, p := range b.plans {
-		w := float32(math.Exp(-(d[k] - least) / (0.15 * b.reach * b.reach)))
-		if w < 0.01 {
+	for k := range b.plans {
+		v := float32(math.Exp(-(d[k] - least) / (0.15 * b.reach * b.reach)))
+		if v < 0.01 {
 			continue
 		}
-		c := p.repaintLight(r, g, bl)
-		for i := range o {
-			o[i] += w * c[i]
-		}
-		sum += w
+		w[k][i], wanted[k] = v, true
 	}
-	return o[0] / sum, o[1] / sum, o[2] / sum
 }
 
 // related gives the colour that stands to goal as other stands to main: lightness moved alike, chroma in the

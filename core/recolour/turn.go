@@ -39,6 +39,17 @@ func inRange(list []ranged) error {
 // painter gives the colour a pixel wholly in the part becomes, in linear light.
 type painter func(r, g, b float32) (float32, float32, float32)
 
+// lanesPainter does that to the first n pixels of a run.
+type lanesPainter func(l *lanes, n int)
+
+// each paints one pixel after the other.
+func (f painter) each(l *lanes, n int) {
+	for i := range n {
+		r, g, b := f(l.at(i))
+		l.set(i, r, g, b)
+	}
+}
+
 // newTurn rotates in Oklab. Where the part or the target is grey it has no hue, and nothing is turned by itself.
 func newTurn(space *colour.Space, own, goal colour.RGB, t *Turn) painter {
 	if t == nil {
