@@ -17,7 +17,6 @@ import (
 	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
-	"episema/core/recolour"
 	"episema/imagefile"
 	"episema/internal/memo"
 	"episema/internal/problem"
@@ -62,11 +61,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := checkView(v); err != nil {
 		return nil, err
 	}
-	takes := int64(v.Width) * int64(v.Height) * bytesAPixel
-	if v.Draft {
-		takes += recolour.QuickBytes
-	}
-	leave, err := s.admit(ctx, takes)
+	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
 	if err != nil {
 		return nil, err
 	}

@@ -126,6 +126,20 @@ func Light32(v float32) float32 {
 	return lightTable[i] + (f-float32(i))*(lightTable[i+1]-lightTable[i])
 }
 
+// Decode sets each value of light to Light32 of that of coded. The two are as long, and may be one.
+func Decode(light, coded []float32) {
+	coded = coded[:len(light)]
+	for i, v := range coded {
+		if v > 0 && v < 1 {
+			f := v * 4096
+			k := int(f)
+			light[i] = lightTable[k] + (f-float32(k))*(lightTable[k+1]-lightTable[k])
+		} else {
+			light[i] = Light32(v)
+		}
+	}
+}
+
 // Light8 is the linear light of each value of 8 bits that is coded for sRGB.
 var Light8 = func() (t [256]float32) {
 	for i := range t {

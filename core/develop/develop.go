@@ -165,9 +165,6 @@ func (d *Developed) planParts(doc document.Picture, alone []*raster.Mask, effort
 			if err := d.planPart(p, l.learned, level, flat.(bool), doc.Grey); err != nil {
 				return err
 			}
-			if effort == isolate.Quick {
-				p.hurry()
-			}
 		}
 	}
 	return nil

@@ -138,14 +138,6 @@ func (d *Developed) planPart(p *Part, learned *recolour.Learned, level int, flat
 	return err
 }
 
-// hurry has the part painted as a hand that moves is shown it.
-func (p *Part) hurry() {
-	p.Plan = p.Plan.Quick()
-	for i, f := range p.figures {
-		p.figures[i] = f.Quick()
-	}
-}
-
 // planFigures plans what each colour of the part's pattern makes of the thing. What is printed takes away from the light of the ground;
 // origin is the thing's own colour.
 func (p *Part) planFigures(space *colour.Space, learned *recolour.Learned, q recolour.Request, origin colour.Lab) error {

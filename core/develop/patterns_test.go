@@ -57,28 +57,6 @@ func TestAPatternOfOneColourIsRepaint(t *testing.T) {
 	assert.Less(t, same/float64(n), 0.004, "ninety-nine of a hundred of it")
 }
 
-// What a moving hand sees is the exact picture, about: nothing that shows was left out, under figures that leave their ground free and
-// under such as cover it.
-func TestAPatternUnderAHandIsThePattern(t *testing.T) {
-	for _, strength := range []float64{100, 60} {
-		doc := patterned(func(q *document.Part) {
-			q.Pattern.Lay.Tile, q.Pattern.Lay.Strength, q.Pattern.Lay.Share = "stripes", strength, 70
-		})
-		_, exact := rendered(t, doc, 0)
-		d, err := develop.Develop(develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB}, doc, nil, remembering{}, isolate.Quick)
-		require.NoError(t, err)
-		quick, err := d.Render(0, raster.Rect{X1: exact.After.W, Y1: exact.After.H})
-		require.NoError(t, err)
-		apart, most := 0.0, 0.0
-		for i, v := range exact.After.Pix {
-			by := math.Abs(float64(v - quick.After.Pix[i]))
-			apart, most = apart+by/float64(len(exact.After.Pix)), max(most, by)
-		}
-		assert.Less(t, apart, 0.0003, "strength %v", strength)
-		assert.Less(t, most, 0.12, "strength %v", strength)
-	}
-}
-
 // It never leaves the part, is the same in strips, and at half the size it is its half.
 func TestAPatternStaysInThePart(t *testing.T) {
 	doc := patterned(func(q *document.Part) { q.Pattern.Lay.Folds, q.Pattern.Lay.Angle = 60, 30 })

@@ -49,9 +49,6 @@ type Stats struct {
 // their share of the background: only the part's share of them changes, so that no fringe of the old
 // colour is left. Parts may be applied to one dst in any order.
 func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, inner raster.Rect) Stats {
-	if p.quick && inner.W()*inner.H() >= quickFrom {
-		p = p.withTable()
-	}
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
 	raster.Parallel(rows, func(n int) {
@@ -78,7 +75,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	if !any || !p.wanted(w, r) {
 		return
 	}
-	b := blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, x0: r.X0, st: st}
+	b := blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, st: st}
 	if mixed > 0 {
 		b.near = newNeighbours(src, mask, r, mixed)
 	}
@@ -106,7 +103,6 @@ type blockPainter struct {
 	mask     *raster.Mask
 	near     *neighbours // nil where no pixel is mixed
 	place    raster.Place
-	x0       int // where the block begins
 	st       *Stats
 
 	run run
@@ -144,25 +140,14 @@ func (b *blockPainter) gather(x0, x1, y int) {
 
 // paint works out what the run's colours become.
 func (b *blockPainter) paint(y int) {
-	if b.table == nil {
-		if b.placed() && !b.codedRims {
-			step := b.place.Scale()
-			for k := range b.run.n {
-				b.fx[k], _ = b.place.Full(b.xs[k], y)
-			}
-			_, fy := b.place.Full(0, y)
-			b.run.place(b.Plan, b.fx[:b.run.n], fy, step)
+	if b.placed() && !b.codedRims {
+		for k, x := range b.xs[:b.run.n] {
+			b.fx[k], _ = b.place.Full(x, y)
 		}
-		b.run.paint(b.Plan)
-		return
+		_, fy := b.place.Full(0, y)
+		b.run.place(b.Plan, b.fx[:b.run.n], fy, b.place.Scale())
 	}
-	var around lights
-	b.table.along(&around, b.place, b.x0, y)
-	for k := range b.run.n {
-		r, g, bl := b.run.was.at(k)
-		r, g, bl = b.table.of(b.Plan, r, g, bl, around.at(b.xs[k]-b.x0))
-		b.run.o.set(k, r, g, bl)
-	}
+	b.run.paint(b.Plan)
 }
 
 // putSure adds the part's change to pixels that lie wholly in it.

@@ -137,11 +137,14 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 			met.Linear[c] = float64(f.value(float32(v)))
 		}
 	}
-	if w := seen.steadyWeight(p, q); w > 0 {
+	if w := seen.steadyWeight(p, q); w > unseen {
 		p.steady = seen.steadyOf(p, met, max(q.Scale, 1), w)
 	}
 	return p, met, nil
 }
+
+// unseen is how little of a change of tones nobody sees: a third of a step of 8 bits where it is strongest.
+const unseen = 1.0 / 256
 
 // planHere prepares Repaint of the light before the camera's curve.
 func (l *Learned) planHere(space *colour.Space, q Request, tone Tone) (*Plan, Tone, error) {
@@ -163,7 +166,9 @@ func (l *Learned) planHere(space *colour.Space, q Request, tone Tone) (*Plan, To
 		y := luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2]))
 		darker := luma(p.own[0], p.own[1], p.own[2])/max(y, 1e-4) - 1
 		dark := (1 - max(0, min(1, (y-0.02)/0.1))) * max(0, min(1, darker/3))
-		p.crisp = dark
+		if dark > unseen {
+			p.crisp = dark
+		}
 		p.gleam = 1 - dark*gleamLess
 		p.sheenAt = sheenFull + dark*sheenLater
 		p.dull += dark * (min(1, p.dull*1.25) - p.dull)

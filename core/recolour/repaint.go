@@ -94,9 +94,6 @@ type Plan struct {
 	member    *member  // nil: the whole mask is the part's
 	rebuilt   *rebuilt // nil: what clipped stays as it is
 
-	quick bool   // Apply makes a table to read from
-	table *table // nil: each pixel is worked out
-
 	codedRims bool // mixed pixels were mixed in coded values
 
 	share  []float32 // of each pixel, that Apply adds to what is there; nil: it changes what is there

@@ -196,11 +196,8 @@ func (b *basis) fit(p *Plan, l *lanes, light, sheen []float32) {
 	for i, r := range rs {
 		d := r*o0 + gs[i]*o1 + bs[i]*o2
 		f := r*l0 + gs[i]*l1 + bs[i]*l2
-		s := (b.c*d - b.b*f) * once
-		h := (a*f - b.b*d) * once
-		if h < 0 {
-			h, s = 0, d*alone
-		}
+		h := max(0, (a*f-b.b*d)*once) // half of the pixels have none: a branch would be guessed wrong for many
+		s := (d - b.b*h) * alone
 		if s < 0 {
 			s, h = 0, max(0, f/(l0*l0+l1*l1+l2*l2))
 		}
@@ -287,18 +284,17 @@ func (s *run) mirrored(p *Plan) {
 func (s *run) dulled(p *Plan) {
 	own, veil := luma(p.own[0], p.own[1], p.own[2]), luma(p.veil[0], p.veil[1], p.veil[2])
 	part, steep := 1/own, 1/p.sheenAt
-	all := p.crisp > 0 || p.room > 0
 	ir, ig, ib := s.in.of(s.n)
 	er, eg, eb := s.e.of(s.n)
 	hr, hg, hb := s.h.of(s.n)
 	light := s.light[:s.n]
 	for i, l := range light {
-		if l <= 0 || !all && hr[i]+hg[i]+hb[i] <= 1e-4 {
+		if l <= 0 {
 			continue
 		}
 		over := (luma(ir[i], ig[i], ib[i])-veil)/(l*own+1e-6) - 1
-		back := p.dull * (1 - unit(over*steep))
-		if p.film == nil {
+		back := p.dull * (1 - max(0, min(1, over*steep)))
+		if p.film == nil && (ir[i] > clipFrom || ig[i] > clipFrom || ib[i] > clipFrom) {
 			back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
 		}
 		r, g, b := hr[i]*back, hg[i]*back, hb[i]*back
@@ -432,23 +428,21 @@ func (s *steady) of(q *run) {
 	}
 	colour.Code(c, y)
 	for i, c := range c {
-		if y[i] <= 1e-6 {
-			continue
-		}
 		if c > 1 {
 			c = 1
 		}
 		p := float32(math.Sqrt(float64(unit(luma(wr[i], wg[i], wb[i]))))) * steadySteps
 		k := int(p)
 		line := s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
-		w := s.weight
-		if k := 1 - (c-line-0.06)*(1/0.3); k < 0.8 { // strong sheen stays what it is, mostly
-			w *= 0.8
-		} else if k < 1 {
-			w *= k
+		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)*(1/0.3))) // strong sheen stays what it is, mostly
+		coded[i] = c + w*(line-c)
+	}
+	colour.Decode(c, c)
+	for i, to := range c {
+		if y[i] > 1e-6 {
+			k := to / y[i]
+			r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
 		}
-		to := colour.Light32(c+w*(line-c)) / y[i]
-		r[i], g[i], b[i] = r[i]*to, g[i]*to, b[i]*to
 	}
 }
 

@@ -34,6 +34,7 @@ import { useDocument } from "./useDocument";
 import { useEdgeWalk } from "./useEdgeWalk";
 import { useMeasured } from "./useMeasured";
 import { useWays } from "./useWays";
+import { GoesAhead } from "../look/goesAhead";
 import * as words from "../words/bench";
 
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<FaceName>));
@@ -324,6 +325,7 @@ export function BenchPage({ id }: { id: string }) {
                 </Isolate>
               ) },
               { id: "colour", name: words.colour, content: (
+                <GoesAhead value={true}>
                 <ColourFace
                   picture={id}
                   part={part}
@@ -349,6 +351,7 @@ export function BenchPage({ id }: { id: string }) {
                     setDraftIsWay(true);
                   }}
                 />
+                </GoesAhead>
               ) },
               { id: "proof", name: words.proof, content: (
                 <ProofFace

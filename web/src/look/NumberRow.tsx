@@ -1,6 +1,7 @@
-import { memo, useLayoutEffect, useRef, useState } from "react";
+import { memo, startTransition, useContext, useLayoutEffect, useRef, useState } from "react";
 import { Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import styled from "styled-components";
+import { GoesAhead } from "./goesAhead";
 import { useStable } from "./useStable";
 import { keysRest, useStep } from "./useStep";
 import * as words from "../words/look";
@@ -80,6 +81,9 @@ const figure = (typed: string) => Number.parseFloat(typed.replace(",", ".").repl
 const Numbered = memo(function Numbered(p: NumberRowProps) {
   const show = (v: number) => `${p.signed && v > 0 ? "+" : ""}${Math.round(v * 10) / 10}${p.unit ? ` ${p.unit}` : ""}`;
   const [typed, setTyped] = useState<string | null>(null);
+  // What the hand has made of it: the page around may follow later.
+  const [held, setHeld] = useState<number | null>(null);
+  const value = held ?? p.value;
   const moved = useRef(0); // how often since the pointer or the key went down
   const byKey = useRef(false);
   const row = useRef<HTMLDivElement>(null);
@@ -91,14 +95,24 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
     entered.current = false;
     field.current?.select();
   });
-  const rest = useStep(row, p.onRest);
+  const ahead = useContext(GoesAhead);
+  const drag = (v: number) => {
+    setHeld(v);
+    if (ahead) startTransition(() => p.onDrag(v));
+    else p.onDrag(v);
+  };
+  const done = (v: number) => {
+    setHeld(null);
+    p.onRest(v);
+  };
+  const rest = useStep(row, done);
   const at = (v: number) => (100 * (v - p.min)) / (p.max - p.min);
   const zero = at(Math.max(p.min, Math.min(p.max, p.signed ? 0 : p.min)));
   const commit = () => {
     if (typed === null) return;
     const v = figure(typed);
     setTyped(null);
-    if (Number.isFinite(v)) p.onRest(Math.max(p.min, Math.min(p.max, v)));
+    if (Number.isFinite(v)) done(Math.max(p.min, Math.min(p.max, v)));
   };
   return (
     <Row
@@ -109,19 +123,19 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
       onDoubleClick={(e) => {
         if (e.target instanceof HTMLInputElement && e.target.type === "text") return;
         const was = rest.drop(); // the first of the two clicks moved it, perhaps
-        if (was || p.value !== p.initial) p.onRest(p.initial);
+        if (was || value !== p.initial) done(p.initial);
       }}
     >
       <span>{p.label}</span>
       <Slider
         aria-label={p.label}
-        value={p.value}
+        value={value}
         minValue={p.min}
         maxValue={p.max}
         step={p.step ?? 1}
         onChange={(v) => {
           moved.current++;
-          p.onDrag(v);
+          drag(v);
         }}
         onChangeEnd={(v) => {
           // A click that moves nothing is no step; keys are one until they rest, and a click waits whether it becomes two.
@@ -130,20 +144,20 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
         }}
       >
         <Track data-track="">
-          <Fill data-fill="" style={{ left: `${Math.min(zero, at(p.value))}%`, width: `${Math.abs(at(p.value) - zero)}%` }} />
+          <Fill data-fill="" style={{ left: `${Math.min(zero, at(value))}%`, width: `${Math.abs(at(value) - zero)}%` }} />
           {p.mark !== undefined && <Mark style={{ left: `${at(Math.max(p.min, Math.min(p.max, p.mark)))}%` }} />}
           <Thumb />
         </Track>
       </Slider>
       <Field
         aria-label={words.labelTyped(p.label)}
-        value={typed ?? show(p.value)}
+        value={typed ?? show(value)}
         ref={field}
         onFocus={(e) => {
           const box = e.currentTarget;
           entered.current = true;
           touched.current = false;
-          setTyped(String(Math.round(p.value * 10) / 10));
+          setTyped(String(Math.round(value * 10) / 10));
           // Once more where a click let go of it; not where a digit was typed meanwhile.
           requestAnimationFrame(() => { if (!touched.current) box.select(); });
         }}
@@ -160,10 +174,10 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
             e.preventDefault();
             const by = (p.step ?? 1) * (e.shiftKey ? 10 : 1) * (e.key === "ArrowUp" ? 1 : -1);
             const from = figure(typed ?? "");
-            const v = Math.max(p.min, Math.min(p.max, Math.round(((Number.isFinite(from) ? from : p.value) + by) * 1000) / 1000));
+            const v = Math.max(p.min, Math.min(p.max, Math.round(((Number.isFinite(from) ? from : value) + by) * 1000) / 1000));
             touched.current = true;
             setTyped(String(v));
-            p.onDrag(v);
+            drag(v);
             rest.after(v, keysRest);
           }
         }}

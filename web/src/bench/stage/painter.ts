@@ -5,6 +5,7 @@ import { clipBefore, drawCross, drawLine, drawLoupe, loupe, type Compare, type S
 import type { Drag } from "./drags";
 import { answersWithMask, drawMask, masksShown } from "./quickMask";
 import { drawTip } from "./stageDrawing";
+import { Lead } from "./lead";
 import { StageLayer, overview, visible, type Frame } from "./stageLayer";
 import { tipped, type Tool } from "./tools";
 
@@ -75,7 +76,9 @@ export class StagePainter {
   /** How many frames had come when the stroke began that is answered with masks. */
   private masked: { now: number; quick: number } | undefined;
   private gliding = false;
+  private readonly lead = new Lead<Scene>();
   private still: ReturnType<typeof setTimeout> | undefined;
+  private calm: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private scene: Scene,
@@ -89,13 +92,15 @@ export class StagePainter {
     const { id } = this.scene.picture;
     const repaint = () => this.repaint();
     const layer = (heard: () => void, reads = false) => new StageLayer(id, heard, problem, reads);
-    const l: Layers = { now: layer(() => this.idle()), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
+    // What hides beneath may wait for the next time the screen is drawn.
+    const l: Layers = { now: layer(() => this.heard()), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
     this.canvas = canvas;
     this.layers = l;
     this.ask();
     return () => {
       this.layers = undefined;
       clearTimeout(this.still);
+      clearTimeout(this.calm);
       [l.now, l.before, l.whole, l.quick, l.bare, ...l.near].forEach((q) => q.close());
     };
   }
@@ -117,13 +122,14 @@ export class StagePainter {
   }
 
   follow(scene: Scene) {
-    this.scene = scene;
+    this.scene = this.lead.follow(scene);
     this.ask();
   }
 
   /** Follows a document before the page does. */
   ahead(document: Document, quick: boolean) {
-    this.follow({ ...this.scene, document, quick, moving: true });
+    this.scene = this.lead.ahead(this.scene, { document, quick, moving: true });
+    this.ask();
   }
 
   /** Shows a document while a stroke is drawn; without one, the page's own is shown again from its next change on. */
@@ -155,15 +161,20 @@ export class StagePainter {
     this.ask();
   }
 
+  /** A frame came, or none is to come: it is painted at once, for the next time the screen is drawn. */
+  private heard() {
+    this.paint();
+    clearTimeout(this.calm);
+    if (this.layers?.now.settled) this.calm = setTimeout(() => this.idle(), restAfter);
+  }
+
   /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once. */
   private idle() {
     const l = this.layers;
     const at = this.canvas && visible(this.port.at, this.pane(), this.scene.picture);
-    if (at && l?.now.settled) {
-      l.whole.want(overview(this.scene.picture));
-      l.before.want(other(at, this.scene));
-    }
-    this.repaint();
+    if (!at || !l?.now.settled) return;
+    l.whole.want(overview(this.scene.picture));
+    l.before.want(other(at, this.scene));
   }
 
   /** Asks for what is seen and not there. */
@@ -196,13 +207,12 @@ export class StagePainter {
   }
 
   repaint() {
-    this.painting ||= requestAnimationFrame(() => {
-      this.painting = 0;
-      this.paint();
-    });
+    this.painting ||= requestAnimationFrame(() => this.paint());
   }
 
   private paint() {
+    cancelAnimationFrame(this.painting);
+    this.painting = 0;
     const [c, l, q] = [this.canvas, this.layers, this.scene];
     const g = c?.getContext("2d");
     if (!c || !g || !l) return;

@@ -1,0 +1,7 @@
+import { createContext } from "react";
+
+/**
+ * Whether what a hand drags is shown where it matters before the page follows. Then the page may follow when there is time: rendering all of
+ * it for each step takes as long as the step does.
+ */
+export const GoesAhead = createContext(false);
