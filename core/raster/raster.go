@@ -133,16 +133,17 @@ func LevelSize(n, level int) int {
 	return max(1, n)
 }
 
-// BoxSum replaces each value of a w x h plane by the sum over the (2r+1) square around it, cut at the edges.
-func BoxSum(p []float32, w, h, r int) {
-	tmp := make([]float32, max(w, h))
+// BoxSum replaces each value of a w x h plane by the sum over the (2r+1) square around it, cut at the edges. Sums of
+// whole numbers are the same wherever a plane begins; those of others differ by what is rounded.
+func BoxSum[T float32 | int32](p []T, w, h, r int) {
+	tmp := make([]T, max(w, h))
 	for y := 0; y < h; y++ {
 		row := p[y*w : y*w+w]
-		boxLine(row, tmp[:w], 1, w, r)
+		boxLine(row, tmp[:w], w, r)
 	}
 	// Columns go together, a row at a time, so that memory is read in order.
-	acc := make([]float32, w)
-	was := make([]float32, (r+1)*w) // the last rows as they were before they were replaced
+	acc := make([]T, w)
+	was := make([]T, (r+1)*w) // the last rows as they were before they were replaced
 	for y := -r; y < h; y++ {
 		if a := y + r; a < h {
 			for x, v := range p[a*w : a*w+w] {
@@ -161,8 +162,8 @@ func BoxSum(p []float32, w, h, r int) {
 	}
 }
 
-func boxLine(row, tmp []float32, _, n, r int) {
-	var s float32
+func boxLine[T float32 | int32](row, tmp []T, n, r int) {
+	var s T
 	for i := 0; i < min(r, n); i++ {
 		s += row[i]
 	}

@@ -76,7 +76,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		return
 	}
 	b := blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, st: st}
-	if mixed > 0 {
+	if mixed > 0 || edged(mask, r.Grow(Margin)) {
 		b.near = newNeighbours(src, mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
@@ -86,7 +86,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 		}
 		st.Inside += int64(b.run.n)
 		b.paint(y)
-		if mixed == 0 && p.share == nil {
+		if b.near == nil && p.share == nil {
 			b.putSure(y)
 			continue
 		}
@@ -101,7 +101,7 @@ type blockPainter struct {
 	*Plan
 	src, dst *raster.RGB
 	mask     *raster.Mask
-	near     *neighbours // nil where no pixel is mixed
+	near     *neighbours // nil where no edge is near
 	place    raster.Place
 	st       *Stats
 
@@ -232,7 +232,20 @@ func shares(mask *raster.Mask, r raster.Rect) (any bool, mixed int) {
 	return any, mixed
 }
 
-// belongs returns how much of a colour is the part's, 0..1; near is nil where no mixed pixel is.
+// edged reports whether a pixel of a rectangle of a mask does not lie wholly in it.
+func edged(mask *raster.Mask, r raster.Rect) bool {
+	r = r.And(raster.Rect{X1: mask.W, Y1: mask.H})
+	for y := r.Y0; y < r.Y1; y++ {
+		for _, v := range mask.Pix[y*mask.W+r.X0 : y*mask.W+r.X1] {
+			if v < sureIn {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// belongs returns how much of a colour is the part's, 0..1; near is nil where no edge is near.
 func (p *Plan) belongs(c []float32, near *neighbours, x, y int) float32 {
 	k := p.member.of(c[0], c[1], c[2])
 	if k < 1 && near != nil {
@@ -274,12 +287,18 @@ const (
 )
 
 // neighbours tells the mean colours surely inside and surely outside around a pixel. Near pixels count more: a tent, which is a box twice.
+// Light is summed in whole numbers, so that a pixel becomes the same in whatever rectangle it is painted.
 type neighbours struct {
 	pic     *raster.RGB
 	mask    *raster.Mask
 	r       raster.Rect // of the planes
-	in, out [4][]float32
+	in, out [4][]int32
 }
+
+// sumUnit is how many parts light is summed in; a tent weighs 625 times.
+const sumUnit = 1 << 20
+
+func summed(v float32) int32 { return int32(max(-3, min(3, v)) * sumUnit) }
 
 // fewMixed is up to how many mixed pixels of a block it is quicker to look around each of them than to sum up all of the block.
 const fewMixed = 300
@@ -292,7 +311,7 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect, mixed int)
 	r = r.Grow(Margin).And(raster.Rect{X1: pic.W, Y1: pic.H})
 	n.r = r
 	w, h := r.W(), r.H()
-	all := make([]float32, 8*w*h)
+	all := make([]int32, 8*w*h)
 	for c := range n.in {
 		n.in[c], n.out[c] = all[2*c*w*h:(2*c+1)*w*h], all[(2*c+1)*w*h:(2*c+2)*w*h]
 	}
@@ -308,7 +327,7 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect, mixed int)
 			}
 			j := y*w + x
 			for c := range 3 {
-				to[c][j] = pic.Pix[3*i+c]
+				to[c][j] = summed(pic.Pix[3*i+c])
 			}
 			to[3][j] = 1
 		}
@@ -327,30 +346,41 @@ func (n *neighbours) around(x, y int) (in, out [4]float32) {
 	if n.in[0] != nil {
 		i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
 		for c := range in {
-			in[c], out[c] = n.in[c][i], n.out[c][i]
+			in[c], out[c] = float32(n.in[c][i]), float32(n.out[c][i])
 		}
-		return in, out
+		return unsummed(in), unsummed(out)
 	}
+	// How often a box around a pixel of the picture holds both.
+	both := func(a, b, n int) int32 { return int32(min(a+window, b+window, n-1) - max(a-window, b-window, 0) + 1) }
+	var si, so [4]int32
 	const reach = 2 * window
 	x0, x1 := max(0, x-reach), min(n.pic.W-1, x+reach)
 	for yy := max(0, y-reach); yy <= min(n.pic.H-1, y+reach); yy++ {
-		k := float32(reach + 1 - max(yy-y, y-yy))
+		k := both(y, yy, n.pic.H)
 		row := yy * n.pic.W
 		for xx := x0; xx <= x1; xx++ {
 			m := n.mask.Pix[row+xx]
 			if m > sureOut && m < sureIn {
 				continue
 			}
-			k := k * float32(reach+1-max(xx-x, x-xx))
+			k := k * both(x, xx, n.pic.W)
 			px := n.pic.Pix[3*(row+xx) : 3*(row+xx)+3 : 3*(row+xx)+3]
+			to := &si
 			if m <= sureOut {
-				out[0], out[1], out[2], out[3] = out[0]+k*px[0], out[1]+k*px[1], out[2]+k*px[2], out[3]+k
-			} else {
-				in[0], in[1], in[2], in[3] = in[0]+k*px[0], in[1]+k*px[1], in[2]+k*px[2], in[3]+k
+				to = &so
 			}
+			to[0], to[1], to[2], to[3] = to[0]+k*summed(px[0]), to[1]+k*summed(px[1]), to[2]+k*summed(px[2]), to[3]+k
 		}
 	}
-	return in, out
+	for c := range in {
+		in[c], out[c] = float32(si[c]), float32(so[c])
+	}
+	return unsummed(in), unsummed(out)
+}
+
+// unsummed returns sums of light with what they count for.
+func unsummed(s [4]float32) [4]float32 {
+	return [4]float32{s[0] * (1.0 / sumUnit), s[1] * (1.0 / sumUnit), s[2] * (1.0 / sumUnit), s[3]}
 }
 
 // membership is that of the part beside the mask's edge: there pixels are mixed with what lies outside, by the lens and by

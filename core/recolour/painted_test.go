@@ -104,3 +104,39 @@ func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {
 	}
 	assert.Greater(t, changed, 1000)
 }
+
+// A pixel becomes the same, to the last bit, in whatever rectangle it is painted: views are put together from what was asked for at
+// different times.
+func TestAPixelIsTheSameInWhateverRectangleItIsPainted(t *testing.T) {
+	for _, scene := range []string{"mug", "muff"} { // one of few mixed pixels a block, one of many
+		s := truthOf(t, scene)
+		src := shot(t, s, s.From[0], true)
+		learned, err := recolour.Learn(src, s.Mask)
+		require.NoError(t, err)
+		p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: scenes.Albedos[s.To[0]], Settings: recolour.Defaults()})
+		require.NoError(t, err)
+		whole := painted(p, src, s.Mask)
+		pieces := &raster.RGB{W: src.W, H: src.H, Pix: append([]float32(nil), src.Pix...)}
+		for y := 0; y < src.H; y += 157 {
+			for x := 0; x < src.W; x += 211 {
+				// Each piece by itself, with only as much around it as is looked at.
+				inner := raster.Rect{X0: x, Y0: y, X1: min(x+211, src.W), Y1: min(y+157, src.H)}
+				outer := inner.Grow(recolour.Margin).And(raster.Rect{X1: src.W, Y1: src.H})
+				in := src.Crop(outer)
+				out := src.Crop(outer)
+				at := raster.Rect{X0: inner.X0 - outer.X0, Y0: inner.Y0 - outer.Y0, X1: inner.X1 - outer.X0, Y1: inner.Y1 - outer.Y0}
+				p.Apply(in, out, s.Mask.Crop(outer), raster.Place{X: float64(outer.X0), Y: float64(outer.Y0), Step: 1}, at)
+				for yy := at.Y0; yy < at.Y1; yy++ {
+					copy(pieces.Pix[3*((yy+outer.Y0)*src.W+inner.X0):][:3*inner.W()], out.Pix[3*(yy*out.W+at.X0):])
+				}
+			}
+		}
+		other := 0
+		for i, v := range whole.Pix {
+			if v != pieces.Pix[i] {
+				other++
+			}
+		}
+		assert.Zero(t, other, scene)
+	}
+}

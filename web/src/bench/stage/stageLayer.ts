@@ -4,6 +4,7 @@ import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
 import type { Placement } from "../../stage/viewport";
 import { line, type Line } from "./line";
+import { taken } from "./strips";
 import * as words from "../../words/bench";
 
 export interface Frame {
@@ -56,6 +57,14 @@ interface Kept {
   canvas: OffscreenCanvas;
 }
 
+type Pixels = Pick<Frame, "bitmap" | "pixels">;
+
+/** Views in which nothing depends on where they begin, as the lines of a hatch do. */
+const seamless: ReadonlySet<View["show"]> = new Set(["picture", "before"]);
+
+/** What a view is of, wherever it lies. */
+const anywhere = (v: View) => keyOf({ ...v, x: 0, y: 0, w: 0, h: 0, width: 0, height: 0 });
+
 interface Wish {
   body: View;
   key: string;
@@ -79,6 +88,8 @@ export class StageLayer {
   private away = false;
   private closed = false;
   private kept: Kept | undefined;
+  /** The last frame with the exact pixels, and of what it is apart from the place. */
+  private exact: { frame: Frame; of: string; size: { width: number; height: number } } | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
   private readonly unseen = whenSeen(() => this.run());
 
@@ -115,6 +126,7 @@ export class StageLayer {
     this.unseen();
     clearTimeout(this.retry);
     this.frame?.bitmap?.close();
+    this.exact?.frame.bitmap?.close();
     this.kept = undefined;
   }
 
@@ -141,30 +153,15 @@ export class StageLayer {
   }
 
   private async fetch(wish: Wish, nth: number) {
-    const { key } = wish;
-    const body = this.packed(wish);
-    const had = this.kept;
     try {
-      const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
-      const { document, ...at } = body;
-      const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
-      if (!r.ok) {
-        const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
-        this.onProblem(e?.message ?? words.theServerAnsweredStatus(r.status));
-        return;
-      }
-      const from = performance.now();
-      const bytes = await r.arrayBuffer();
-      this.over.came({ bytes: bytes.byteLength, seconds: (performance.now() - from) / 1000 });
-      const got = await this.unpack(r, bytes, body, had);
+      const got = (await this.panned(wish)) ?? (await this.whole(this.packed(wish)));
+      if (!got) return;
       if (this.closed || nth < this.shown) {
         got.bitmap?.close();
         return;
       }
       this.shown = nth;
-      this.frame?.bitmap?.close();
-      this.serial++;
-      this.frame = { ...got, x: body.x, y: body.y, w: body.w, h: body.h, key, ...(wish.moving ? { about: true } : {}) };
+      this.show(got, wish);
       this.onProblem(undefined);
       this.onFrame();
     } catch {
@@ -180,8 +177,54 @@ export class StageLayer {
     }
   }
 
+  private show(got: Pixels, { body, key, moving }: Wish) {
+    const { x, y, w, h, width, height } = body;
+    if (this.frame !== this.exact?.frame) this.frame?.bitmap?.close();
+    this.serial++;
+    this.frame = { ...got, x, y, w, h, key, ...(moving ? { about: true } : {}) };
+    if (moving) return;
+    this.exact?.frame.bitmap?.close();
+    this.exact = got.bitmap && { frame: this.frame, of: anywhere(body), size: { width, height } };
+  }
+
+  /** Asks for a view; undefined where the server says what is wrong with it. */
+  private async whole(body: View): Promise<Pixels | undefined> {
+    const had = this.kept;
+    const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
+    const { document, ...at } = body;
+    const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
+    if (!r.ok) {
+      const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
+      this.onProblem(e?.message ?? words.theServerAnsweredStatus(r.status));
+      return undefined;
+    }
+    const from = performance.now();
+    const bytes = await r.arrayBuffer();
+    this.over.came({ bytes: bytes.byteLength, seconds: (performance.now() - from) / 1000 });
+    return this.unpack(r, bytes, body, had);
+  }
+
+  /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
+  private async panned({ body, moving }: Wish): Promise<Pixels | undefined> {
+    const { exact } = this;
+    if (moving || this.read || !exact?.frame.bitmap || !seamless.has(body.show) || exact.of !== anywhere(body)) return undefined;
+    const over = taken({ ...exact.frame, ...exact.size }, body);
+    if (!over) return undefined;
+    const canvas = new OffscreenCanvas(body.width, body.height);
+    const g = canvas.getContext("2d");
+    if (!g) return undefined;
+    g.drawImage(exact.frame.bitmap, over.dx, over.dy);
+    const pieces = await Promise.all(over.missing.map(async ({ left, top, ...at }) => {
+      const got = await this.whole({ ...body, ...at, ...(this.over.slow ? { as: "png" as const } : {}) });
+      if (got?.bitmap) g.drawImage(got.bitmap, left, top);
+      got?.bitmap?.close();
+      return got;
+    }));
+    return pieces.every((p) => p?.bitmap) ? { bitmap: canvas.transferToImageBitmap() } : undefined;
+  }
+
   /** The pixels of an answer. */
-  private async unpack(r: Response, bytes: ArrayBuffer, body: View, had: Kept | undefined): Promise<{ bitmap?: ImageBitmap; pixels?: ImageData }> {
+  private async unpack(r: Response, bytes: ArrayBuffer, body: View, had: Kept | undefined): Promise<Pixels> {
     const type = r.headers.get("Content-Type") ?? "";
     if (!type.startsWith("image/")) {
       const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);

@@ -1,0 +1,40 @@
+/** A rectangle of the picture, in its pixels, and how many pixels it is shown with. */
+export interface Seen {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  width: number;
+  height: number;
+}
+
+/** What can be taken over from a frame that is there: where it lies in the one that is wanted, and what is missing then. */
+export interface Taken {
+  dx: number;
+  dy: number;
+  missing: (Seen & { left: number; top: number })[];
+}
+
+/** From how much of a frame on asking for what is missing does not pay. */
+const most = 0.8;
+
+/**
+ * Returns what of a wanted view a frame of the same scale has already, where the two lie whole pixels apart: who pans asks for the strip
+ * that comes into sight. Undefined where the frame has too little of it.
+ */
+export function taken(have: Seen, want: Seen): Taken | undefined {
+  const scale = want.w / want.width;
+  if (Math.abs(have.w / have.width - scale) > 1e-9 * scale) return undefined;
+  const [fx, fy] = [(have.x - want.x) / scale, (have.y - want.y) / scale];
+  const [dx, dy] = [Math.round(fx), Math.round(fy)];
+  if (Math.abs(fx - dx) > 1e-6 || Math.abs(fy - dy) > 1e-6) return undefined;
+  const [x0, x1] = [Math.max(0, dx), Math.min(want.width, dx + have.width)];
+  const [y0, y1] = [Math.max(0, dy), Math.min(want.height, dy + have.height)];
+  if (x1 <= x0 || y1 <= y0) return undefined;
+  const piece = (left: number, top: number, right: number, bottom: number) => ({
+    left, top, x: want.x + left * scale, y: want.y + top * scale, w: (right - left) * scale, h: (bottom - top) * scale, width: right - left, height: bottom - top,
+  });
+  const missing = [piece(0, 0, want.width, y0), piece(0, y1, want.width, want.height), piece(0, y0, x0, y1), piece(x1, y0, want.width, y1)].filter((p) => p.width > 0 && p.height > 0);
+  if (missing.reduce((n, p) => n + p.width * p.height, 0) > most * want.width * want.height) return undefined;
+  return { dx, dy, missing };
+}
