@@ -3,6 +3,8 @@ package artwork
 import (
 	"sort"
 	"strings"
+
+	"episema/core/raster"
 )
 
 // Drawing is a scanned SVG with the colours of all it shows.
@@ -104,11 +106,27 @@ func (d *Drawing) collect() {
 			}
 			continue
 		}
-		if e.SVG {
+	}
+	d.trace(c.hidden)
+	for i := range d.Elements {
+		if e := &d.Elements[i]; e.SVG && !c.hidden[i] {
 			c.element(i, e)
 		}
 	}
 	d.byFrequency()
+}
+
+// trace measures what is painted, on all cores: a large drawing is mostly long paths.
+func (d *Drawing) trace(hidden []bool) {
+	d.ctm(0) // those of all elements, before the cores ask for them
+	const piece = 500
+	raster.Parallel((len(d.Elements)+piece-1)/piece, func(n int) {
+		for i := n * piece; i < min((n+1)*piece, len(d.Elements)); i++ {
+			if d.Elements[i].SVG && !hidden[i] && d.paints(i) {
+				d.measured[i] = d.geometry(i)
+			}
+		}
+	})
 }
 
 // nest notes where each element ends, and returns the elements by their names.
@@ -197,8 +215,7 @@ func (c *collecting) element(i int, e *Element) {
 
 // shape adds the fill and the stroke of a shape.
 func (c *collecting) shape(i int, e *Element) {
-	g := c.d.geometry(i)
-	c.d.measured[i] = g
+	g := &c.d.measured[i]
 	shown := func(p int) bool { return c.store[i] < 0 || c.d.declared(i, p) >= c.store[i] }
 	if e.Name != "line" && shown(fill) {
 		c.add(i, fill, g.area)
