@@ -84,6 +84,42 @@ func (f *film) value(x float32) float32 {
 	return f.forward[i] + (p-float32(i))*(f.forward[i+1]-f.forward[i])
 }
 
+// lightsOf gives the light before the curve of values of the picture.
+func (f *film) lightsOf(light, values []float32) {
+	for i, v := range values {
+		light[i] = f.light(v)
+	}
+}
+
+// valuesOf gives the picture's values of colours of light. If whole, channels keep their ratios: the curve would take
+// the colour out of a light target that was chosen as it shall look.
+func (f *film) valuesOf(o *lanes, n int, whole bool) {
+	if !whole {
+		for c := range o {
+			for i, v := range o[c][:n] {
+				o[c][i] = f.value(v)
+			}
+		}
+		return
+	}
+	r, g, b := o.of(n)
+	for i := range r {
+		top := r[i]
+		if g[i] > top {
+			top = g[i]
+		}
+		if b[i] > top {
+			top = b[i]
+		}
+		if top > 0 {
+			k := f.value(top) / top
+			r[i], g[i], b[i] = above(r[i]*k), above(g[i]*k), above(b[i]*k)
+		} else {
+			r[i], g[i], b[i] = 0, 0, 0
+		}
+	}
+}
+
 // lightsOfWhole is the way back of values for a whole colour.
 func (f *film) lightsOfWhole(c colour.RGB) colour.RGB {
 	top := math.Max(c[0], math.Max(c[1], c[2]))

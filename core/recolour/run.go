@@ -1,11 +1,5 @@
 package recolour
 
-import (
-	"math"
-
-	"episema/core/colour"
-)
-
 // lanes are the values of a run's pixels, channel by channel.
 type lanes [3][block]float32
 
@@ -378,71 +372,6 @@ func (s *run) deepened(shade []float32) {
 	for i := range er {
 		k := shade[max(0, min(2*shadeSteps-1, int((er[i]+eg[i]+eb[i])*(shadeSteps/3.0))))]
 		er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
-	}
-}
-
-// lightsOf gives the light before the curve of values of the picture.
-func (f *film) lightsOf(light, values []float32) {
-	for i, v := range values {
-		light[i] = f.light(v)
-	}
-}
-
-// valuesOf gives the picture's values of colours of light. If whole, channels keep their ratios: the curve would take
-// the colour out of a light target that was chosen as it shall look.
-func (f *film) valuesOf(o *lanes, n int, whole bool) {
-	if !whole {
-		for c := range o {
-			for i, v := range o[c][:n] {
-				o[c][i] = f.value(v)
-			}
-		}
-		return
-	}
-	r, g, b := o.of(n)
-	for i := range r {
-		top := r[i]
-		if g[i] > top {
-			top = g[i]
-		}
-		if b[i] > top {
-			top = b[i]
-		}
-		if top > 0 {
-			k := f.value(top) / top
-			r[i], g[i], b[i] = above(r[i]*k), above(g[i]*k), above(b[i]*k)
-		} else {
-			r[i], g[i], b[i] = 0, 0, 0
-		}
-	}
-}
-
-// of draws results towards the line.
-func (s *steady) of(q *run) {
-	var light, coded [block]float32
-	y, c := light[:q.n], coded[:q.n]
-	r, g, b := q.o.of(q.n)
-	wr, wg, wb := q.was.of(q.n)
-	for i := range r {
-		y[i] = luma(r[i], g[i], b[i])
-	}
-	colour.Code(c, y)
-	for i, c := range c {
-		if c > 1 {
-			c = 1
-		}
-		p := float32(math.Sqrt(float64(unit(luma(wr[i], wg[i], wb[i]))))) * steadySteps
-		k := int(p)
-		line := s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
-		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)*(1/0.3))) // strong sheen stays what it is, mostly
-		coded[i] = c + w*(line-c)
-	}
-	colour.Decode(c, c)
-	for i, to := range c {
-		if y[i] > 1e-6 {
-			k := to / y[i]
-			r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
-		}
 	}
 }
 

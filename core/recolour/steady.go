@@ -111,6 +111,35 @@ func (s *steady) draw() {
 	}
 }
 
+// of draws results towards the line.
+func (s *steady) of(q *run) {
+	var light, coded [block]float32
+	y, c := light[:q.n], coded[:q.n]
+	r, g, b := q.o.of(q.n)
+	wr, wg, wb := q.was.of(q.n)
+	for i := range r {
+		y[i] = luma(r[i], g[i], b[i])
+	}
+	colour.Code(c, y)
+	for i, c := range c {
+		if c > 1 {
+			c = 1
+		}
+		p := float32(math.Sqrt(float64(unit(luma(wr[i], wg[i], wb[i]))))) * steadySteps
+		k := int(p)
+		line := s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
+		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)*(1/0.3))) // strong sheen stays what it is, mostly
+		coded[i] = c + w*(line-c)
+	}
+	colour.Decode(c, c)
+	for i, to := range c {
+		if y[i] > 1e-6 {
+			k := to / y[i]
+			r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
+		}
+	}
+}
+
 func exp32(v float32) float32 { return float32(math.Exp(float64(v))) }
 
 // lightness is that of a linear colour, coded.
