@@ -23,7 +23,7 @@ export function useMeasured({ picture, revision, document, part, face, draft, ho
   const proof = useLatest<Proof>(
     revision === undefined ? undefined : keyOf(document),
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
-    draft ? 200 : 150, // the stage comes first
+    draft ? 200 : 250, // the stage comes first
   );
   const probe = useLatest<Probe>(
     hover && !draft ? JSON.stringify([Math.floor(hover.x), Math.floor(hover.y), part?.id, revision]) : undefined,

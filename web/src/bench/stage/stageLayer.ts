@@ -4,7 +4,6 @@ import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
 import type { Placement } from "../../stage/viewport";
 import { line, type Line } from "./line";
-import { taken } from "./strips";
 import * as words from "../../words/bench";
 
 export interface Frame {
@@ -58,6 +57,9 @@ interface Kept {
 }
 
 type Pixels = Pick<Frame, "bitmap" | "pixels">;
+
+/** Comes after the first frame. */
+const strips = () => import("./strips");
 
 /** Views in which nothing depends on where they begin, as the lines of a hatch do. */
 const seamless: ReadonlySet<View["show"]> = new Set(["picture", "before"]);
@@ -183,6 +185,7 @@ export class StageLayer {
     this.serial++;
     this.frame = { ...got, x, y, w, h, key, ...(moving ? { about: true } : {}) };
     if (moving) return;
+    strips().catch(() => undefined); // it is asked for again where it is needed
     this.exact?.frame.bitmap?.close();
     this.exact = got.bitmap && { frame: this.frame, of: anywhere(body), size: { width, height } };
   }
@@ -206,8 +209,11 @@ export class StageLayer {
 
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
   private async panned({ body, moving }: Wish): Promise<Pixels | undefined> {
+    const like = () => !!this.exact && this.exact.of === anywhere(body);
+    if (moving || this.read || !seamless.has(body.show) || !like()) return undefined;
+    const { taken } = await strips();
     const { exact } = this;
-    if (moving || this.read || !exact?.frame.bitmap || !seamless.has(body.show) || exact.of !== anywhere(body)) return undefined;
+    if (!exact?.frame.bitmap || !like()) return undefined; // another frame came meanwhile
     const over = taken({ ...exact.frame, ...exact.size }, body);
     if (!over) return undefined;
     const canvas = new OffscreenCanvas(body.width, body.height);
