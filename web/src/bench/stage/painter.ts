@@ -3,7 +3,6 @@ import { firstLookIsOver } from "../../firstLook";
 import { Viewport, type Placement, type Size } from "../../stage/viewport";
 import { clipBefore, drawCross, drawLine, drawLoupe, loupe, type Compare, type SplitLine } from "./comparing";
 import type { Drag } from "./drags";
-import { answersWithMask, drawMask, masksShown } from "./quickMask";
 import { drawTip } from "./stageDrawing";
 import { Lead } from "./lead";
 import { StageLayer, overview, visible, type Frame } from "./stageLayer";
@@ -54,6 +53,12 @@ interface Layers {
 /** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
 const other = (at: Omit<View, "show">, q: Scene): View => ({ ...at, ...q.ink, ...(q.against && !q.holding ? { show: "picture", document: q.against.document } : { show: "before" }) });
 
+/** Tools whose strokes are answered with a small mask, laid over the picture here, while the hand is moving. */
+const answersWithMask = new Set(["sweep"]);
+
+/** Shows for which that is enough. */
+const masksShown = new Set(["hatch", "tint", "mask"]);
+
 /** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
 const restAfter = 140;
 
@@ -77,6 +82,8 @@ export class StagePainter {
   private masked: { now: number; quick: number } | undefined;
   private gliding = false;
   private readonly lead = new Lead<Scene>();
+  /** Draws masks; comes after the first frame. */
+  private masks: typeof import("./quickMask") | undefined;
   private still: ReturnType<typeof setTimeout> | undefined;
   private calm: ReturnType<typeof setTimeout> | undefined;
 
@@ -164,6 +171,7 @@ export class StagePainter {
   /** A frame came, or none is to come: it is painted at once, for the next time the screen is drawn. */
   private heard() {
     this.paint();
+    if (!this.masks) import("./quickMask").then((m) => { this.masks = m; }, () => undefined); // the next frame asks again
     clearTimeout(this.calm);
     if (this.layers?.now.settled) this.calm = setTimeout(() => this.idle(), restAfter);
   }
@@ -267,7 +275,7 @@ export class StagePainter {
     const quick = frame === l.now.frame && masked !== undefined && l.quick.serial > masked.quick && (this.previewing || l.now.serial === masked.now) ? l.quick.frame : undefined;
     if (quick && l.bare.frame) {
       this.put(g, l.bare.frame);
-      drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
+      this.masks?.drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
     } else this.put(g, frame);
     g.restore();
   }

@@ -7,12 +7,6 @@ export interface MaskLook {
   strength?: number;
 }
 
-/** Tools whose strokes are answered with a small mask, laid over the picture here, while the hand is moving. */
-export const answersWithMask = new Set(["sweep"]);
-
-/** Shows for which that is enough. */
-export const masksShown = new Set(["hatch", "tint", "mask"]);
-
 /** The last mask as it lies over a picture: many paints have the same. */
 let drawn: { canvas: OffscreenCanvas; image: ImageData; frame: Frame; look: string } | undefined;
 
