@@ -24,7 +24,9 @@ func TestPanningAsksForStrips(t *testing.T) {
 	e.do("listen", e.b.Do(drive.JS(`window.__asked = []; window.__seen = {}; { const plain = window.fetch; window.fetch = (...a) => { if (String(a[0]).endsWith("/view")) { const v = JSON.parse(a[1].body); if (v.show === "picture") window.__asked.push(v.width * v.height) } return plain(...a) } }
 		window.__pixels = () => { const c = document.querySelector("canvas"); return c.getContext("2d").getImageData(0, 0, c.width, c.height).data };
 		window.__apart = (as) => { const d = window.__pixels(), was = window.__seen[as]; let n = 0, most = 0; for (let i = 0; i < d.length; i++) if (d[i] !== was[i]) { n++; most = Math.max(most, Math.abs(d[i] - was[i])) } return [n, most] }; 0`)))
-	keep := func(as string) { e.do("keep", e.b.Do(drive.JS(fmt.Sprintf(`window.__seen[%q] = window.__pixels(); 0`, as)))) }
+	keep := func(as string) {
+		e.do("keep", e.b.Do(drive.JS(fmt.Sprintf(`window.__seen[%q] = window.__pixels(); 0`, as))))
+	}
 	apart := func(as string) (values, most int) {
 		e.settled()
 		d, err := drive.Eval[[2]int](e.b, fmt.Sprintf(`window.__apart(%q)`, as))

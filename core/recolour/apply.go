@@ -59,8 +59,9 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 		}
 		y0 := inner.Y0 + n*block
 		var st Stats
+		b := &blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, st: &st}
 		for x0 := inner.X0; x0 < inner.X1; x0 += block {
-			p.applyBlock(src, dst, mask, place, raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)}, &st)
+			b.applyTo(raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)})
 		}
 		inside.Add(st.Inside)
 		gamut.Add(st.OutOfGamut)
@@ -69,24 +70,24 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 	return Stats{inside.Load(), gamut.Load(), clipped.Load()}
 }
 
-func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, r raster.Rect, st *Stats) {
-	w := src.W
-	any, mixed := shares(mask, r)
-	if !any || !p.wanted(w, r) {
+// applyTo applies the plan to a block.
+func (b *blockPainter) applyTo(r raster.Rect) {
+	any, mixed := shares(b.mask, r)
+	if !any || !b.wanted(b.src.W, r) {
 		return
 	}
-	b := blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, st: st}
-	if mixed > 0 || edged(mask, r.Grow(Margin)) {
-		b.near = newNeighbours(src, mask, r, mixed)
+	b.near = nil
+	if mixed > 0 || edged(b.mask, r.Grow(Margin)) {
+		b.near = newNeighbours(b.src, b.mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
 		b.gather(r.X0, r.X1, y)
 		if b.run.n == 0 {
 			continue
 		}
-		st.Inside += int64(b.run.n)
+		b.st.Inside += int64(b.run.n)
 		b.paint(y)
-		if b.near == nil && p.share == nil {
+		if b.near == nil && b.share == nil {
 			b.putSure(y)
 			continue
 		}
@@ -96,7 +97,7 @@ func (p *Plan) applyBlock(src, dst *raster.RGB, mask *raster.Mask, place raster.
 	}
 }
 
-// blockPainter applies a plan to the pixels of a block, one row after the other.
+// blockPainter applies a plan to blocks, one row of pixels after the other.
 type blockPainter struct {
 	*Plan
 	src, dst *raster.RGB
