@@ -3,6 +3,7 @@ import { Dialog, DialogTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../../look/controls";
 import { Disc } from "../../look/Disc";
+import { GoesAhead } from "../../look/goesAhead";
 import { whenShown } from "../../look/later";
 import { Looking } from "./looking";
 import { isRelative } from "./relative";
@@ -37,7 +38,8 @@ export function ByEye(p: Eye) {
         <Disc from={(known ? p.value : read?.hex) ?? "transparent"} size={18} />
       </Trigger>
       <Popover placement="bottom end" offset={4}>
-        <Card aria-label={words.labelByEye(p.label)}>{open && <Planes {...p} />}</Card>
+        {/* Its planes move with their rows. */}
+        <Card aria-label={words.labelByEye(p.label)}>{open && <GoesAhead value={false}><Planes {...p} /></GoesAhead>}</Card>
       </Popover>
     </DialogTrigger>
   );
