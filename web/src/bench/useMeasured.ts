@@ -2,6 +2,7 @@ import { useCallback } from "react";
 import { api, unwrap, type Areas, type Close, type Document, type Part, type Probe, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
+import { stageQuiet } from "../stage/quiet";
 import { useLatest } from "./useLatest";
 
 interface Props {
@@ -22,8 +23,14 @@ interface Props {
 export function useMeasured({ picture, revision, document, part, face, draft, hover }: Props) {
   const proof = useLatest<Proof>(
     revision === undefined ? undefined : keyOf(document),
-    useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
-    draft ? 200 : 250, // the stage comes first
+    useCallback(
+      async (_, signal) => {
+        await stageQuiet(); // the stage comes first
+        return unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal })));
+      },
+      [picture, document],
+    ),
+    draft ? 200 : 0,
   );
   const probe = useLatest<Probe>(
     hover && !draft ? JSON.stringify([Math.floor(hover.x), Math.floor(hover.y), part?.id, revision]) : undefined,

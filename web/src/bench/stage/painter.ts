@@ -1,5 +1,6 @@
 import type { Document, View } from "../../api/client";
 import { firstLookIsOver } from "../../firstLook";
+import { stageIs } from "../../stage/quiet";
 import { Viewport, type Placement, type Size } from "../../stage/viewport";
 import { clipBefore, drawCross, drawLine, drawLoupe, loupe, type Compare, type SplitLine } from "./comparing";
 import type { Drag } from "./drags";
@@ -108,6 +109,7 @@ export class StagePainter {
       this.layers = undefined;
       clearTimeout(this.still);
       clearTimeout(this.calm);
+      stageIs(true);
       [l.now, l.before, l.whole, l.quick, l.bare, ...l.near].forEach((q) => q.close());
     };
   }
@@ -210,8 +212,14 @@ export class StagePainter {
       l.near[0].want({ ...square, show: "before", ...q.ink });
       l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document, ...q.ink });
     }
-    c.dataset.settled = String(l.now.settled && l.quick.settled);
+    this.tell(c, l);
     this.repaint();
+  }
+
+  private tell(c: HTMLCanvasElement, l: Layers) {
+    const settled = l.now.settled && l.quick.settled;
+    c.dataset.settled = String(settled);
+    stageIs(settled);
   }
 
   repaint() {
@@ -244,7 +252,7 @@ export class StagePainter {
       drawLine(g, this.split, c.width, c.height, k);
     }
     this.paintHand(g, l, c, size, k);
-    c.dataset.settled = String(l.now.settled && l.quick.settled);
+    this.tell(c, l);
     if (l.now.serial > 0) firstLookIsOver();
     c.dataset.frames = String(l.now.serial + l.quick.serial);
   }
