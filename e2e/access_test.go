@@ -182,7 +182,8 @@ func TestTheFocusIsNeverNowhere(t *testing.T) {
 	e.do("naming", e.b.Until(`document.activeElement?.ariaLabel === "Name of the part"`))
 	e.press(kb.Escape)
 	somewhere("after a name that was not given")
-	assert.Equal(t, name, e.focused(), "back on the part")
+	row := func(s string) string { return strings.Split(s, "·")[0] } // its share follows when it is measured
+	assert.Equal(t, row(name), row(e.focused()), "back on the part")
 
 	// Letters go to what has the focus where that takes letters, and not to the tools.
 	e.do("tool", e.b.Do(drive.JS(`(() => { const s = document.createElement("select"); s.id = "list"; document.body.append(s); s.focus() })()`)))
