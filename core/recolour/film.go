@@ -84,10 +84,12 @@ func (f *film) value(x float32) float32 {
 	return f.forward[i] + (p-float32(i))*(f.forward[i+1]-f.forward[i])
 }
 
-// lightsOf gives the light before the curve of values of the picture.
-func (f *film) lightsOf(light, values []float32) {
-	for i, v := range values {
-		light[i] = f.light(v)
+// lightsOf turns values of the picture into the light before the curve.
+func (f *film) lightsOf(l *lanes, n int) {
+	for c := range l {
+		for i, v := range l[c][:n] {
+			l[c][i] = f.light(v)
+		}
 	}
 }
 
@@ -104,14 +106,7 @@ func (f *film) valuesOf(o *lanes, n int, whole bool) {
 	}
 	r, g, b := o.of(n)
 	for i := range r {
-		top := r[i]
-		if g[i] > top {
-			top = g[i]
-		}
-		if b[i] > top {
-			top = b[i]
-		}
-		if top > 0 {
+		if top := o.most(i); top > 0 {
 			k := f.value(top) / top
 			r[i], g[i], b[i] = above(r[i]*k), above(g[i]*k), above(b[i]*k)
 		} else {

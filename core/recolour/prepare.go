@@ -143,7 +143,7 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	return p, met, nil
 }
 
-// unseen is how little of a change of tones nobody sees: a third of a step of 8 bits where it is strongest.
+// unseen is how little of a change of tones is left out: it moves no tone by a whole step of 8 bits.
 const unseen = 1.0 / 256
 
 // planHere prepares Repaint of the light before the camera's curve.

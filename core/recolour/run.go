@@ -84,20 +84,12 @@ func (s *run) repaintLanes(p *Plan, l *lanes, n int) *lanes {
 // paint works out what the pixels of the run become.
 func (s *run) paint(p *Plan) {
 	n := s.n
-	for c := range s.in {
-		if p.film != nil && p.first == nil {
-			p.film.lightsOf(s.in[c][:n], s.was[c][:n])
-		} else {
-			copy(s.in[c][:n], s.was[c][:n])
-		}
-	}
+	s.in = s.was
 	if p.first != nil {
 		p.first(&s.in, n)
-		if p.film != nil {
-			for c := range s.in {
-				p.film.lightsOf(s.in[c][:n], s.in[c][:n])
-			}
-		}
+	}
+	if p.film != nil {
+		p.film.lightsOf(&s.in, n)
 	}
 	if p.other != nil {
 		s.o = s.in

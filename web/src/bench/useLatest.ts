@@ -5,9 +5,9 @@ import { seen } from "../look/seen";
 /**
  * Keeps an answer up to date with a key: one question on its way at a time, the newest key next; the last
  * answer stays until the next is there. A question that fails leaves the last answer; while nobody sees the page none is asked. With rest, a key is
- * asked about once it has not changed for that many milliseconds.
+ * asked about once it has not changed for that many milliseconds; with ready, the newest one is once that has resolved.
  */
-export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>, rest = 0): T | undefined {
+export function useLatest<T>(key: string | undefined, ask: (key: string, signal: AbortSignal) => Promise<T>, rest = 0, ready?: () => Promise<void>): T | undefined {
   const [answer, setAnswer] = useState<T>();
   const s = useRef({ key, ask, busy: false, done: "" });
   useEffect(() => {
@@ -26,6 +26,7 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
       try {
         while (c.key !== undefined && c.key !== c.done) {
           await seen();
+          await ready?.();
           const now = c.key;
           if (now === undefined) break; // nobody looks at the answer any more
           try {
@@ -50,6 +51,6 @@ export function useLatest<T>(key: string | undefined, ask: (key: string, signal:
     }
     const t = setTimeout(() => void run(), rest);
     return () => clearTimeout(t);
-  }, [key, ask, rest]);
+  }, [key, ask, rest, ready]);
   return key === undefined ? undefined : answer;
 }

@@ -51,3 +51,23 @@ describe("a figure that is typed", () => {
     vi.useRealTimers();
   });
 });
+
+describe("a slider whose page is late", () => {
+  it("follows the hand by itself, and the page once the hand rests", () => {
+    vi.useFakeTimers();
+    const onRest = vi.fn();
+    const row = (value: number) => <NumberRow label="Feather" value={value} min={0} max={30} initial={0} onDrag={vi.fn()} onRest={onRest} />;
+    const { rerender } = render(row(2));
+    const field = screen.getByLabelText<HTMLInputElement>("Feather, typed");
+    const slider = screen.getByRole<HTMLInputElement>("slider");
+    fireEvent.keyDown(slider, { key: "End" });
+    expect([slider.value, field.value]).toEqual(["30", "30"]);
+    rerender(row(5)); // what the page made of an earlier place
+    expect([slider.value, field.value]).toEqual(["30", "30"]);
+    act(() => { vi.advanceTimersByTime(2000); });
+    expect(onRest.mock.calls).toEqual([[30]]);
+    rerender(row(4)); // undone, say
+    expect([slider.value, field.value]).toEqual(["4", "4"]);
+    vi.useRealTimers();
+  });
+});
