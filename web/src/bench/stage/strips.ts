@@ -1,12 +1,7 @@
+import type { View } from "../../api/client";
+
 /** A rectangle of the picture, in its pixels, and how many pixels it is shown with. */
-export interface Seen {
-  x: number;
-  y: number;
-  w: number;
-  h: number;
-  width: number;
-  height: number;
-}
+export type Seen = Pick<View, "x" | "y" | "w" | "h" | "width" | "height">;
 
 /** What can be taken over from a frame that is there: where it lies in the one that is wanted, and what is missing then. */
 export interface Taken {
