@@ -13,9 +13,10 @@ type lightField struct {
 }
 
 const (
-	bodyCell  = 14   // pixels of the learning level a cell
-	bodyShare = 0.5  // the median of a cell's pixels stands for it
-	darkBody  = 0.03 // a body that reflects so much and less is dark
+	bodyCell   = 14   // pixels of the learning level a cell
+	bodyShare  = 0.5  // the median of a cell's pixels stands for it
+	bodySpread = 2.2  // cells that it is smoothed over
+	darkBody   = 0.03 // a body that reflects so much and less is dark
 )
 
 // bodyLight gives the light on a dark glossy body: what such a thing mirrors is as strong as what it sends back itself,
@@ -58,9 +59,7 @@ func (l *Learned) lightOf(p *Plan, scale float64) *lightField {
 }
 
 func (l *Learned) newLight(p *Plan, scale float64) *lightField {
-	f := &lightField{w: (l.pic.W + bodyCell - 1) / bodyCell, h: (l.pic.H + bodyCell - 1) / bodyCell, cell: bodyCell * max(1, scale)}
-	f.light = make([]float32, f.w*f.h)
-	sum := make([]float32, f.w*f.h)
+	f, n := l.newField(scale)
 	var in []float32
 	var s run
 	for cy := range f.h {
@@ -79,17 +78,29 @@ func (l *Learned) newLight(p *Plan, scale float64) *lightField {
 			if len(in) < 12 {
 				continue
 			}
-			f.light[cy*f.w+cx], sum[cy*f.w+cx] = raster.Nth(in, int(bodyShare*float64(len(in)))), 1
+			f.light[cy*f.w+cx], n[cy*f.w+cx] = raster.Nth(in, int(bodyShare*float64(len(in)))), 1
 		}
 	}
-	raster.Gauss(f.light, f.w, f.h, 2.2)
-	raster.Gauss(sum, f.w, f.h, 2.2)
-	for i := range f.light {
-		if sum[i] > 1e-4 {
-			f.light[i] /= sum[i]
-		}
-	}
+	f.spread(n)
 	return f
+}
+
+// newField gives an empty field over the part's picture, and room for how much each cell knows.
+func (l *Learned) newField(scale float64) (f *lightField, n []float32) {
+	f = &lightField{w: (l.pic.W + bodyCell - 1) / bodyCell, h: (l.pic.H + bodyCell - 1) / bodyCell, cell: bodyCell * max(1, scale)}
+	f.light = make([]float32, f.w*f.h)
+	return f, make([]float32, f.w*f.h)
+}
+
+// spread makes of sums over n each the mean of the neighbourhood.
+func (f *lightField) spread(n []float32) {
+	raster.Gauss(f.light, f.w, f.h, bodySpread)
+	raster.Gauss(n, f.w, f.h, bodySpread)
+	for i, v := range n {
+		if v > 1e-4 {
+			f.light[i] /= v
+		}
+	}
 }
 
 // along gives the light at places in one row of the full size, and no less than least.

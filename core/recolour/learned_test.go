@@ -61,7 +61,7 @@ func TestTheSteadyLineIsTheNearestToWhatAPlanMakes(t *testing.T) {
 	goal := colour.RGB{0.2, 0.3, 0.5}
 	p, met, err := l.Plan(colour.SRGB, Request{Goal: goal, Settings: Defaults()})
 	require.NoError(t, err)
-	got := l.steadyOf(p, met, 1, 0.5)
+	got := l.steadyOf(p, met, 1, 0.5, 1)
 	require.NotNil(t, got)
 	// The least squares over all pixels, as a school book has them.
 	var n, mx, my, xx, xy float64

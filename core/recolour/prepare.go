@@ -137,8 +137,8 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 			met.Linear[c] = float64(f.value(float32(v)))
 		}
 	}
-	if w := seen.steadyWeight(p, q); w > unseen {
-		p.steady = seen.steadyOf(p, met, max(q.Scale, 1), w)
+	if w, large := seen.steadyWeight(p, q); w > unseen {
+		p.steady = seen.steadyOf(p, met, max(q.Scale, 1), w, large)
 	}
 	return p, met, nil
 }

@@ -367,7 +367,9 @@ func (p *Plan) RebuiltShare(pic *raster.RGB, mask *raster.Mask) float64 {
 }
 
 // placed says whether a pixel's place matters.
-func (p *Plan) placed() bool { return p.rebuilt != nil || p.body != nil || p.large != nil }
+func (p *Plan) placed() bool {
+	return p.rebuilt != nil || p.body != nil || p.large != nil || p.steady != nil
+}
 
 // rebuiltLight gives what the camera would have seen of a pixel that has lost so much, and how much more light the body may send back there.
 func (p *Plan) rebuiltLight(px []float32, fx, fy, step float64, lost float32) (seen [3]float32, more float32) {

@@ -24,6 +24,7 @@ type run struct {
 	top   [block]float32 // the body sends back no more, in typical lit tones
 	light [block]float32 // of the body around, in typical lit tones; 0 where it does not matter
 	body  [block]float32 // light of a dark glossy body; 0 where it does not matter
+	aside [block]float32 // how far results around lie off a steady line
 
 	in         lanes // their light, before the camera's curve
 	e, h, rest lanes // the body's light, sheen, and what neither explains
@@ -33,7 +34,7 @@ type run struct {
 // add puts a colour into the run, wherever it is.
 func (s *run) add(r, g, b float32) {
 	s.was.set(s.n, r, g, b)
-	s.top[s.n], s.light[s.n], s.body[s.n] = bodyTop, 0, 0
+	s.top[s.n], s.light[s.n], s.body[s.n], s.aside[s.n] = bodyTop, 0, 0, 0
 	s.n++
 }
 
@@ -45,6 +46,9 @@ func (s *run) place(p *Plan, fx []float64, fy, step float64) {
 	}
 	if p.other == nil && p.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0) {
 		p.large.along(s.light[:s.n], fx, fy, 1e-3)
+	}
+	if p.steady != nil && p.steady.around != nil {
+		p.steady.around.along(s.aside[:s.n], fx, fy, -1)
 	}
 	if p.rebuilt == nil {
 		return

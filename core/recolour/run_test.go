@@ -43,7 +43,7 @@ func TestARunIsItsPixelsOneByOne(t *testing.T) {
 	one := func(px [3]float32, light float32) [3]float32 {
 		var s run
 		s.add(px[0], px[1], px[2])
-		s.light[0] = light
+		s.light[0], s.aside[0] = light, light/4
 		s.paint(p)
 		return s.o.pixel(0)
 	}
@@ -53,7 +53,7 @@ func TestARunIsItsPixelsOneByOne(t *testing.T) {
 		px, light := [3]float32{r.Float32(), r.Float32(), r.Float32()}, r.Float32()
 		want[k] = one(px, light)
 		s.add(px[0], px[1], px[2])
-		s.light[k] = light
+		s.light[k], s.aside[k] = light, light/4
 	}
 	s.paint(p)
 	for k := range s.n {

@@ -2,21 +2,32 @@ package recolour
 
 import (
 	"math"
+	"slices"
 
 	"episema/core/colour"
 	"episema/core/raster"
 )
 
-// steady is the straight line nearest to the tone curve that a plan makes of a part: which lightness becomes which. Results
-// are drawn towards it where little is known of a thing. There a plan's guess at each pixel's sheen and tint is partly
+// steady draws results towards the straight line nearest to the tone curve that a plan makes of a part: which lightness
+// becomes which. It does so where little is known of a thing. There a plan's guess at each pixel's sheen and tint is partly
 // noise, and what it makes of the tones is steep for some and flat for others, so that the fine light and dark that
-// everybody saw in the picture drowns.
+// everybody saw in the picture drowns. The large shade is as the plan made it, mostly: how far its results lie off the line is
+// kept for each place's surroundings, not for the pixel.
 type steady struct {
-	weight float32
+	weight float32 // of the line against what the plan made of the pixel
+	large  float32 // and in the large shade
 	at, to float32 // this coded luminance becomes that one
 	slope  float32
 	line   [steadySteps + 2]float32 // what a luminance becomes, coded, over its square root
+	around *lightField              // how far results lie off it, beside those where the target is met
 }
+
+const (
+	largeDark  = 0.7  // of the line in the large shade of dark targets, where what is dark for the plan is soon black
+	largeLight = 0.4  // and of light ones, which are flat without the plan's
+	shineFrom  = 0.1  // what the plan made so much lighter, coded, is shine
+	shineKept  = 0.25 // and of what is above, so much is kept
+)
 
 const steadySteps = 1024
 
@@ -25,55 +36,18 @@ const steadySteps = 1024
 const looked = 12_000
 
 // steadyOf looks at what a plan makes of a part, whose tone met equals the target.
-func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
+func (l *Learned) steadyOf(p *Plan, met Tone, scale float64, weight, large float32) *steady {
+	all := l.tonesMade(p, scale)
+	if len(all) < 50 {
+		return nil
+	}
 	const bins = 256
-	const pieces = 16 // as many on any machine, so that the sums are the same
 	var n [bins]float64
 	var m, sx, sy, sxx, sxy float64
-	step := max(1, len(l.mask.Pix)/looked)
-	seen := (len(l.mask.Pix) + step - 1) / step
-	var all [pieces]struct {
-		n                   [bins]float64
-		m, sx, sy, sxx, sxy float64
-	}
-	raster.Parallel(pieces, func(k int) {
-		s := &all[k]
-		var q run
-		var fx [block]float64
-		row := -1
-		look := func() {
-			if q.n > 0 && p.placed() {
-				q.place(p, fx[:q.n], (float64(row)+0.5)*scale, scale)
-			}
-			q.paint(p)
-			for i := range q.n {
-				x, y := lightness(q.was.at(i)), lightness(q.o.at(i))
-				s.m, s.sx, s.sy, s.sxx, s.sxy = s.m+1, s.sx+x, s.sy+y, s.sxx+x*x, s.sxy+x*y
-				s.n[int(x*(bins-1))]++
-			}
-			q.n = 0
-		}
-		for i := k * seen / pieces * step; i < (k+1)*seen/pieces*step && i < len(l.mask.Pix); i += step {
-			if l.mask.Pix[i] < sureIn {
-				continue
-			}
-			if q.n == block || q.n > 0 && i/l.mask.W != row {
-				look()
-			}
-			row, fx[q.n] = i/l.mask.W, (float64(i%l.mask.W)+0.5)*scale
-			q.add(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
-		}
-		look()
-	})
-	for k := range all {
-		s := &all[k]
-		m, sx, sy, sxx, sxy = m+s.m, sx+s.sx, sy+s.sy, sxx+s.sxx, sxy+s.sxy
-		for i, v := range s.n {
-			n[i] += v
-		}
-	}
-	if m < 50 {
-		return nil
+	for _, t := range all {
+		x, y := float64(t.was), float64(t.is)
+		m, sx, sy, sxx, sxy = m+1, sx+x, sy+y, sxx+x*x, sxy+x*y
+		n[int(x*(bins-1))]++
 	}
 	slope := (sxy - sx*sy/m) / math.Max(1e-9, sxx-sx*sx/m)
 	px := [3]float32{float32(met.Linear[0]), float32(met.Linear[1]), float32(met.Linear[2])}
@@ -88,9 +62,69 @@ func (l *Learned) steadyOf(p *Plan, met Tone, scale, weight float64) *steady {
 	if d := at - float64(lo)/(bins-1); d > 0 {
 		slope = math.Min(slope, 0.9*to/d)
 	}
-	s := &steady{weight: float32(weight), at: float32(at), to: float32(to), slope: float32(slope)}
+	s := &steady{weight: weight, large: large, at: float32(at), to: float32(to), slope: float32(slope)}
 	s.draw()
+	s.around = l.aside(s, all, scale)
+	var here [1]float32
+	s.around.along(here[:], []float64{(float64(met.X) + 0.5) * scale}, (float64(met.Y)+0.5)*scale, -1)
+	for i := range s.around.light {
+		s.around.light[i] -= here[0] // the tone that is met stays on the line
+	}
 	return s
+}
+
+// toneMade is what a pixel was and what it became, coded.
+type toneMade struct {
+	at      int // in the picture that was learned from
+	was, is float32
+}
+
+// tonesMade gives what a plan makes of some pixels that lie wholly in the part.
+func (l *Learned) tonesMade(p *Plan, scale float64) []toneMade {
+	const pieces = 16 // as many on any machine, so that the sums are the same
+	step := max(1, len(l.mask.Pix)/looked)
+	seen := (len(l.mask.Pix) + step - 1) / step
+	var all [pieces][]toneMade
+	raster.Parallel(pieces, func(k int) {
+		var q run
+		var fx [block]float64
+		var at [block]int
+		row := -1
+		look := func() {
+			if q.n > 0 && p.placed() {
+				q.place(p, fx[:q.n], (float64(row)+0.5)*scale, scale)
+			}
+			q.paint(p)
+			for i := range q.n {
+				all[k] = append(all[k], toneMade{at[i], float32(lightness(q.was.at(i))), float32(lightness(q.o.at(i)))})
+			}
+			q.n = 0
+		}
+		for i := k * seen / pieces * step; i < (k+1)*seen/pieces*step && i < len(l.mask.Pix); i += step {
+			if l.mask.Pix[i] < sureIn {
+				continue
+			}
+			if q.n == block || q.n > 0 && i/l.mask.W != row {
+				look()
+			}
+			row, fx[q.n], at[q.n] = i/l.mask.W, (float64(i%l.mask.W)+0.5)*scale, i
+			q.add(l.pic.Pix[3*i], l.pic.Pix[3*i+1], l.pic.Pix[3*i+2])
+		}
+		look()
+	})
+	return slices.Concat(all[:]...)
+}
+
+// aside gives how far what a plan makes of the part lies off the line, around each place.
+func (l *Learned) aside(s *steady, all []toneMade, scale float64) *lightField {
+	f, n := l.newField(scale)
+	for _, t := range all {
+		c := t.at/l.pic.W/bodyCell*f.w + t.at%l.pic.W/bodyCell
+		f.light[c] += t.is - s.lineOf(colour.Light32(t.was))
+		n[c]++
+	}
+	f.spread(n)
+	return f
 }
 
 // draw works the line out for each luminance. It neither burns nor crushes: near its ends it bends.
@@ -111,6 +145,13 @@ func (s *steady) draw() {
 	}
 }
 
+// lineOf gives what a luminance becomes, coded.
+func (s *steady) lineOf(y float32) float32 {
+	p := float32(math.Sqrt(float64(unit(y)))) * steadySteps
+	k := int(p)
+	return s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
+}
+
 // of draws results towards the line.
 func (s *steady) of(q *run) {
 	var light, coded [block]float32
@@ -125,11 +166,9 @@ func (s *steady) of(q *run) {
 		if c > 1 {
 			c = 1
 		}
-		p := float32(math.Sqrt(float64(unit(luma(wr[i], wg[i], wb[i]))))) * steadySteps
-		k := int(p)
-		line := s.line[k] + (p-float32(k))*(s.line[k+1]-s.line[k])
-		w := s.weight * max(0.8, min(1, 1-(c-line-0.06)*(1/0.3))) // strong sheen stays what it is, mostly
-		coded[i] = c + w*(line-c)
+		to := s.lineOf(luma(wr[i], wg[i], wb[i])) + (1-s.large)*q.aside[i]
+		to += shineKept * above(c-to-shineFrom)
+		coded[i] = c + s.weight*(to-c)
 	}
 	colour.Decode(c, c)
 	for i, to := range c {
@@ -147,14 +186,17 @@ func lightness(r, g, b float32) float64 {
 	return float64(colour.Coded32(max(0, min(1, luma(r, g, b)))))
 }
 
-// steadyWeight tells how much of the line a request gets: most where the target is much darker or much lighter than most
-// things are, for there tones lie close together.
-func (l *Learned) steadyWeight(p *Plan, q Request) float64 {
+// steadyWeight tells how much of the line a request gets, and how much in its large shade: most where the target is much darker or
+// much lighter than most things are, for there tones lie close together.
+func (l *Learned) steadyWeight(p *Plan, q Request) (weight, large float32) {
 	if q.Own != nil || p.other != nil || q.rebuilds() {
-		return 0
+		return 0, 0
 	}
-	y := float64(luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2])))
-	own := float64(luma(float32(l.Tone.Linear[0]), float32(l.Tone.Linear[1]), float32(l.Tone.Linear[2])))
-	light := math.Max(0, math.Min(1, (y-0.55)/0.2)) * math.Max(0, math.Min(1, (own-0.03)/0.05)) * math.Max(0, math.Min(1, (y/own-1.1)/0.3))
-	return math.Max(0.9*float64(p.crisp), 0.75*light)
+	y := luma(float32(q.Goal[0]), float32(q.Goal[1]), float32(q.Goal[2]))
+	own := luma(float32(l.Tone.Linear[0]), float32(l.Tone.Linear[1]), float32(l.Tone.Linear[2]))
+	light := unit((y-0.55)/0.2) * unit((own-0.03)/0.05) * unit((y/own-1.1)/0.3)
+	if p.crisp >= light {
+		return p.crisp, largeDark
+	}
+	return light, largeLight
 }
