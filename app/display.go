@@ -34,22 +34,25 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 	w, h := r.W(), r.H()
 	out := make([]byte, 4*w*h)
 	m := colour.SRGB.FromD50.Times(space.ToD50)
-	same := space == colour.SRGB
+	same, cut := space == colour.SRGB, show == "cutout" || show == "rest"
 	raster.Parallel((h+63)/64, func(n int) {
 		for y := n * 64; y < min(h, n*64+64); y++ {
+			j := (y+r.Y0)*pic.W + r.X0
+			row, to := pic.Pix[3*j:3*(j+w)], out[4*y*w:4*(y+1)*w]
+			if same && !cut {
+				code(to, row)
+				continue
+			}
 			for x := range w {
-				j := (y+r.Y0)*pic.W + x + r.X0
-				i := 3 * j
-				px := out[4*(y*w+x) : 4*(y*w+x)+4 : 4*(y*w+x)+4]
-				a, b, c := pic.Pix[i], pic.Pix[i+1], pic.Pix[i+2]
+				a, b, c := row[3*x], row[3*x+1], row[3*x+2]
 				if !same {
 					v := m.Mul([3]float64{float64(a), float64(b), float64(c)})
 					a, b, c = float32(v[0]), float32(v[1]), float32(v[2])
 				}
-				if show == "cutout" || show == "rest" {
+				if cut {
 					k := float32(0)
 					if part != nil {
-						k = float32(part.Pix[j]) / raster.Whole
+						k = float32(part.Pix[j+x]) / raster.Whole
 					}
 					if show == "rest" {
 						k = 1 - k
@@ -57,7 +60,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 					g := o.ground(x, y)
 					a, b, c = g+k*(a-g), g+k*(b-g), g+k*(c-g)
 				}
-				px[0], px[1], px[2], px[3] = colour.Byte(a), colour.Byte(b), colour.Byte(c), 255
+				to[4*x], to[4*x+1], to[4*x+2], to[4*x+3] = colour.Byte(a), colour.Byte(b), colour.Byte(c), 255
 			}
 		}
 	})
@@ -68,6 +71,14 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 		overlay(out, w, h, r, part, show, o)
 	}
 	return out
+}
+
+// code codes a row of linear light, three values a pixel, in four bytes a pixel.
+func code(to []byte, row []float32) {
+	for len(row) >= 3 && len(to) >= 4 {
+		to[0], to[1], to[2], to[3] = colour.Byte(row[0]), colour.Byte(row[1]), colour.Byte(row[2]), 255
+		row, to = row[3:], to[4:]
+	}
 }
 
 // overlay draws the mask: what is not selected is hatched or tinted; the edge is a double line, white

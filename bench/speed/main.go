@@ -341,9 +341,10 @@ func floor(b *drive.Browser, size [2]int) float64 {
 	go func() { _ = s.Serve(l) }() // until it is closed
 	defer s.Close()
 	check(b.Do(chromedp.Navigate("http://" + l.Addr().String())))
-	check(b.Do(drive.JS(fmt.Sprintf(`window.__floor = async () => { const t = performance.now(); const r = await fetch("/", {method: "POST", body: "{}"});
-		const m = await createImageBitmap(new ImageData(new Uint8ClampedArray(await r.arrayBuffer()), %d, %d)); document.querySelector("canvas").getContext("2d").drawImage(m, 0, 0);
-		m.close(); await new Promise(requestAnimationFrame); return performance.now() - t }`, size[0], size[1]))))
+	check(b.Do(drive.JS(fmt.Sprintf(`(() => { const off = new OffscreenCanvas(%d, %d), g = document.querySelector("canvas").getContext("2d");
+		window.__floor = () => new Promise((done) => { const t = performance.now(), x = new XMLHttpRequest(); x.open("POST", "/"); x.responseType = "arraybuffer";
+		x.onload = () => { off.getContext("2d").putImageData(new ImageData(new Uint8ClampedArray(x.response), off.width, off.height), 0, 0);
+			const m = off.transferToImageBitmap(); g.drawImage(m, 0, 0); m.close(); requestAnimationFrame(() => done(performance.now() - t)) }; x.send("{}") }) })()`, size[0], size[1]))))
 	var all []float64
 	for n := range 24 {
 		ms, err := drive.Await[float64](b, "__floor()")
@@ -375,7 +376,7 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		check(b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("1")))
 		check(b.Settled())
 	}
-	check(b.Do(drive.JS(`const plain = window.fetch; window.fetch = (...a) => { if (String(a[0]).endsWith("/view")) { const v = JSON.parse(a[1].body); window.__size = [v.width, v.height] } return plain(...a) }; 0`)))
+	check(b.Do(drive.JS(`(() => { const plain = XMLHttpRequest.prototype.send; XMLHttpRequest.prototype.send = function (body) { const v = JSON.parse(body); if (v.width) window.__size = [v.width, v.height]; return plain.call(this, body) } })()`)))
 	check(b.Do(drive.JS(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))

@@ -28,6 +28,7 @@ import { Stage, type StageHandle } from "./stage/Stage";
 import type { Tool } from "./stage/tools";
 import { onto } from "./recipes/recipes";
 import { Told } from "./Told";
+import { Following } from "./following";
 import { TopBar } from "./TopBar";
 import { useBenchKeys } from "./useBenchKeys";
 import { useDocument } from "./useDocument";
@@ -35,6 +36,7 @@ import { useEdgeWalk } from "./useEdgeWalk";
 import { useMeasured } from "./useMeasured";
 import { useWays } from "./useWays";
 import { GoesAhead } from "../look/goesAhead";
+import { stageDrawn } from "../stage/quiet";
 import * as words from "../words/bench";
 
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<FaceName>));
@@ -56,7 +58,12 @@ export function BenchPage({ id }: { id: string }) {
   const doc = useDocument(id);
   const [draft, setDraftOnly] = useState<Document>();
   const [draftIsWay, setDraftIsWay] = useState(false); // the draft has a colourway's targets in it already
-  const setDraft = useCallback((d: Document | undefined) => { setDraftOnly(d); setDraftIsWay(false); }, []);
+  const [following] = useState(() => new Following(stageDrawn));
+  const setDraft = useCallback((d: Document | undefined) => {
+    following.drop();
+    setDraftOnly(d);
+    setDraftIsWay(false);
+  }, [following]);
   const [at, setAt] = useState<string>();
   const [face, setFace] = useState<FaceName>("isolate");
   const [tool, setTool] = useState<Tool>("sweep");
@@ -347,8 +354,10 @@ export function BenchPage({ id }: { id: string }) {
                   onDrag={(what) => {
                     const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
                     stage.current?.ahead(next, roughly);
-                    setDraftOnly(next);
-                    setDraftIsWay(true);
+                    following.to(() => {
+                      setDraftOnly(next);
+                      setDraftIsWay(true);
+                    });
                   }}
                 />
                 </GoesAhead>

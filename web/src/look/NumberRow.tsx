@@ -1,7 +1,7 @@
-import { memo, startTransition, useContext, useLayoutEffect, useRef, useState } from "react";
+import { memo, useContext, useLayoutEffect, useRef, useState } from "react";
 import { Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import styled from "styled-components";
-import { GoesAhead } from "./goesAhead";
+import { GoesAhead, lately } from "./goesAhead";
 import { useStable } from "./useStable";
 import { keysRest, useStep } from "./useStep";
 import * as words from "../words/look";
@@ -98,7 +98,7 @@ const Numbered = memo(function Numbered(p: NumberRowProps) {
   const ahead = useContext(GoesAhead);
   const drag = (v: number) => {
     setHeld(v);
-    if (ahead) startTransition(() => p.onDrag(v));
+    if (ahead) lately(() => p.onDrag(v));
     else p.onDrag(v);
   };
   const done = (v: number) => {

@@ -5,3 +5,19 @@ import { createContext } from "react";
  * it for each step takes as long as the step does.
  */
 export const GoesAhead = createContext(false);
+
+let late = false;
+
+/** Does something after which the page may follow late. */
+export function lately(f: () => void) {
+  const was = late;
+  late = true;
+  try {
+    f();
+  } finally {
+    late = was;
+  }
+}
+
+/** Whether that is being done. */
+export const isLate = () => late;

@@ -12,3 +12,6 @@ export function stageIs(settled: boolean) {
 
 /** Resolves once the stage has what it wants: what else is asked of the server would take its time. */
 export const stageQuiet = () => (busy ? new Promise<void>((done) => waiting.push(done)) : Promise.resolve());
+
+/** Resolves once it has that and the screen was drawn with it: what the page does then delays no picture. */
+export const stageDrawn = () => stageQuiet().then(() => new Promise<void>((done) => { requestAnimationFrame(() => setTimeout(done)); }));

@@ -2,7 +2,7 @@ import type { Document, View } from "../../api/client";
 import { firstLookIsOver } from "../../firstLook";
 import { stageIs } from "../../stage/quiet";
 import { Viewport, type Placement, type Size } from "../../stage/viewport";
-import { clipBefore, drawCross, drawLine, drawLoupe, loupe, type Compare, type SplitLine } from "./comparing";
+import { clipBefore, drawLine, loupe, type Compare, type SplitLine } from "./comparing";
 import type { Drag } from "./drags";
 import { drawTip } from "./stageDrawing";
 import { Lead } from "./lead";
@@ -83,8 +83,8 @@ export class StagePainter {
   private masked: { now: number; quick: number } | undefined;
   private gliding = false;
   private readonly lead = new Lead<Scene>();
-  /** Draws masks; comes after the first frame. */
-  private masks: typeof import("./quickMask") | undefined;
+  /** Draws under the hand; comes after the first frame. */
+  private afterwards: typeof import("./afterwards") | undefined;
   private still: ReturnType<typeof setTimeout> | undefined;
   private calm: ReturnType<typeof setTimeout> | undefined;
 
@@ -173,7 +173,7 @@ export class StagePainter {
   /** A frame came, or none is to come: it is painted at once, for the next time the screen is drawn. */
   private heard() {
     this.paint();
-    if (!this.masks) import("./quickMask").then((m) => { this.masks = m; }, () => undefined); // the next frame asks again
+    if (!this.afterwards) import("./afterwards").then((m) => { this.afterwards = m; }, () => undefined); // the next frame asks again
     clearTimeout(this.calm);
     if (this.layers?.now.settled) this.calm = setTimeout(() => this.idle(), restAfter);
   }
@@ -283,7 +283,7 @@ export class StagePainter {
     const quick = frame === l.now.frame && masked !== undefined && l.quick.serial > masked.quick && (this.previewing || l.now.serial === masked.now) ? l.quick.frame : undefined;
     if (quick && l.bare.frame) {
       this.put(g, l.bare.frame);
-      this.masks?.drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
+      this.afterwards?.drawMask(g, quick, Math.round(left + quick.x * zoom), Math.round(top + quick.y * zoom), quick.w * zoom, quick.h * zoom, { show: q.show, tint: q.overlay.tint, strength: q.overlay.tint_strength });
     } else this.put(g, frame);
     g.restore();
   }
@@ -297,7 +297,7 @@ export class StagePainter {
       for (const x of q.compare === "pair" ? [at.x, at.x + size.width] : [at.x]) drawTip(g, { x, y: at.y }, (q.size / 2) * k, adds);
     }
     this.drag?.draw?.(g, this.port.at, k);
-    if (at && this.byKeys && !tipped.has(q.tool)) drawCross(g, at.x, at.y, k);
-    if (q.loupe && at && !q.holding) drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
+    if (at && this.byKeys && !tipped.has(q.tool)) this.afterwards?.drawCross(g, at.x, at.y, k);
+    if (q.loupe && at && !q.holding) this.afterwards?.drawLoupe(g, q.compare === "pair" ? { x: at.x + size.width, y: at.y } : at, c, l.near.map((n) => n.frame), k);
   }
 }

@@ -1,4 +1,5 @@
 import type { View } from "../../api/client";
+import { bytesOf, type Answer } from "../../api/bytes";
 import { bringing } from "../../api/draft";
 import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
@@ -58,6 +59,9 @@ interface Kept {
 
 type Pixels = Pick<Frame, "bitmap" | "pixels">;
 
+/** Comes with the first frame that is packed without loss. */
+const packed = () => import("./packed");
+
 /** Comes after the first frame. */
 const strips = () => import("./strips");
 
@@ -90,6 +94,7 @@ export class StageLayer {
   private away = false;
   private closed = false;
   private kept: Kept | undefined;
+  private put: OffscreenCanvas | undefined;
   /** The last frame with the exact pixels, and of what it is apart from the place. */
   private exact: { frame: Frame; of: string; size: { width: number; height: number } } | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -129,7 +134,7 @@ export class StageLayer {
     clearTimeout(this.retry);
     this.frame?.bitmap?.close();
     this.exact?.frame.bitmap?.close();
-    this.kept = undefined;
+    this.kept = this.put = undefined;
   }
 
   private run() {
@@ -142,7 +147,7 @@ export class StageLayer {
         this.flying = this.flying.filter((f) => f.nth !== nth);
         if (this.closed) return;
         this.run();
-        this.onFrame(); // also where no frame came: whoever waits for rest is told
+        this.onFrame(); // a frame came, or whoever waits for rest is told that none does
       });
     }
   }
@@ -165,7 +170,6 @@ export class StageLayer {
       this.shown = nth;
       this.show(got, wish);
       this.onProblem(undefined);
-      this.onFrame();
     } catch {
       // The server is away: the newest wish is tried again until it is back.
       if (!this.wish && nth === this.sent) this.wish = wish;
@@ -193,64 +197,53 @@ export class StageLayer {
   /** Asks for a view; undefined where the server says what is wrong with it. */
   private async whole(body: View): Promise<Pixels | undefined> {
     const had = this.kept;
-    const ask = async (b: object) => ({ response: await fetch(`/api/pictures/${this.picture}/view`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(b) }) });
+    if (body.as === "png") packed().catch(() => undefined); // it comes meanwhile
+    const ask = (b: object) => bytesOf(`/api/pictures/${this.picture}/view`, b);
     const { document, ...at } = body;
-    const { response: r } = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
-    if (!r.ok) {
-      const e = (await r.json().catch(() => undefined)) as { message?: string } | undefined;
-      this.onProblem(e?.message ?? words.theServerAnsweredStatus(r.status));
+    const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
+    const { status } = got.response;
+    if (status !== 200) {
+      const e = (await new Response(got.bytes).json().catch(() => undefined)) as { message?: string } | undefined;
+      this.onProblem(e?.message ?? words.theServerAnsweredStatus(status));
       return undefined;
     }
-    const from = performance.now();
-    const bytes = await r.arrayBuffer();
-    this.over.came({ bytes: bytes.byteLength, seconds: (performance.now() - from) / 1000 });
-    return this.unpack(r, bytes, body, had);
+    this.over.came({ bytes: got.bytes.byteLength, seconds: got.seconds });
+    return this.unpack(got, body, had);
   }
 
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
   private async panned({ body, moving }: Wish): Promise<Pixels | undefined> {
     const like = () => !!this.exact && this.exact.of === anywhere(body);
     if (moving || this.read || !seamless.has(body.show) || !like()) return undefined;
-    const { taken } = await strips();
+    const { panned } = await strips();
     const { exact } = this;
     if (!exact?.frame.bitmap || !like()) return undefined; // another frame came meanwhile
-    const over = taken({ ...exact.frame, ...exact.size }, body);
-    if (!over) return undefined;
-    const canvas = new OffscreenCanvas(body.width, body.height);
-    const g = canvas.getContext("2d");
-    if (!g) return undefined;
-    g.drawImage(exact.frame.bitmap, over.dx, over.dy);
-    const pieces = await Promise.all(over.missing.map(async ({ left, top, ...at }) => {
-      const got = await this.whole({ ...body, ...at, ...(this.over.slow ? { as: "png" as const } : {}) });
-      if (got?.bitmap) g.drawImage(got.bitmap, left, top);
-      got?.bitmap?.close();
-      return got;
-    }));
-    return pieces.every((p) => p?.bitmap) ? { bitmap: canvas.transferToImageBitmap() } : undefined;
+    const bitmap = await panned({ ...exact.frame, ...exact.size, bitmap: exact.frame.bitmap }, body, async (at) => (await this.whole({ ...body, ...at, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
+    return bitmap && { bitmap };
+  }
+
+  /** Puts pixels where they can be drawn from; createImageBitmap takes longer by what the size of a view takes to be copied once more. */
+  private bitmapOf(pixels: ImageData): ImageBitmap {
+    const { width, height } = pixels;
+    if (this.put?.width !== width || this.put.height !== height) this.put = new OffscreenCanvas(width, height);
+    const g = this.put.getContext("2d");
+    if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
+    g.putImageData(pixels, 0, 0);
+    return this.put.transferToImageBitmap();
   }
 
   /** The pixels of an answer. */
-  private async unpack(r: Response, bytes: ArrayBuffer, body: View, had: Kept | undefined): Promise<Pixels> {
-    const type = r.headers.get("Content-Type") ?? "";
+  private async unpack({ header, bytes }: Answer, body: View, had: Kept | undefined): Promise<Pixels> {
+    const type = header("Content-Type");
     if (!type.startsWith("image/")) {
       const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
-      return this.read ? { pixels } : { bitmap: await createImageBitmap(pixels) };
+      return this.read ? { pixels } : { bitmap: this.bitmapOf(pixels) };
     }
     if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };
-    const [x = 0, y = 0, w = body.width, h = body.height] = r.headers.get("X-Rect")?.split(" ").map(Number) ?? [];
-    const whole = w === body.width && h === body.height;
-    const canvas = new OffscreenCanvas(body.width, body.height);
-    const g = canvas.getContext("2d");
-    if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
-    if (!whole && had) g.drawImage(had.canvas, 0, 0);
-    if (w > 0) {
-      const part = await createImageBitmap(new Blob([bytes], { type }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
-      g.clearRect(x, y, w, h);
-      g.drawImage(part, x, y);
-      part.close();
-    }
-    if (this.read) return { pixels: g.getImageData(0, 0, body.width, body.height) };
-    const name = r.headers.get("X-Frame");
+    const { canvasOf } = await packed();
+    const canvas = await canvasOf(header("X-Rect"), new Blob([bytes], { type }), body, had?.canvas);
+    if (this.read) return { pixels: canvas.getContext("2d")?.getImageData(0, 0, body.width, body.height) };
+    const name = header("X-Frame");
     if (name) this.kept = { name, canvas };
     return { bitmap: await createImageBitmap(canvas) };
   }

@@ -33,3 +33,22 @@ export function taken(have: Seen, want: Seen): Taken | undefined {
   if (missing.reduce((n, p) => n + p.width * p.height, 0) > most * want.width * want.height) return undefined;
   return { dx, dy, missing };
 }
+
+/**
+ * Returns the picture of a wanted view, made of a frame that is there and of what is asked for besides; undefined where the frame has too
+ * little of it, or something fails.
+ */
+export async function panned(have: Seen & { bitmap: ImageBitmap }, want: Seen, ask: (at: Seen) => Promise<ImageBitmap | undefined>): Promise<ImageBitmap | undefined> {
+  const over = taken(have, want);
+  const canvas = new OffscreenCanvas(want.width, want.height);
+  const g = over && canvas.getContext("2d");
+  if (!g) return undefined;
+  g.drawImage(have.bitmap, over.dx, over.dy);
+  const pieces = await Promise.all(over.missing.map(async ({ left, top, ...at }) => {
+    const bitmap = await ask(at);
+    if (bitmap) g.drawImage(bitmap, left, top);
+    bitmap?.close();
+    return !!bitmap;
+  }));
+  return pieces.every(Boolean) ? canvas.transferToImageBitmap() : undefined;
+}
