@@ -1623,6 +1623,9 @@ type View struct {
 	Ground *ViewGround `json:"ground,omitempty"`
 	H      float64     `json:"h"`
 
+	// Hand A hand is moving, and the exact answer is wanted: work that nobody waits for rests meanwhile
+	Hand *bool `json:"hand,omitempty"`
+
 	// Have Of PNG: a frame that the page still has; only what differs from it is sent, where it is remembered
 	Have   *string `json:"have,omitempty"`
 	Height int     `json:"height"`

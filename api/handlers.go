@@ -331,6 +331,7 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 		v.Part = *r.Body.Part
 	}
 	v.Draft = r.Body.Quick != nil && *r.Body.Quick
+	v.Hand = v.Draft || r.Body.Hand != nil && *r.Body.Hand
 	v.Overlay = overlayOf(r.Body)
 	if r.Body.Ink != nil {
 		v.Ink = string(*r.Body.Ink)

@@ -6,9 +6,9 @@ import (
 	"time"
 )
 
-// hands knows whether somebody's hand is moving: whoever drags asks for one quick view after the other.
+// hands knows whether somebody's hand is moving: whoever drags asks for one view after the other.
 type hands struct {
-	last atomic.Int64 // when the last quick view was asked for, or was ready, in nanoseconds
+	last atomic.Int64 // when the last view under a hand was asked for, or was ready, in nanoseconds
 	now  func() int64 // of tests
 }
 

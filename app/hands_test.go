@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // What nobody waits for rests while a hand moves, and no longer than twice what it has done; with no hand moving, or once its asker
@@ -30,4 +31,17 @@ func TestWorkGivesWayToHands(t *testing.T) {
 	ctx, leave := context.WithCancel(ctx)
 	leave()
 	assert.Less(t, rested(time.Minute), time.Second)
+}
+
+func TestViewsUnderAHandAreHands(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	v := View{W: 1800, H: 1200, Width: 90, Height: 60, Show: "picture"}
+	_, err := s.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.False(t, s.hands.moving(), "somebody looks")
+	v.Hand = true
+	_, err = s.Render(ctx, id, v)
+	require.NoError(t, err)
+	assert.True(t, s.hands.moving(), "somebody drags")
 }

@@ -30,6 +30,7 @@ type View struct {
 	Show          string // before, picture, hatch, tint, mask, cutout, rest, cast or changed
 	Part          string // the part at hand
 	Draft         bool   // a hand is moving: quick instead of exact
+	Hand          bool   // a hand is moving: what nobody waits for rests
 	Stage         bool   // somebody has the picture open and may draw on it next
 	Overlay       Overlay
 	Ink           string            // InkOnWhite or InkOnPaper: as the job's inks print it; empty: as the screen shows it
@@ -70,7 +71,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err != nil {
 		return nil, err
 	}
-	if v.Draft {
+	if v.Hand {
 		s.hands.moves()
 		defer s.hands.moves()
 	}

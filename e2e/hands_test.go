@@ -192,6 +192,27 @@ func TestKeysOnASliderAndADoubleClickAreOneStepEach(t *testing.T) {
 	assert.Equal(t, rest, depth())
 }
 
+// While a hand drags, its views say so, so that deliveries rest; what is asked for at rest does not.
+func TestViewsUnderAHandSaySo(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.settled()
+	e.do("listen", e.b.Do(drive.JS(`window.__views = []; { const plain = XMLHttpRequest.prototype.send; XMLHttpRequest.prototype.send = function (body) { window.__views.push(JSON.parse(body)); return plain.call(this, body) } } 0`)))
+	e.do("a key", e.b.Do(drive.JS(`document.querySelector('[role=group][aria-label="Shade depth"] input[type=range]').focus()`), chromedp.KeyEvent(kb.ArrowRight)))
+	e.do("the slider's", e.b.Until(`window.__views.some((v) => v.show === "picture")`))
+	e.key("1")
+	e.do("at rest there", e.b.Until(`window.__views.some((v) => v.show === "before")`))
+	of := func(show string) (hands []bool) {
+		all, err := drive.Eval[[]bool](e.b, `window.__views.filter((v) => v.show === "`+show+`").map((v) => v.hand === true)`)
+		e.do(show, err)
+		return all
+	}
+	assert.NotEmpty(t, of("picture"))
+	assert.NotContains(t, of("picture"), false, "the slider's, and where the hand went")
+	assert.NotContains(t, of("before"), true, "made ready at rest")
+}
+
 // What a hand does to a curve in one go is one step; what it only touches is none.
 func TestACurvesGesturesAreOneStepEach(t *testing.T) {
 	t.Parallel()

@@ -107,7 +107,7 @@ func view(id string, depth float64) {
 		part["pattern"] = map[string]any{"lay": map[string]any{"tile": "dots", "share": 40, "size": 60, "offset": [2]float64{}, "folds": 25, "strength": 100},
 			"colours": []any{map[string]any{"css": "#f2ece0"}, map[string]any{"css": "#d9a441"}}}
 	}
-	call("POST", "/api/pictures/"+id+"/view", map[string]any{"x": 0, "y": 0, "w": 1800, "h": 1200, "width": 900, "height": 600, "show": "picture", "part": "a", "quick": true,
+	call("POST", "/api/pictures/"+id+"/view", map[string]any{"x": 0, "y": 0, "w": 1800, "h": 1200, "width": 900, "height": 600, "show": "picture", "part": "a", "hand": true,
 		"document": map[string]any{"parts": []any{part}}}, nil)
 }
 

@@ -2035,6 +2035,8 @@ export interface components {
             part?: string;
             /** @description A hand is moving; a quick answer is wanted */
             quick?: boolean;
+            /** @description A hand is moving, and the exact answer is wanted: work that nobody waits for rests meanwhile */
+            hand?: boolean;
             /** @description The colour of a tint as #rrggbb */
             tint?: string;
             /** Format: double */

@@ -74,6 +74,9 @@ const anywhere = (v: View) => keyOf({ ...v, x: 0, y: 0, w: 0, h: 0, width: 0, he
 interface Wish {
   body: View;
   key: string;
+  /** A hand is moving. */
+  hand: boolean;
+  /** And the line is slow, so that about the right pixels do. */
   moving: boolean;
 }
 
@@ -120,7 +123,7 @@ export class StageLayer {
       this.wish = undefined;
       return;
     }
-    this.wish = { body, key, moving };
+    this.wish = { body, key, moving, hand };
     this.run();
   }
 
@@ -153,7 +156,8 @@ export class StageLayer {
   }
 
   /** How the wish goes over the line. */
-  private packed({ body, moving }: Wish): View {
+  private packed({ body: b, moving, hand }: Wish): View {
+    const body = hand ? { ...b, hand } : b;
     if (moving) return this.over.moving(body);
     if (!this.over.slow) return body;
     return this.read ? { ...body, as: "png" } : { ...body, as: "png", keep: true, ...(this.kept ? { have: this.kept.name } : {}) };
@@ -212,13 +216,13 @@ export class StageLayer {
   }
 
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
-  private async panned({ body, moving }: Wish): Promise<Pixels | undefined> {
+  private async panned({ body, moving, hand }: Wish): Promise<Pixels | undefined> {
     const like = () => !!this.exact && this.exact.of === anywhere(body);
     if (moving || this.read || !seamless.has(body.show) || !like()) return undefined;
     const { panned } = await strips();
     const { exact } = this;
     if (!exact?.frame.bitmap || !like()) return undefined; // another frame came meanwhile
-    const bitmap = await panned({ ...exact.frame, ...exact.size, bitmap: exact.frame.bitmap }, body, async (at) => (await this.whole({ ...body, ...at, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
+    const bitmap = await panned({ ...exact.frame, ...exact.size, bitmap: exact.frame.bitmap }, body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
     return bitmap && { bitmap };
   }
 
