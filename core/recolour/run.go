@@ -47,7 +47,7 @@ func (s *run) place(p *Plan, fx []float64, fy, step float64) {
 	if p.other == nil && p.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0) {
 		p.large.along(s.light[:s.n], fx, fy, 1e-3)
 	}
-	if p.steady != nil && p.steady.around != nil {
+	if p.steady != nil {
 		p.steady.around.along(s.aside[:s.n], fx, fy, -1)
 	}
 	if p.rebuilt == nil {

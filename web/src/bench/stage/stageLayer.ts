@@ -59,9 +59,6 @@ interface Kept {
 
 type Pixels = Pick<Frame, "bitmap" | "pixels">;
 
-/** Comes with the first frame that is packed without loss. */
-const packed = () => import("./packed");
-
 /** Comes after the first frame. */
 const strips = () => import("./strips");
 
@@ -201,7 +198,6 @@ export class StageLayer {
   /** Asks for a view; undefined where the server says what is wrong with it. */
   private async whole(body: View): Promise<Pixels | undefined> {
     const had = this.kept;
-    if (body.as === "png") packed().catch(() => undefined); // it comes meanwhile
     const ask = (b: object) => bytesOf(`/api/pictures/${this.picture}/view`, b);
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
@@ -244,9 +240,18 @@ export class StageLayer {
       return this.read ? { pixels } : { bitmap: this.bitmapOf(pixels) };
     }
     if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };
-    const { canvasOf } = await packed();
-    const canvas = await canvasOf(header("X-Rect"), new Blob([bytes], { type }), body, had?.canvas);
-    if (this.read) return { pixels: canvas.getContext("2d")?.getImageData(0, 0, body.width, body.height) };
+    const [x = 0, y = 0, w = body.width, h = body.height] = header("X-Rect").split(" ").filter(Boolean).map(Number);
+    const canvas = new OffscreenCanvas(body.width, body.height);
+    const g = canvas.getContext("2d");
+    if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
+    if (had && (w < body.width || h < body.height)) g.drawImage(had.canvas, 0, 0);
+    if (w > 0) {
+      const part = await createImageBitmap(new Blob([bytes], { type }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+      g.clearRect(x, y, w, h);
+      g.drawImage(part, x, y);
+      part.close();
+    }
+    if (this.read) return { pixels: g.getImageData(0, 0, body.width, body.height) };
     const name = header("X-Frame");
     if (name) this.kept = { name, canvas };
     return { bitmap: await createImageBitmap(canvas) };
