@@ -1,5 +1,5 @@
 import type { View } from "../../api/client";
-import { bytesOf, type Answer } from "../../api/bytes";
+import { bytesOf, fetched, type Answer } from "../../api/bytes";
 import { bringing } from "../../api/draft";
 import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
@@ -134,7 +134,7 @@ export class StageLayer {
     clearTimeout(this.retry);
     this.frame?.bitmap?.close();
     this.exact?.frame.bitmap?.close();
-    this.kept = this.put = undefined;
+    this.kept = undefined;
   }
 
   private run() {
@@ -198,7 +198,7 @@ export class StageLayer {
   /** Asks for a view; undefined where the server says what is wrong with it. */
   private async whole(body: View): Promise<Pixels | undefined> {
     const had = this.kept;
-    const ask = (b: object) => bytesOf(`/api/pictures/${this.picture}/view`, b);
+    const ask = (b: object) => (this.over.slow ? fetched : bytesOf)(`/api/pictures/${this.picture}/view`, b);
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
     const { status } = got.response;
