@@ -320,9 +320,21 @@ func Encode(raw string, info Info, original, format string, quality int, opts Op
 	if opts.Chroma == "420" {
 		subsample = 1
 	}
-	if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, inks, metadata, subsample, rights, copyright, artist, t) != 0 {
+	write := func(png C.int) error {
+		if C.ep_encode(r, C.int(info.Width), C.int(info.Height), C.int(info.Bands), C.int(info.Bits), o, f, C.int(quality), srgb, C.int(opts.Longest), profile, inks, metadata, subsample, rights, copyright, artist, t, png) != 0 {
+			return errors.New(lastError())
+		}
+		return nil
+	}
+	var err error
+	if strings.HasPrefix(format, "png") {
+		err = throughRepack(out, func(fd uintptr) error { return write(C.int(fd)) })
+	} else {
+		err = write(-1)
+	}
+	if err != nil {
 		os.Remove(out)
-		return fmt.Errorf("writing %s: %s", format, lastError())
+		return fmt.Errorf("writing %s: %w", format, err)
 	}
 	return nil
 }

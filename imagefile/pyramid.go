@@ -1,7 +1,6 @@
 package imagefile
 
 import (
-	"bufio"
 	"encoding/json"
 	"fmt"
 	"hash/crc32"
@@ -253,7 +252,9 @@ func (p *Pyramid) encode(light []float32, coded []byte, at int) {
 	}
 }
 
-// halve writes the next level, averaged in linear light, two rows at a time.
+const halved = 16 // rows of the next level that are worked out at a time
+
+// halve writes the next level, averaged in linear light.
 func halve(from, to string, w, h int, info Info, lut *luts) error {
 	in, err := os.Open(from)
 	if err != nil {
@@ -265,50 +266,46 @@ func halve(from, to string, w, h int, info Info, lut *luts) error {
 		return err
 	}
 	defer f.Close()
-	r, out := bufio.NewReaderSize(in, 1<<20), bufio.NewWriterSize(f, 1<<20)
-	bytes := info.Bits / 8
-	row := w * info.Bands * bytes
-	a, b := make([]byte, row), make([]byte, row)
-	ow := (w + 1) / 2
-	o := make([]byte, ow*info.Bands*bytes)
-	get := func(s []byte, i int) int {
-		if bytes == 1 {
-			return int(s[i])
-		}
-		return int(Samples16(s)[i])
-	}
-	for y := 0; y < h; y += 2 {
-		if _, err := io.ReadFull(r, a); err != nil {
+	ow, bytes := (w+1)/2, info.Bits/8
+	row, small := w*info.Bands*bytes, ow*info.Bands*bytes
+	rows, o := make([]byte, 2*halved*row), make([]byte, halved*small)
+	for y := 0; y < h; y += 2 * halved {
+		n := min(2*halved, h-y)
+		if _, err := io.ReadFull(in, rows[:n*row]); err != nil {
 			return err
 		}
-		if y+1 < h {
-			if _, err := io.ReadFull(r, b); err != nil {
-				return err
+		out := (n + 1) / 2
+		raster.Parallel(out, func(k int) {
+			a := rows[2*k*row : (2*k+1)*row]
+			b := a
+			if 2*k+1 < n {
+				b = rows[(2*k+1)*row : (2*k+2)*row]
 			}
-		} else {
-			copy(b, a)
-		}
-		for x := 0; x < ow; x++ {
-			i, j := 2*x*info.Bands, min(2*x+1, w-1)*info.Bands
-			for c := 0; c < info.Bands; c++ {
-				var v uint16
-				if c == 3 {
-					v = uint16((get(a, i+c) + get(a, j+c) + get(b, i+c) + get(b, j+c) + 2) / 4)
-				} else {
-					l := lut.linear[c]
-					m := (l[get(a, i+c)] + l[get(a, j+c)] + l[get(b, i+c)] + l[get(b, j+c)]) / 4
-					v = lut.coded[c][int(m*codedSteps+0.5)]
-				}
-				if k := x*info.Bands + c; bytes == 1 {
-					o[k] = byte(v)
-				} else {
-					Samples16(o)[k] = v
-				}
+			if bytes == 1 {
+				halveRow(a, b, o[k*small:(k+1)*small], w, info.Bands, lut)
+			} else {
+				halveRow(Samples16(a), Samples16(b), Samples16(o[k*small:(k+1)*small]), w, info.Bands, lut)
 			}
-		}
-		if _, err := out.Write(o); err != nil {
+		})
+		if _, err := f.Write(o[:out*small]); err != nil {
 			return err
 		}
 	}
-	return out.Flush()
+	return f.Close()
+}
+
+// halveRow averages two rows of w pixels into one of half as many. Transparency is averaged as it is coded.
+func halveRow[S uint8 | uint16](a, b, o []S, w, bands int, lut *luts) {
+	for x := range (w + 1) / 2 {
+		i, j := 2*x*bands, min(2*x+1, w-1)*bands
+		for c := range bands {
+			if c == 3 {
+				o[x*bands+c] = S((int(a[i+c]) + int(a[j+c]) + int(b[i+c]) + int(b[j+c]) + 2) / 4)
+				continue
+			}
+			l := lut.linear[c]
+			m := (l[a[i+c]] + l[a[j+c]] + l[b[i+c]] + l[b[j+c]]) / 4
+			o[x*bands+c] = S(lut.coded[c][int(m*codedSteps+0.5)])
+		}
+	}
 }

@@ -209,7 +209,7 @@ static void add_rights(VipsImage *to, const char *description)
 
 int ep_encode(const char *raw, int width, int height, int bands, int bits, const char *original,
 	const char *format, int quality, int srgb_profile, int longest, const char *profile, int inks, int metadata, int subsample,
-	const char *rights, const char *copyright, const char *artist, const char *out)
+	const char *rights, const char *copyright, const char *artist, const char *out, int png)
 {
 	VipsImage *in, *t, *head;
 	int failed;
@@ -274,8 +274,12 @@ int ep_encode(const char *raw, int width, int height, int bands, int bits, const
 		in = next;
 		in->Type = inks ? VIPS_INTERPRETATION_CMYK : VIPS_INTERPRETATION_sRGB;
 	}
-	if (strncmp(format, "png", 3) == 0)
-		failed = vips_pngsave(in, out, "compression", 3, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", strcmp(format, "png8") == 0 ? 8 : bits, NULL);
+	if (strncmp(format, "png", 3) == 0) {
+		// Filtered, but not compressed: who reads the other end does that.
+		VipsTarget *to = vips_target_new_to_descriptor(png);
+		failed = !to || vips_pngsave_target(in, to, "compression", 0, "filter", VIPS_FOREIGN_PNG_FILTER_SUB, "bitdepth", strcmp(format, "png8") == 0 ? 8 : bits, NULL);
+		VIPS_UNREF(to);
+	}
 	else if (strncmp(format, "tiff", 4) == 0)
 		failed = vips_tiffsave(in, out, "compression", VIPS_FOREIGN_TIFF_COMPRESSION_DEFLATE, "predictor", VIPS_FOREIGN_TIFF_PREDICTOR_HORIZONTAL, NULL);
 	else if (strcmp(format, "webp") == 0)
