@@ -48,7 +48,10 @@ const BenchKeys = later(() => import("./BenchKeys").then((m) => m.BenchKeys));
 const ColourFace = later(() => import("./colour/ColourFace").then((m) => m.ColourFace));
 const ProofFace = later(() => import("./proof/ProofFace").then((m) => m.ProofFace));
 
+const none: never[] = []; // the same one each time
+
 type FaceName = "isolate" | "colour" | "proof";
+const faceNames: Record<FaceName, string> = { isolate: words.isolate, colour: words.colour, proof: words.proof };
 
 /** What a tool that selects nothing does with a hand on the stage, and what it draws there. */
 type ToolHands = Partial<Pick<ComponentProps<typeof Stage>, "onGesture" | "onNodes" | "shapes" | "size">>;
@@ -85,7 +88,7 @@ export function BenchPage({ id }: { id: string }) {
   const { edit } = doc;
   const ways = useWays({ document: doc.document, picture: doc.picture, edit });
   const { job, editJob, colourway, as, base, opposite, change } = ways;
-  const recipes = job?.recipes ?? [];
+  const recipes = job?.recipes ?? none;
   const inks = job?.inks;
   const [ink, setInk] = useState<InkView>("");
   const chosenFor = useMemo(() => ({ picture: doc.picture?.id, job: doc.picture?.job, inks }), [doc.picture?.id, doc.picture?.job, inks]);
@@ -218,7 +221,10 @@ export function BenchPage({ id }: { id: string }) {
       <TopBar
         picture={picture}
         saving={doc.saving}
-        ways={ways}
+        ways={ways.ways}
+        way={colourway?.id ?? ""}
+        against={ways.against}
+        onAgainst={ways.setAgainst}
         onWay={(w) => {
           stage.current?.ahead(as(doc.document, ways.ways.find((c) => c.id === w)), false);
           ways.setWay(w);
@@ -265,7 +271,7 @@ export function BenchPage({ id }: { id: string }) {
       />
       <Column aria-label={words.partsAndTheirSettings}>
         <Parts
-          parts={shown.parts}
+          parts={draftIsWay ? base.parts : shown.parts} // what is dragged under Colour is in no row
           at={part?.id}
           proof={proof}
           onChoose={setAt}
@@ -310,8 +316,9 @@ export function BenchPage({ id }: { id: string }) {
             label={words.facesOfThePart}
             at={face}
             onChoose={chooseFace}
-            faces={[
-              { id: "isolate", name: words.isolate, content: (
+            names={faceNames}
+            contents={{
+              isolate: (
                 <Isolate
                   picture={picture}
                   parts={shown.parts}
@@ -330,8 +337,8 @@ export function BenchPage({ id }: { id: string }) {
                 >
                   {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
                 </Isolate>
-              ) },
-              { id: "colour", name: words.colour, content: (
+              ),
+              colour: (
                 <GoesAhead value={true}>
                 <ColourFace
                   picture={id}
@@ -342,7 +349,7 @@ export function BenchPage({ id }: { id: string }) {
                   grey={doc.document.grey}
                   onGrey={(label, grey) => edit(label, (d) => ({ ...d, grey }))}
                   size={picture}
-                  pictures={job?.pictures ?? []}
+                  pictures={job?.pictures ?? none}
                   recipes={recipes}
                   onRecipes={(label, how) => void editJob(label, (c) => ({ ...c, recipes: how(c.recipes ?? []) }))}
                   tool={tool}
@@ -361,8 +368,8 @@ export function BenchPage({ id }: { id: string }) {
                   }}
                 />
                 </GoesAhead>
-              ) },
-              { id: "proof", name: words.proof, content: (
+              ),
+              proof: (
                 <ProofFace
                   part={part}
                   parts={shown.parts}
@@ -371,7 +378,7 @@ export function BenchPage({ id }: { id: string }) {
                   all={proof}
                   close={close}
                   outside={proof?.changed_outside}
-                  mends={doc.document.mends ?? []}
+                  mends={doc.document.mends ?? none}
                   mend={mend}
                   patching={patching}
                   tool={tool}
@@ -379,8 +386,8 @@ export function BenchPage({ id }: { id: string }) {
                   onGo={(x, y, zoom) => stage.current?.goTo(x, y, zoom ?? 2)}
                   onPart={(label, what) => { if (part) change(label, part.id, what); }}
                 />
-              ) },
-            ]}
+              ),
+            }}
           />
         )}
       </Column>

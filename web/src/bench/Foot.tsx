@@ -7,6 +7,7 @@ import { LowField, numberFrom } from "../look/TypedField";
 import { ZoomButtons } from "../stage/ZoomButtons";
 import type { Show } from "./stage/painter";
 import { SignButton } from "../look/SignButton";
+import { still } from "../look/still";
 import * as words from "../words/bench";
 
 const Seen = styled(Select)`max-width: 150px; padding: 1px 4px;`;
@@ -44,7 +45,7 @@ const lch = (l: number[]) => {
 };
 
 /** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
-export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe; inks?: string; ink: InkView; onInk: (i: InkView) => void }) {
+export const Foot = still(function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe; inks?: string; ink: InkView; onInk: (i: InkView) => void }) {
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
   const { probe } = p;
   return (
@@ -87,4 +88,4 @@ export function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; ca
       )}
     </FootLine>
   );
-}
+});

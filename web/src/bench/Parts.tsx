@@ -9,6 +9,7 @@ import { PartRow, PartRows } from "../look/PartRow";
 import { Small } from "../look/Field";
 import { Flow } from "../look/layout";
 import { SignButton } from "../look/SignButton";
+import { still } from "../look/still";
 import * as words from "../words/bench";
 
 const None = styled(Small)`padding: 0 14px 12px;`;
@@ -20,7 +21,7 @@ const Head = styled.div`
   padding: 9px 14px 5px;
 `;
 /** The parts of the picture, with their discs. */
-export function Parts(p: {
+export const Parts = still(function Parts(p: {
   parts: Part[];
   at?: string;
   proof?: Proof;
@@ -98,4 +99,4 @@ export function Parts(p: {
       </PartRows>
     </section>
   );
-}
+});

@@ -1,19 +1,22 @@
 import type { ComponentProps } from "react";
 import styled from "styled-components";
-import type { Picture } from "../api/client";
+import type { Colourway, Picture } from "../api/client";
 import { Bar, Button, Segmented } from "../look/controls";
 import { Select } from "../look/Field";
+import { still } from "../look/still";
 import { Where } from "../look/Where";
 import { BarEnd, WayChoice } from "../stage/BarEnd";
 import type { Compare } from "./stage/comparing";
-import type { Ways } from "./useWays";
 import * as words from "../words/bench";
 
 interface Props {
   picture: Picture;
   saving: ComponentProps<typeof Where>["saving"];
-  ways: Ways;
+  ways: Colourway[];
+  way: string;
   onWay: (id: string) => void;
+  against: string;
+  onAgainst: (id: string) => void;
   compare: Compare;
   onCompare: (c: Compare) => void;
   loupe: boolean;
@@ -27,14 +30,14 @@ const Toggled = styled(Button)`&[aria-pressed="true"] { background: var(--rail);
 const Against = styled(Select)`max-width: 130px;`;
 
 /** The line above the stage: where one is, in which colourway, and against what it is compared. */
-export function TopBar({ picture, saving, ways: { ways, colourway, against, setAgainst }, onWay, compare, onCompare, loupe, onLoupe, onMove, onKeys, onDeliver }: Props) {
+export const TopBar = still(function TopBar({ picture, saving, ways, way, onWay, against, onAgainst, compare, onCompare, loupe, onLoupe, onMove, onKeys, onDeliver }: Props) {
   return (
     <Bar>
       <Where picture={picture} saving={saving} />
-      <WayChoice ways={ways} way={colourway?.id ?? ""} onWay={onWay} />
+      <WayChoice ways={ways} way={way} onWay={onWay} />
       <Segmented label={words.compare} value={compare} onChange={onCompare} options={[["now", words.now], ["split", words.split], ["pair", words.pair], ["blink", words.blink]]} />
       {ways.length > 0 && compare !== "now" && (
-        <Against aria-label={words.against} value={against} onChange={(e) => setAgainst(e.target.value)}>
+        <Against aria-label={words.against} value={against} onChange={(e) => onAgainst(e.target.value)}>
           <option value="before">{words.withBefore}</option>
           <option value="">{words.withAsSet}</option>
           {ways.map((w) => <option key={w.id} value={w.id}>{words.withName(w.name)}</option>)}
@@ -44,4 +47,4 @@ export function TopBar({ picture, saving, ways: { ways, colourway, against, setA
       <BarEnd picture={picture} onMove={onMove} onKeys={onKeys} onDeliver={onDeliver} />
     </Bar>
   );
-}
+});

@@ -30,6 +30,7 @@ import { useShown } from "./useShown";
 import * as words from "../words/drawing";
 
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<"colour" | "proof">));
+const faces = { colour: words.colour, proof: words.proof };
 
 /** How far a key moves the tolerance of a pick, and how far it goes, in CIEDE2000. */
 const tolerances = { step: 1, most: 60 };
@@ -222,8 +223,9 @@ export function DrawingPage({ id }: { id: string }) {
           label={words.facesOfTheFamily}
           at={face}
           onChoose={setFace}
-          faces={[
-            { id: "colour", name: words.colour, content: (
+          names={faces}
+          contents={{
+            colour: (
               <FamilyFace
                 part={part}
                 parts={parts}
@@ -241,9 +243,9 @@ export function DrawingPage({ id }: { id: string }) {
                 sampling={sampling}
                 onSample={onSample}
               />
-            ) },
-            { id: "proof", name: words.proof, content: <DrawingProof parts={parts} shown={shown} onGo={onGo} /> },
-          ]}
+            ),
+            proof: <DrawingProof parts={parts} shown={shown} onGo={onGo} />,
+          }}
         />
       </Column>
       <DrawingFoot

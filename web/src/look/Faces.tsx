@@ -1,6 +1,7 @@
-import type { ReactNode } from "react";
+import { createContext, useContext, type ReactNode } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import styled from "styled-components";
+import { still } from "./still";
 
 const FaceTabs = styled(Tabs)`
   display: flex;
@@ -31,19 +32,32 @@ const Panel = styled(TabPanel)`
   outline: none;
 `;
 
+const Contents = createContext<Readonly<Record<string, ReactNode>>>({});
+
+/** What stands on a face: alone drawn anew where only that changed. */
+function Content({ of }: { of: string }) {
+  return useContext(Contents)[of];
+}
+
+const Frame = still(function Frame({ label, at, onChoose, names }: { label: string; at: string; onChoose: (face: string) => void; names: Readonly<Record<string, string>> }) {
+  return (
+    <FaceTabs data-faces="" selectedKey={at} onSelectionChange={(k) => onChoose(String(k))}>
+      <FaceList aria-label={label}>
+        {Object.entries(names).map(([id, name]) => <FaceTab key={id} id={id}>{name}</FaceTab>)}
+      </FaceList>
+      {Object.keys(names).map((id) => <Panel key={id} id={id}><Content of={id} /></Panel>)}
+    </FaceTabs>
+  );
+});
+
 /** The faces of what is chosen, one of which is shown. Its content may come later than the page. */
-export function Faces<T extends string>({ label, at, onChoose, faces }: {
+export function Faces<T extends string>({ contents, onChoose, ...frame }: {
   label: string;
   at: T;
   onChoose: (face: T) => void;
-  faces: { id: T; name: string; content: ReactNode }[];
+  /** In their order; the same object again and again. */
+  names: Readonly<Record<T, string>>;
+  contents: Readonly<Record<T, ReactNode>>;
 }) {
-  return (
-    <FaceTabs data-faces="" selectedKey={at} onSelectionChange={(k) => onChoose(k as T)}>
-      <FaceList aria-label={label}>
-        {faces.map((f) => <FaceTab key={f.id} id={f.id}>{f.name}</FaceTab>)}
-      </FaceList>
-      {faces.map((f) => <Panel key={f.id} id={f.id}>{f.content}</Panel>)}
-    </FaceTabs>
-  );
+  return <Contents value={contents}><Frame {...frame} onChoose={(face) => onChoose(face as T)} /></Contents>;
 }

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { Checkbox as AriaCheckbox } from "react-aria-components";
 import styled from "styled-components";
+import { still } from "./still";
 
 const Check = styled(AriaCheckbox)`
   position: relative;
@@ -14,6 +15,6 @@ const Check = styled(AriaCheckbox)`
   &[data-focus-visible] { outline-offset: 3px; }
 `;
 /** Something that is on or off. */
-export function Toggle(p: { on: boolean; onChange: (on: boolean) => void; children: ReactNode }) {
+export const Toggle = still(function Toggle(p: { on: boolean; onChange: (on: boolean) => void; children: ReactNode }) {
   return <Check isSelected={p.on} onChange={p.onChange}>{p.children}</Check>;
-}
+});

@@ -7,10 +7,12 @@ import { Button, Notice, Segmented } from "../../look/controls";
 import { Disc, Ribbon } from "../../look/Disc";
 import { Face } from "../../look/Face";
 import { later } from "../../look/later";
+import { still } from "../../look/still";
 import { Ends, SwatchButton, Swatches } from "../../look/Swatches";
 import { lab } from "../figures";
 import { PatternBox } from "../pattern/PatternBox";
 import { RecipeLine } from "../recipes/RecipeLine";
+import { recipeOf } from "../recipes/recipes";
 import type { Tool } from "../stage/tools";
 import { CastBox } from "./CastBox";
 import { ColourField, Line } from "./ColourField";
@@ -67,13 +69,7 @@ export function ColourFace(p: {
           <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
       </Ends>
-      <Swatches role="group" aria-label={words.coloursOfThePalette}>
-        {p.palette.map((c) => (
-          <SwatchButton key={c.id} $on={named?.id === c.id} aria-label={c.name} aria-pressed={named?.id === c.id} onPress={() => p.onPart(words.colourName(c.name), { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })}>
-            <Disc from={c.hex ?? "#888"} size={26} />
-          </SwatchButton>
-        ))}
-      </Swatches>
+      <Palette colours={p.palette} at={named?.id} onChoose={(c) => p.onPart(words.colourName(c.name), { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })} />
       <Line>
         <span>{words.target}</span>
         <ColourField label={words.targetColour} value={part.target.css ?? ""} placeholder={words.n1d6a72Lab41219} relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart(words.typedColour, { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
@@ -91,7 +87,7 @@ export function ColourFace(p: {
         </Line>
       )}
       {part.target.css && part.target.neutral && <GreyLine picture={p.picture} grey={p.grey} tool={p.tool} onTool={p.onTool} onGrey={p.onGrey} />}
-      <RecipeLine key={part.id} job={p.job} part={part} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
+      <RecipeLine key={part.id} job={p.job} name={part.name} keeps={!!part.target.css} recipe={(name) => recipeOf(part, name, p.recipes)} own={p.recipes} onPart={p.onPart} onRecipes={p.onRecipes} />
       <Line>
         <span>{words.ownColour}</span>
         <ColourField label={words.ownColourOfTheThing} value={part.own ?? ""} placeholder={words.estimated} own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart(words.ownColourLow, { own })} onClear={() => p.onPart(words.estimateOwnColour, { own: undefined })} />
@@ -103,7 +99,7 @@ export function ColourFace(p: {
       <OnlyOwn settings={part.settings} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <Methods settings={part.settings} vivid={proof?.vivid_strength} values={values.data} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
       <First settings={part.settings} tool={p.tool} onTool={p.onTool} onDrag={(settings) => p.onDrag({ settings })} onRest={(label, settings) => p.onPart(label, { settings })} />
-      <PatternBox key={`pattern ${part.id}`} part={part} own={proof?.own_hex} palette={p.palette} picture={p.size} pictures={p.pictures} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
+      <PatternBox key={`pattern ${part.id}`} pattern={part.pattern} target={part.target} copy={part.copy} picks={part.picks} own={proof?.own_hex} palette={p.palette} picture={p.size} pictures={p.pictures} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
         <Read>
@@ -118,6 +114,18 @@ export function ColourFace(p: {
     </Face>
   );
 }
+
+const Palette = still(function Palette(p: { colours: Swatch[]; at?: string; onChoose: (c: Swatch) => void }) {
+  return (
+    <Swatches role="group" aria-label={words.coloursOfThePalette}>
+      {p.colours.map((c) => (
+        <SwatchButton key={c.id} $on={p.at === c.id} aria-label={c.name} aria-pressed={p.at === c.id} onPress={() => p.onChoose(c)}>
+          <Disc from={c.hex ?? "#888"} size={26} />
+        </SwatchButton>
+      ))}
+    </Swatches>
+  );
+});
 
 const Read = styled.div`
   border: 1px solid var(--rule);

@@ -3,6 +3,7 @@ import styled from "styled-components";
 import { api, explain, untilAnswered, unwrap } from "../../api/client";
 import { Notice } from "../../look/controls";
 import { Field } from "../../look/Field";
+import { still } from "../../look/still";
 import { ByEye } from "./ByEye";
 import { Looking } from "./looking";
 import { isRelative } from "./relative";
@@ -25,7 +26,7 @@ const Both = styled.div`
 `;
 
 /** A field that takes any CSS Color 4 notation; a wrong one says why and the last good one stays. */
-export function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; own?: string; relative?: boolean }) {
+export const ColourField = still(function ColourField(p: { label: string; value: string; placeholder: string; onColour: (css: string) => void; onDrag?: (css: string) => void; onClear?: () => void; row?: number; own?: string; relative?: boolean }) {
   const [typed, setTyped] = useState(p.value);
   const [problem, setProblem] = useState<string>();
   const newest = useRef(0);
@@ -87,5 +88,4 @@ export function ColourField(p: { label: string; value: string; placeholder: stri
       )}
     </>
   );
-}
-
+});

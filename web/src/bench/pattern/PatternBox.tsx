@@ -8,6 +8,7 @@ import { Toggle } from "../../look/Toggle";
 import { Disc } from "../../look/Disc";
 import { later } from "../../look/later";
 import { MenuButton } from "../../look/MenuButton";
+import { still } from "../../look/still";
 import { SwatchButton, Swatches } from "../../look/Swatches";
 import { ColourField, Line } from "../colour/ColourField";
 import type { Tool } from "../stage/tools";
@@ -21,7 +22,10 @@ const Buttons = styled.span`display: flex; gap: 6px; flex-wrap: wrap; align-item
 const Wide = styled.div`grid-column: 2 / -1;`;
 
 interface Props {
-  part: Part;
+  pattern?: Pattern;
+  target: Target;
+  copy: Part["copy"];
+  picks: Part["picks"];
   own?: string;
   palette: Swatch[];
   picture: { id: string; width: number; height: number };
@@ -34,12 +38,11 @@ interface Props {
 }
 
 /** The pattern that lies on the part: its figures, how they repeat and lie, and their colours, which each colourway has its own of. */
-export function PatternBox({ part, own, palette, picture, pictures, tool, onTool, onDrag, onRest }: Props) {
+export const PatternBox = still(function PatternBox({ pattern: p, target, copy, picks, own, palette, picture, pictures, tool, onTool, onDrag, onRest }: Props) {
   const [which, setWhich] = useState(0);
   const [drawing, setDrawing] = useState(false);
   const [strokes, setStrokes] = useState<TileStroke[]>([]);
-  const p = part.pattern;
-  const width = picture.width / (part.copy?.scale || 1); // a pattern on a copy is in pixels of the original
+  const width = picture.width / (copy?.scale || 1); // a pattern on a copy is in pixels of the original
   const take = useMutation({
     mutationFn: (from: string) => unwrap(api.POST("/api/pictures/{picture}/tile", { params: { path: { picture: picture.id } }, body: { from } })),
     onSuccess: (taken) => { setWhich(0); onRest(words.patternFromAPicture, withTaken(p, taken, palette, width)); },
@@ -53,7 +56,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       onRest(words.noPattern, undefined);
     } else onRest(words.patternOfTile(tile), p ? withTile(p, tile) : firstPattern(tile, width, { css: "#f2ece0" }));
   };
-  const colours = drawnWith(p, palette, part.target);
+  const colours = drawnWith(p, palette, target);
   const hexOf = (t: Target) => palette.find((c) => c.id === t.palette_id)?.hex ?? (t.css && CSS.supports("color", t.css) ? t.css : (own ?? "#8a8a8a"));
   const tiles = (
     <>
@@ -77,7 +80,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
           onStrokes={setStrokes}
           colours={colours}
           hexes={colours.map(hexOf)}
-          ground={hexOf(part.target)}
+          ground={hexOf(target)}
           picture={picture.id}
           onTake={(file, c) => { setWhich(0); setDrawing(false); onRest(words.patternDrawnByHand, withDrawn(p, file, c, width)); }}
           onClose={() => setDrawing(false)}
@@ -126,7 +129,7 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       {hand(words.patternStrength, p.lay.strength, 0, 100, 100, (strength) => ({ strength }), { unit: "%" })}
       <div><Segmented small label={words.howItRepeats} value={p.lay.repeat ?? "straight"} onChange={(v) => onRest(words.repeatV(v), lay({ repeat: v === "straight" ? undefined : v }))} options={[["straight", words.straight], ["half-drop", words.halfDrop], ["brick", words.brick], ["mirrored", words.mirrored]]} /></div>
       <div><Segmented small label={words.howItIsMade} value={p.lay.print ? "print" : "woven"} onChange={(v) => onRest(v === "print" ? words.printed : words.woven, lay({ print: v === "print" || undefined }))} options={[["woven", words.wovenIn], ["print", words.printedOver]]} /></div>
-      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? words.patternInPerspective : words.patternFromTheFront, { ...p, lay: inPerspective(p.lay, on, picture, part.copy, middleOf(part.picks)) }); if (on) onTool("pattern"); }}>{words.inPerspectiveByTheCornersOf}</Toggle>
+      <Toggle on={!!p.lay.corners} onChange={(on) => { onRest(on ? words.patternInPerspective : words.patternFromTheFront, { ...p, lay: inPerspective(p.lay, on, picture, copy, middleOf(picks)) }); if (on) onTool("pattern"); }}>{words.inPerspectiveByTheCornersOf}</Toggle>
       {p.lay.corners && <Toggle on={!!p.lay.grid} onChange={(on) => { onRest(on ? words.patternOnAGrid : words.patternWithoutItsGrid, { ...p, lay: withGrid(p.lay, on) }); if (on) onTool("pattern"); }}>{words.bentByAGridOfNodes}</Toggle>}
       {p.lay.corners && hand(words.round, p.lay.round ?? 0, 0, 100, 0, (round) => ({ round: round || undefined, ...(round ? {} : { above: undefined }) }), { unit: "%" })}
       {p.lay.corners && !!p.lay.round && hand(words.fromAbove, p.lay.above ?? 0, -100, 100, 0, (above) => ({ above: above || undefined }), { signed: true, unit: "%" })}
@@ -137,4 +140,4 @@ export function PatternBox({ part, own, palette, picture, pictures, tool, onTool
       </Buttons>
     </>
   );
-}
+});
