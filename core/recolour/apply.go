@@ -293,7 +293,8 @@ type neighbours struct {
 	pic     *raster.RGB
 	mask    *raster.Mask
 	r       raster.Rect // of the planes
-	in, out [4][]int32
+	in, out [4][]int32  // nothing until it is quicker to sum up than to look around once more
+	looks   int         // how often that was done
 }
 
 // sumUnit is how many parts light is summed in; a tent weighs 625 times.
@@ -301,16 +302,20 @@ const sumUnit = 1 << 20
 
 func summed(v float32) int32 { return int32(max(-3, min(3, v)) * sumUnit) }
 
-// fewMixed is up to how many mixed pixels of a block it is quicker to look around each of them than to sum up all of the block.
-const fewMixed = 300
+// fewLooks is up to how many pixels of a block it is quicker to look around each of them than to sum up all of the block.
+const fewLooks = 300
 
+// newNeighbours returns those of a block, of which so many pixels are mixed.
 func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect, mixed int) *neighbours {
-	n := &neighbours{pic: pic, mask: mask}
-	if mixed <= fewMixed {
-		return n
+	n := &neighbours{pic: pic, mask: mask, r: r.Grow(Margin).And(raster.Rect{X1: pic.W, Y1: pic.H})}
+	if mixed > fewLooks {
+		n.sumUp()
 	}
-	r = r.Grow(Margin).And(raster.Rect{X1: pic.W, Y1: pic.H})
-	n.r = r
+	return n
+}
+
+func (n *neighbours) sumUp() {
+	pic, mask, r := n.pic, n.mask, n.r
 	w, h := r.W(), r.H()
 	all := make([]int32, 8*w*h)
 	for c := range n.in {
@@ -339,11 +344,13 @@ func newNeighbours(pic *raster.RGB, mask *raster.Mask, r raster.Rect, mixed int)
 			raster.BoxSum(n.out[c], w, h, window)
 		}
 	}
-	return n
 }
 
 // around returns the sums of the colours surely inside and surely outside near a pixel, and of what they count for.
 func (n *neighbours) around(x, y int) (in, out [4]float32) {
+	if n.looks++; n.looks > fewLooks && n.in[0] == nil {
+		n.sumUp()
+	}
 	if n.in[0] != nil {
 		i := (y-n.r.Y0)*n.r.W() + x - n.r.X0
 		for c := range in {
@@ -354,7 +361,6 @@ func (n *neighbours) around(x, y int) (in, out [4]float32) {
 	// How often a box around a pixel of the picture holds both.
 	both := func(a, b, n int) int32 { return int32(min(a+window, b+window, n-1) - max(a-window, b-window, 0) + 1) }
 	var si, so [4]int32
-	const reach = 2 * window
 	x0, x1 := max(0, x-reach), min(n.pic.W-1, x+reach)
 	for yy := max(0, y-reach); yy <= min(n.pic.H-1, y+reach); yy++ {
 		k := both(y, yy, n.pic.H)
@@ -384,9 +390,28 @@ func unsummed(s [4]float32) [4]float32 {
 	return [4]float32{s[0] * (1.0 / sumUnit), s[1] * (1.0 / sumUnit), s[2] * (1.0 / sumUnit), s[3]}
 }
 
+// reach is how far what is around a pixel goes.
+const reach = 2 * window
+
+// outsideNear reports whether a pixel surely outside is among those around one.
+func (n *neighbours) outsideNear(x, y int) bool {
+	w := n.mask.W
+	for yy := max(0, y-reach); yy <= min(n.mask.H-1, y+reach); yy++ {
+		for _, m := range n.mask.Pix[yy*w+max(0, x-reach) : yy*w+min(w-1, x+reach)+1] {
+			if m <= sureOut {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // membership is that of the part beside the mask's edge: there pixels are mixed with what lies outside, by the lens and by
 // the file, and look foreign. 0 where no edge is near.
 func (n *neighbours) membership(m *member, x, y int) float32 {
+	if !n.outsideNear(x, y) {
+		return 0
+	}
 	in, out := n.around(x, y)
 	if in[3] < 0.5 || out[3] < 0.5 {
 		return 0
