@@ -198,7 +198,7 @@ func TestViewsUnderAHandSaySo(t *testing.T) {
 	e := openBench(t)
 	e.mugInTeal()
 	e.settled()
-	e.do("listen", e.b.Do(drive.JS(`window.__views = []; { const plain = XMLHttpRequest.prototype.send; XMLHttpRequest.prototype.send = function (body) { window.__views.push(JSON.parse(body)); return plain.call(this, body) } } 0`)))
+	e.do("listen", e.b.Do(drive.JS(`window.__views = []; { const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view")) window.__views.push(JSON.parse(how.body)); return plain(to, how) } } 0`)))
 	e.do("a key", e.b.Do(drive.JS(`document.querySelector('[role=group][aria-label="Shade depth"] input[type=range]').focus()`), chromedp.KeyEvent(kb.ArrowRight)))
 	e.do("the slider's", e.b.Until(`window.__views.some((v) => v.show === "picture")`))
 	e.key("1")

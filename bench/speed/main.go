@@ -342,9 +342,11 @@ func floor(b *drive.Browser, size [2]int) float64 {
 	defer s.Close()
 	check(b.Do(chromedp.Navigate("http://" + l.Addr().String())))
 	check(b.Do(drive.JS(fmt.Sprintf(`(() => { const off = new OffscreenCanvas(%d, %d), g = document.querySelector("canvas").getContext("2d");
-		window.__floor = () => new Promise((done) => { const t = performance.now(), x = new XMLHttpRequest(); x.open("POST", "/"); x.responseType = "arraybuffer";
-		x.onload = () => { off.getContext("2d").putImageData(new ImageData(new Uint8ClampedArray(x.response), off.width, off.height), 0, 0);
-			const m = off.transferToImageBitmap(); g.drawImage(m, 0, 0); m.close(); requestAnimationFrame(() => done(performance.now() - t)) }; x.send("{}") }) })()`, size[0], size[1]))))
+		let bytes = new ArrayBuffer(4 * off.width * off.height);
+		window.__floor = async () => { const t = performance.now(), reader = (await fetch("/", { method: "POST", body: "{}" })).body.getReader({ mode: "byob" });
+			for (let at = 0; at < bytes.byteLength;) { const { value } = await reader.read(new Uint8Array(bytes, at)); bytes = value.buffer; at += value.byteLength }
+			off.getContext("2d").putImageData(new ImageData(new Uint8ClampedArray(bytes), off.width, off.height), 0, 0);
+			const m = off.transferToImageBitmap(); g.drawImage(m, 0, 0); m.close(); await new Promise(requestAnimationFrame); return performance.now() - t } })()`, size[0], size[1]))))
 	var all []float64
 	for n := range 24 {
 		ms, err := drive.Await[float64](b, "__floor()")
@@ -376,7 +378,7 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		check(b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("1")))
 		check(b.Settled())
 	}
-	check(b.Do(drive.JS(`(() => { const plain = XMLHttpRequest.prototype.send; XMLHttpRequest.prototype.send = function (body) { const v = JSON.parse(body); if (v.width) window.__size = [v.width, v.height]; return plain.call(this, body) } })()`)))
+	check(b.Do(drive.JS(`(() => { const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view")) { const v = JSON.parse(how.body); window.__size = [v.width, v.height] } return plain(to, how) } })()`)))
 	check(b.Do(drive.JS(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))

@@ -1,5 +1,5 @@
 import type { View } from "../../api/client";
-import { bytesOf, fetched, type Answer } from "../../api/bytes";
+import { bytesOf, type Answer } from "../../api/bytes";
 import { bringing } from "../../api/draft";
 import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
@@ -95,6 +95,7 @@ export class StageLayer {
   private closed = false;
   private kept: Kept | undefined;
   private put: OffscreenCanvas | undefined;
+  private spare: ArrayBuffer | undefined; // of the last view, whose pixels are drawn
   /** The last frame with the exact pixels, and of what it is apart from the place. */
   private exact: { frame: Frame; of: string; size: { width: number; height: number } } | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -198,7 +199,11 @@ export class StageLayer {
   /** Asks for a view; undefined where the server says what is wrong with it. */
   private async whole(body: View): Promise<Pixels | undefined> {
     const had = this.kept;
-    const ask = (b: object) => (this.over.slow ? fetched : bytesOf)(`/api/pictures/${this.picture}/view`, b);
+    const ask = (b: object) => {
+      const { spare } = this;
+      this.spare = undefined;
+      return bytesOf(`/api/pictures/${this.picture}/view`, b, spare);
+    };
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
     const { status } = got.response;
@@ -237,7 +242,9 @@ export class StageLayer {
     const type = header("Content-Type");
     if (!type.startsWith("image/")) {
       const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
-      return this.read ? { pixels } : { bitmap: this.bitmapOf(pixels) };
+      if (this.read) return { pixels };
+      this.spare = bytes;
+      return { bitmap: this.bitmapOf(pixels) };
     }
     if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };
     const [x = 0, y = 0, w = body.width, h = body.height] = header("X-Rect").split(" ").filter(Boolean).map(Number);
