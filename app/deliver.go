@@ -66,10 +66,9 @@ func (s *Studio) renderDelivery(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	last, piece := time.Time{}, time.Now()
+	last, rest := time.Time{}, s.hands.between(ctx)
 	report := func(p float64) error {
-		s.hands.giveWay(ctx, time.Since(piece))
-		piece = time.Now()
+		rest()
 		if time.Since(last) < 150*time.Millisecond {
 			return nil
 		}

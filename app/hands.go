@@ -26,6 +26,15 @@ func (h *hands) clock() int64 {
 	return time.Now().UnixNano()
 }
 
+// between returns what work that nobody sits and waits for calls between its pieces, to give way to hands.
+func (h *hands) between(ctx context.Context) func() {
+	begun := time.Now()
+	return func() {
+		h.giveWay(ctx, time.Since(begun))
+		begun = time.Now()
+	}
+}
+
 // giveWay lets hands go first: work that nobody sits and waits for rests while one moves, for twice as long as its last piece took at
 // most, so that it comes to its end all the same.
 func (h *hands) giveWay(ctx context.Context, took time.Duration) {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -44,4 +45,24 @@ func TestViewsUnderAHandAreHands(t *testing.T) {
 	_, err = s.Render(ctx, id, v)
 	require.NoError(t, err)
 	assert.True(t, s.hands.moving(), "somebody drags")
+}
+
+// The areas of a large mask take seconds, which nobody who drags a slider waits for.
+func TestListingAreasAndLookingCloselyGiveWayToHands(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	var asked atomic.Int64 // whether a hand moves
+	s.hands.now = func() int64 { return int64(time.Hour) + 0*asked.Add(1) }
+	s.hands.moves()
+	_, doc, err := s.picture(ctx, id, nil)
+	require.NoError(t, err)
+	part := doc.Parts[0].ID
+	asked.Store(0)
+	_, err = s.Areas(ctx, id, part, nil)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, asked.Load(), int64(5), "once a strip of 256 rows")
+	asked.Store(0)
+	_, err = s.Closely(ctx, id, part, nil)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, asked.Load(), int64(5))
 }

@@ -25,7 +25,7 @@ import (
 func (s *Studio) Areas(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) ([]isolate.Area, error) {
 	var out []isolate.Area
 	err := s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, _ *imagefile.Pyramid) (err error) {
-		out, err = d.Parts[at].Selection.Until(d.Done).Areas()
+		out, err = d.Parts[at].Selection.Until(d.Done).Areas(s.hands.between(ctx))
 		return err
 	})
 	return out, err

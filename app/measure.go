@@ -108,7 +108,7 @@ func (s *Studio) Prove(ctx context.Context, id uuid.UUID, draft *document.Pictur
 // Closely looks at a part at (nearly) full size; see proof.Closely.
 func (s *Studio) Closely(ctx context.Context, id uuid.UUID, part string, draft *document.Picture) (c proof.Close, err error) {
 	err = s.selection(ctx, id, part, draft, func(d *develop.Developed, at int, _ *imagefile.Pyramid) (err error) {
-		c, err = proof.Closely(d, at)
+		c, err = proof.Closely(d, at, s.hands.between(ctx))
 		return err
 	})
 	return c, err

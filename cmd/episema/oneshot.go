@@ -331,7 +331,7 @@ func (q *recolouring) writeReport(d *develop.Developed, totals export.Totals, st
 	r := report{Target: labeled{q.target, part.Want}, From: labOnly{own}, Match: match{part.DeltaE, part.At},
 		Gamut: totals.Percent(totals.OutOfGamut), Clipped: totals.Percent(totals.Clipped), Outside: totals.ChangedOutside,
 		Seconds: time.Since(start).Seconds(), Left: left{Places: [][3]int{}}}
-	c, err := proof.Closely(d, 0)
+	c, err := proof.Closely(d, 0, nil)
 	if err != nil {
 		return err
 	}

@@ -33,8 +33,9 @@ const (
 	areaStrip = 256 // rows looked at a time
 )
 
-// labelAreas goes through a mask in strips of the full size and joins runs of rows (union and find).
-func labelAreas(w, h int, render func(level int, r raster.Rect) ([]float32, error)) (*areaMap, error) {
+// labelAreas goes through a mask in strips of the full size and joins runs of rows (union and find). After each strip it calls between, which
+// may be nil.
+func labelAreas(w, h int, between func(), render func(level int, r raster.Rect) ([]float32, error)) (*areaMap, error) {
 	m := &areaMap{}
 	var parent []int32
 	find := func(a int32) int32 {
@@ -75,6 +76,9 @@ func labelAreas(w, h int, render func(level int, r raster.Rect) ([]float32, erro
 				})
 			}
 			prev = first
+		}
+		if between != nil {
+			between()
 		}
 	}
 	number := make([]int32, len(m.runs))
@@ -145,14 +149,15 @@ func (m *areaMap) list() []Area {
 	return out
 }
 
-// Areas lists the separate areas of a selection and the holes in them, largest first, at full size.
-func (s *Selection) Areas() (list []Area, err error) {
+// Areas lists the separate areas of a selection and the holes in them, largest first, at full size. It goes through a large picture in pieces and
+// calls between after each, where others may be let go first; nil lets nobody.
+func (s *Selection) Areas(between func()) (list []Area, err error) {
 	defer raster.Recover(&err)
 	if s.Empty() {
 		return nil, nil
 	}
 	w, h := s.pyramid.Size(0)
-	m, err := labelAreas(w, h, func(level int, r raster.Rect) ([]float32, error) { return s.render(s.pyramid, level, r) })
+	m, err := labelAreas(w, h, between, func(level int, r raster.Rect) ([]float32, error) { return s.render(s.pyramid, level, r) })
 	if err != nil {
 		return nil, err
 	}

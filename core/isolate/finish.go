@@ -27,7 +27,7 @@ func (s *Selection) finishWith(c *compiler, picks []Pick, edge *Edge) (err error
 			Key    string
 			Effort Effort
 		}{picks, *edge, c.in.Key, c.effort}, func(a *areaEdits) int { return 16 * (len(a.drop) + len(a.fill)) }, func() (*areaEdits, error) {
-			all, err := labelAreas(w, h, s.joined)
+			all, err := labelAreas(w, h, nil, s.joined)
 			if err != nil {
 				return nil, err
 			}

@@ -329,7 +329,7 @@ func TestAnOutlineSettlesOnTheCheapestWayAround(t *testing.T) {
 
 func TestAnAreasPointIsTheMiddleOfItsFirstLongestRun(t *testing.T) {
 	const w, h = 30, 20
-	m, err := labelAreas(w, h, func(_ int, q raster.Rect) ([]float32, error) {
+	m, err := labelAreas(w, h, nil, func(_ int, q raster.Rect) ([]float32, error) {
 		out := make([]float32, q.W()*q.H())
 		for i := range out {
 			x, y := q.X0+i%q.W(), q.Y0+i/q.W()

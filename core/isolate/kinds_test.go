@@ -278,7 +278,7 @@ func TestAreasAreDroppedAndFilledBySizeAndByPlace(t *testing.T) {
 	pick := Pick{Kind: "mask", Join: "add", File: "m"}
 	s, err := Compile(p, []Pick{pick}, nil, in, nil, Exact)
 	require.NoError(t, err)
-	all, err := s.Areas()
+	all, err := s.Areas(nil)
 	require.NoError(t, err)
 	require.Len(t, all, 5)
 	assert.Equal(t, []int{200*150 - 430, 900, 400, 30, 30}, []int{all[0].Pixels, all[1].Pixels, all[2].Pixels, all[3].Pixels, all[4].Pixels})

@@ -47,7 +47,7 @@ func floats(v []float64) []float32 {
 
 func TestAreasAsScikitImageLabelsThem(t *testing.T) {
 	r := readReference(t)
-	m, err := labelAreas(r.W, r.H, func(_ int, q raster.Rect) ([]float32, error) {
+	m, err := labelAreas(r.W, r.H, nil, func(_ int, q raster.Rect) ([]float32, error) {
 		out := make([]float32, q.W()*q.H())
 		for i := range out {
 			out[i] = float32(r.Mask[q.Y0*r.W+i])

@@ -125,8 +125,9 @@ type Close struct {
 
 const speck = 60 // pixels: what is smaller is no part of anything
 
-// Closely looks at a part: what of the old colour is left, how much detail is kept, and what specks its mask has.
-func Closely(d *develop.Developed, part int) (c Close, err error) {
+// Closely looks at a part: what of the old colour is left, how much detail is kept, and what specks its mask has. It calls between as
+// isolate.Selection.Areas does.
+func Closely(d *develop.Developed, part int, between func()) (c Close, err error) {
 	defer raster.Recover(&err)
 	level := sharpest(d)
 	w, h := d.Size(level)
@@ -138,7 +139,7 @@ func Closely(d *develop.Developed, part int) (c Close, err error) {
 	c = Close{Left: OldColourLeft(d.Space, r, part, 1<<level)}
 	d.Done.Check()
 	c.Detail = DetailKept(r, part)
-	areas, err := d.Parts[part].Selection.Until(d.Done).Areas()
+	areas, err := d.Parts[part].Selection.Until(d.Done).Areas(between)
 	if err != nil {
 		return c, err
 	}

@@ -52,7 +52,7 @@ func planted(t *testing.T, fringe float64) (*develop.Developed, []bool) {
 
 func TestPlantedFringesAreFoundAndCleanEdgesAreClean(t *testing.T) {
 	d, _ := planted(t, 0)
-	c, err := Closely(d, 0)
+	c, err := Closely(d, 0, nil)
 	require.NoError(t, err)
 	clean, kept := c.Left, c.Detail
 	assert.LessOrEqual(t, len(clean.Places), 2, "false places on a clean edge: %v", clean.Places)
