@@ -163,7 +163,8 @@ export class StageLayer {
 
   private async fetch(wish: Wish, nth: number) {
     try {
-      const got = (await this.panned(wish)) ?? (await this.whole(this.packed(wish)));
+      // Nothing is waited for before the request is out: what the page renders meanwhile would come first.
+      const got = (this.continues(wish) ? await this.panned(wish) : undefined) ?? (await this.whole(this.packed(wish)));
       if (!got) return;
       if (this.closed || nth < this.shown) {
         got.bitmap?.close();
@@ -216,13 +217,17 @@ export class StageLayer {
     return this.unpack(got, body, had);
   }
 
+  /** Whether what is wanted is of what the frame that is there is of, elsewhere. */
+  private continues({ body, moving }: Wish) {
+    return !moving && !this.read && seamless.has(body.show) && this.exact?.of === anywhere(body);
+  }
+
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
-  private async panned({ body, moving, hand }: Wish): Promise<Pixels | undefined> {
-    const like = () => !!this.exact && this.exact.of === anywhere(body);
-    if (moving || this.read || !seamless.has(body.show) || !like()) return undefined;
+  private async panned(wish: Wish): Promise<Pixels | undefined> {
+    const { body, hand } = wish;
     const { panned } = await strips();
     const { exact } = this;
-    if (!exact?.frame.bitmap || !like()) return undefined; // another frame came meanwhile
+    if (!exact?.frame.bitmap || !this.continues(wish)) return undefined; // another frame came meanwhile
     const bitmap = await panned({ ...exact.frame, ...exact.size, bitmap: exact.frame.bitmap }, body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
     return bitmap && { bitmap };
   }
