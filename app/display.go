@@ -84,56 +84,110 @@ func code(to []byte, row []float32) {
 // overlay draws the mask: what is not selected is hatched or tinted; the edge is a double line, white
 // beside black, so that it shows on any picture.
 func overlay(out []byte, w, h int, r raster.Rect, part *raster.Mask, show string, ov Overlay) {
-	at := func(x, y int) uint16 {
-		if part == nil {
-			return 0
-		}
-		return part.Pix[(y+r.Y0)*part.W+x+r.X0]
-	}
-	mix := func(o []byte, v [3]byte, a int) {
-		for c := range 3 {
-			o[c] = byte((int(o[c])*(256-a) + int(v[c])*a) >> 8)
-		}
-	}
-	grey := func(v byte) [3]byte { return [3]byte{v, v, v} }
 	tint := int(max(0, min(1, ov.Strength))*256 + 0.5)
-	const half = raster.Whole / 2
+	none := make([]uint16, w)
 	raster.Parallel((h+63)/64, func(n int) {
 		for y := n * 64; y < min(h, n*64+64); y++ {
-			for x := range w {
-				o := out[4*(y*w+x) : 4*(y*w+x)+4]
-				v := at(x, y)
-				if show == "mask" {
+			o, row := out[4*y*w:4*(y+1)*w], none
+			if part != nil {
+				row = part.Pix[(y+r.Y0)*part.W+r.X0:][:w]
+			}
+			switch show {
+			case "mask":
+				for x, v := range row {
 					g := byte(v >> 8)
-					o[0], o[1], o[2] = g, g, g
-					continue
+					o[4*x], o[4*x+1], o[4*x+2] = g, g, g
 				}
-				away := 256 - int(v>>8)
-				if show == "tint" {
-					mix(o, ov.Tint, away*tint>>8)
-				} else {
-					mix(o, grey(0x60), away*50>>8)
-					if (x+y)%9 < 2 {
-						mix(o, grey(0xf4), away*120>>8)
-					}
+				continue
+			case "tint":
+				for x, v := range row {
+					mix(o[4*x:4*x+3:4*x+3], ov.Tint, (256-int(v>>8))*tint>>8)
 				}
-				if part == nil {
-					continue
-				}
-				// The line runs between pixels: white just inside, black just outside.
-				in := v >= half
-				cross := func(dx, dy int) bool {
-					xx, yy := x+dx+r.X0, y+dy+r.Y0
-					return xx >= 0 && yy >= 0 && xx < part.W && yy < part.H && (part.Pix[yy*part.W+xx] >= half) != in
-				}
-				if cross(1, 0) || cross(-1, 0) || cross(0, 1) || cross(0, -1) {
-					if in {
-						o[0], o[1], o[2] = 255, 255, 255
-					} else {
-						o[0], o[1], o[2] = 0, 0, 0
-					}
-				}
+			default:
+				hatch(o, row, y)
+			}
+			if part != nil {
+				outline(o, part, r.X0, y+r.Y0, w)
 			}
 		}
 	})
+}
+
+const hatchGrey, hatchLine = 0x60, 0xf4
+
+// hatched is what becomes of a value that is not selected at all: between the lines of the hatch and on them.
+var hatched = func() (t [2][256]byte) {
+	for v := range 256 {
+		p := [3]byte{byte(v), byte(v), byte(v)}
+		mix(p[:], grey(hatchGrey), 50)
+		t[0][v] = p[0]
+		mix(p[:], grey(hatchLine), 120)
+		t[1][v] = p[0]
+	}
+	return t
+}()
+
+func grey(v byte) [3]byte { return [3]byte{v, v, v} }
+
+// hatch draws over a row, the yth of the view, what of the mask is not selected.
+func hatch(o []byte, row []uint16, y int) {
+	phase := y % 9 // of the lines, 2 pixels of 9
+	for x, v := range row {
+		lined := phase < 2
+		if phase++; phase == 9 {
+			phase = 0
+		}
+		p := o[4*x : 4*x+3 : 4*x+3]
+		switch v >> 8 {
+		case 255:
+		case 0:
+			t := &hatched[0]
+			if lined {
+				t = &hatched[1]
+			}
+			p[0], p[1], p[2] = t[p[0]], t[p[1]], t[p[2]]
+		default:
+			away := 256 - int(v>>8)
+			mix(p, grey(hatchGrey), away*50>>8)
+			if lined {
+				mix(p, grey(hatchLine), away*120>>8)
+			}
+		}
+	}
+}
+
+// mix lays a over 256ths of a colour on a pixel.
+func mix(o []byte, v [3]byte, a int) {
+	if a == 0 {
+		return
+	}
+	for c := range 3 {
+		o[c] = byte((int(o[c])*(256-a) + int(v[c])*a) >> 8)
+	}
+}
+
+// outline draws the edge of a mask in w pixels of a row, from x0, y on: it runs between pixels, white just inside, black just outside.
+func outline(o []byte, part *raster.Mask, x0, y, w int) {
+	const half = raster.Whole / 2
+	row := part.Pix[y*part.W:][:part.W]
+	up, down := row, row // beyond the mask nothing differs
+	if y > 0 {
+		up = part.Pix[(y-1)*part.W:][:part.W]
+	}
+	if y+1 < part.H {
+		down = part.Pix[(y+1)*part.W:][:part.W]
+	}
+	left, in := row[max(0, x0-1)] >= half, row[x0] >= half
+	for x := range w {
+		i := x + x0
+		right := row[min(part.W-1, i+1)] >= half
+		if in != left || in != right || in != (up[i] >= half) || in != (down[i] >= half) {
+			v := byte(0)
+			if in {
+				v = 255
+			}
+			o[4*x], o[4*x+1], o[4*x+2] = v, v, v
+		}
+		left, in = in, right
+	}
 }

@@ -157,7 +157,12 @@ export function BenchPage({ id }: { id: string }) {
     if (!part) return;
     const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, edge } : q)) });
     if (!done) {
-      setDraft(next(doc.document));
+      const draft = next(doc.document);
+      stage.current?.ahead(as(draft, colourway), roughly);
+      following.to(() => {
+        setDraftOnly(draft);
+        setDraftIsWay(false);
+      });
       return;
     }
     setDraft(undefined);
@@ -319,6 +324,7 @@ export function BenchPage({ id }: { id: string }) {
             names={faceNames}
             contents={{
               isolate: (
+                <GoesAhead value={true}>
                 <Isolate
                   picture={picture}
                   parts={shown.parts}
@@ -337,6 +343,7 @@ export function BenchPage({ id }: { id: string }) {
                 >
                   {part?.copy && copying.copy && <CopyBox part={part} parts={shown.parts} copy={copying.copy} copying={copying} picture={picture} tool={tool} onTool={setTool} />}
                 </Isolate>
+                </GoesAhead>
               ),
               colour: (
                 <GoesAhead value={true}>
