@@ -75,7 +75,10 @@ export function useLive(p: Props) {
   const [failed, setFailed] = useState(false);
   const [tries, setTries] = useState(0);
   const [count, setCount] = useState(0);
-  const { on, picture, part, window: w, before, split, document, onProblem } = p;
+  const { on, picture, part, before, split, document, onProblem } = p;
+  // A stage that is fitted again shows the same: what is there of it, or comes, is still of it.
+  const [w, setWindow] = useState(p.window);
+  if (!same(w, p.window)) setWindow(p.window);
   const [colours, setColours] = useState<FamilyColours[]>();
   const asking = useRef<{ want?: Document; done?: Document; busy: boolean; gone?: boolean }>({ busy: false });
   /** Asks what a document makes of the colours: as soon as a hand has moved, before anything else is shown of it. */
