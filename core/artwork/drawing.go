@@ -65,24 +65,37 @@ func Parse(src []byte) (*Drawing, error) {
 	if err != nil {
 		return nil, err
 	}
-	safe, out, err := disarm(doc)
-	if err != nil {
-		return nil, err
-	}
-	if len(out) > 0 {
+	// Of a drawing that does no more than draw, as nearly all do, the cascade is what it was before it was looked through.
+	d := drawingOf(doc)
+	var safe []byte
+	var cascaded error
+	raster.Parallel(2, func(n int) {
+		if n == 0 {
+			safe, d.LeftOut = disarm(doc)
+		} else {
+			cascaded = d.cascade(doc)
+		}
+	})
+	if out := d.LeftOut; len(out) > 0 {
 		if doc, err = scan(safe); err != nil {
 			return nil, err
 		}
+		d = drawingOf(doc)
+		d.LeftOut = out
+		cascaded = d.cascade(doc)
 	}
-	d := &Drawing{Source: doc.src, LeftOut: out, Elements: doc.elements, read: map[string]paint{}}
-	if err := d.cascade(doc); err != nil {
-		return nil, err
+	if cascaded != nil {
+		return nil, cascaded
 	}
 	d.measure()
 	d.collect()
 	d.place()
 	d.boards = d.findBoards()
 	return d, nil
+}
+
+func drawingOf(doc *document) *Drawing {
+	return &Drawing{Source: doc.src, Elements: doc.elements, read: map[string]paint{}}
 }
 
 // shapes are the elements that fill and stroke paint.

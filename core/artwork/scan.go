@@ -98,6 +98,9 @@ func (s *scanner) fail(at int, f string, a ...any) error {
 	return &Error{1 + bytes.Count(s.src[:min(at, len(s.src))], []byte{'\n'}), fmt.Sprintf(f, a...)}
 }
 
+// mostAhead is for how many elements room is taken before they are read: a file may be nothing but the beginnings of some.
+const mostAhead = 1 << 17
+
 // scan reads a file into elements. It takes what an XML parser takes, and no references to other files.
 func scan(src []byte) (*document, error) {
 	s := &scanner{document: document{src: src, text: map[int][]span{}}, names: map[string]string{}}
@@ -108,7 +111,7 @@ func scan(src []byte) (*document, error) {
 		return nil, &Error{0, "the drawing is in UTF-16; save it in UTF-8"}
 	}
 	s.all = string(src)
-	s.elements = make([]Element, 0, bytes.Count(src, []byte{'<'})/2+1)
+	s.elements = make([]Element, 0, min(bytes.Count(src, []byte{'<'})-bytes.Count(src, []byte("</")), mostAhead))
 	for s.pos < len(src) {
 		lt := bytes.IndexByte(src[s.pos:], '<')
 		if lt < 0 {
