@@ -162,6 +162,8 @@ func hardship(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("open", b.Click("Depot mug"))
 	step("stage", b.Settled())
 	step("colour", b.Click("Colour"))
+	step("shown", b.Settled())
+	step("measured", b.Until(`document.querySelector("aside").textContent.includes("ΔE")`))
 	step("gone", b.Do(drive.Line(true, 0, -1, -1)))
 	step("amber", b.Click("Lamp amber"))
 	step("said", b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "offline"`))
