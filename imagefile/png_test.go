@@ -11,6 +11,7 @@ import (
 	"syscall"
 	"testing"
 	"testing/iotest"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -81,16 +82,25 @@ func TestRepackEndsWhereNothingCanBeWritten(t *testing.T) {
 	for _, room := range []int{0, 20, 100, 600_000} {
 		assert.ErrorContains(t, repack(&full{room}, bytes.NewReader(file)), "no room is left")
 	}
-	require.Error(t, throughRepack("/dev/full", func(fd uintptr) error {
-		for b := file; len(b) > 0; {
-			n, err := syscall.Write(int(fd), b)
-			if err != nil {
-				return err
+	ended := make(chan error, 1)
+	go func() {
+		ended <- throughRepack("/dev/full", func(fd uintptr) error {
+			for b := file; len(b) > 0; {
+				n, err := syscall.Write(int(fd), b)
+				if err != nil {
+					return err
+				}
+				b = b[n:]
 			}
-			b = b[n:]
-		}
-		return nil
-	}))
+			return nil
+		})
+	}()
+	select {
+	case err := <-ended:
+		require.Error(t, err)
+	case <-time.After(30 * time.Second):
+		require.Fail(t, "whoever writes waits for ever")
+	}
 	assert.ErrorContains(t, throughRepack(filepath.Join(t.TempDir(), "out.png"), func(uintptr) error { return errors.New("the picture is torn") }), "torn")
 }
 
