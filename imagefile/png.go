@@ -18,9 +18,9 @@ import (
 )
 
 const (
-	pngLevel = 3         // of deflate
-	pngPiece = 512 << 10 // bytes of filtered rows that are compressed by themselves
-	window   = 32 << 10  // how far back deflate looks (RFC 1951)
+	pngLevel  = 3         // of deflate
+	pngPiece  = 512 << 10 // bytes of filtered rows that are compressed by themselves
+	pngWindow = 32 << 10  // how far back deflate looks (RFC 1951)
 )
 
 var pngSignature = []byte("\x89PNG\r\n\x1a\n")
@@ -137,7 +137,10 @@ func recompress(to io.Writer, data *pngData) error {
 		for {
 			raw := make([]byte, pngPiece)
 			n, err := io.ReadFull(z, raw)
-			last := err == io.EOF || err == io.ErrUnexpectedEOF
+			if err == io.ErrUnexpectedEOF { // the stream's end, or one that is cut short: it says which when it is asked once more
+				_, err = z.Read(make([]byte, 1))
+			}
+			last := err == io.EOF
 			if err != nil && !last {
 				return err
 			}
@@ -155,15 +158,15 @@ func recompress(to io.Writer, data *pngData) error {
 				_, err := io.Copy(io.Discard, data)
 				return err
 			}
-			dict = raw[n-window:]
+			dict = raw[n-pngWindow:]
 		}
 	})
 	for range runtime.GOMAXPROCS(0) {
+		w, err := flate.NewWriterDict(io.Discard, pngLevel, nil)
+		if err != nil {
+			panic(err) // there is such a level
+		}
 		g.Go(func() error {
-			w, err := flate.NewWriterDict(io.Discard, pngLevel, nil)
-			if err != nil {
-				return err
-			}
 			for p := range work {
 				var b bytes.Buffer
 				b.Grow(len(p.raw) / 2)
@@ -182,11 +185,10 @@ func recompress(to io.Writer, data *pngData) error {
 	g.Go(func() error {
 		defer close(stop)
 		begin := []byte{0x78, 0x5e} // a window of 32 kB, a quick level
-		ended := false
 		for p := range ordered {
 			b := append(begin, <-p.done...)
 			begin = nil
-			if ended = p.last; ended {
+			if p.last {
 				b = sum.Sum(b)
 			}
 			if err := writeChunk(to, "IDAT", b); err != nil {

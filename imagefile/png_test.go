@@ -2,6 +2,7 @@ package imagefile
 
 import (
 	"bytes"
+	"encoding/binary"
 	"errors"
 	"image"
 	"image/png"
@@ -64,6 +65,20 @@ func TestRepackSaysWhatIsCutShortOrDamaged(t *testing.T) {
 		damaged := bytes.Clone(file)
 		damaged[i] ^= 0x55
 		assert.Error(t, repack(io.Discard, bytes.NewReader(damaged)), i)
+	}
+}
+
+// A stream that is cut short inside a file that is whole is no picture's.
+func TestRepackTakesNoStreamThatIsCutShort(t *testing.T) {
+	file, _ := noisy(t, 41, 30)
+	at := bytes.Index(file, []byte("IDAT")) - 4
+	data := file[at+8 : at+8+int(binary.BigEndian.Uint32(file[at:]))]
+	for n := range len(data) {
+		var cut bytes.Buffer
+		cut.Write(file[:at])
+		require.NoError(t, writeChunk(&cut, "IDAT", data[:n]))
+		cut.Write(file[len(file)-12:])
+		assert.Error(t, repack(io.Discard, &cut), n)
 	}
 }
 

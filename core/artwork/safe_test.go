@@ -1,6 +1,8 @@
 package artwork
 
 import (
+	"bytes"
+	"runtime"
 	"strings"
 	"testing"
 
@@ -67,4 +69,15 @@ func TestOnlyWhatIsKnownToDrawStays(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, again.LeftOut, "what was made safe is safe")
 	assert.Equal(t, out, string(again.Source))
+}
+
+// Room for elements is taken ahead up to a bound: a file that begins very many and holds none asks for little more than itself.
+func TestRoomForElementsIsBounded(t *testing.T) {
+	src := bytes.Repeat([]byte("<"), 8<<20)
+	var before, after runtime.MemStats
+	runtime.ReadMemStats(&before)
+	_, err := Parse(src)
+	runtime.ReadMemStats(&after)
+	require.Error(t, err)
+	assert.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(100<<20))
 }
