@@ -62,12 +62,6 @@ func TestADrawingOfManyThingsFollowsTheHand(t *testing.T) {
 	res.Body.Close()
 	e.do("open", e.b.Do(chromedp.Navigate(e.s.url()+"/pictures/"+made.ID)))
 	ready := `/^true/.test(document.querySelector("[data-testid=drawing]")?.dataset.live ?? "")`
-	// It is fitted again and again while it comes, as while a window is sized: each is the same look at it.
-	e.do("stage", e.b.Until(`!!document.querySelector("[data-stage]")`))
-	e.do("to the stage", e.b.Do(chromedp.Focus(chromedp.CSS("[data-stage]"))))
-	for range 40 {
-		e.do("fit", e.b.Do(chromedp.KeyEvent("0")))
-	}
 	e.do("ready", e.b.Until(ready))
 	onStage := func(x, y float64) []float64 {
 		t.Helper()

@@ -1,7 +1,6 @@
 /** What a server answered, as it came. */
 export interface Answer {
   response: Response;
-  header: (name: string) => string;
   bytes: ArrayBuffer;
   /** From the head to the last byte. */
   seconds: number;
@@ -15,7 +14,7 @@ export async function bytesOf(path: string, body: object, spare?: ArrayBuffer): 
   const response = await fetch(path, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
   const from = performance.now();
   const bytes = await read(response, spare);
-  return { response, header: (name) => response.headers.get(name) ?? "", bytes, seconds: (performance.now() - from) / 1000 };
+  return { response, bytes, seconds: (performance.now() - from) / 1000 };
 }
 
 async function read(response: Response, spare: ArrayBuffer | undefined): Promise<ArrayBuffer> {

@@ -31,7 +31,7 @@ export function brought(picture: string, document: Document): Brought {
 }
 
 /** Asks with a document; where the server does not have what the changes are of any more, it is sent whole. */
-export async function bringing<R extends { response: { status: number } }>(picture: string, document: Document, ask: (b: Brought) => Promise<R>): Promise<R> {
+export async function bringing<R extends { response: Response }>(picture: string, document: Document, ask: (b: Brought) => Promise<R>): Promise<R> {
   const b = brought(picture, document);
   const answer = await ask(b);
   if (!b.draft || answer.response.status !== 409) return answer;

@@ -153,16 +153,21 @@ export function BenchPage({ id }: { id: string }) {
     }
   };
 
+  /** Shows what a hand makes of the document, on the stage first; in a colourway it may be so already. */
+  const dragged = (d: Document, inWay: Document) => {
+    stage.current?.ahead(inWay, roughly);
+    following.to(() => {
+      setDraftOnly(d);
+      setDraftIsWay(d === inWay);
+    });
+  };
+
   const setEdge = (label: string, edge: Edge, done: boolean) => {
     if (!part) return;
     const next = (d: Document): Document => ({ ...d, parts: d.parts.map((q) => (q.id === part.id ? { ...q, edge } : q)) });
     if (!done) {
-      const draft = next(doc.document);
-      stage.current?.ahead(as(draft, colourway), roughly);
-      following.to(() => {
-        setDraftOnly(draft);
-        setDraftIsWay(false);
-      });
+      const d = next(doc.document);
+      dragged(d, as(d, colourway));
       return;
     }
     setDraft(undefined);
@@ -367,11 +372,7 @@ export function BenchPage({ id }: { id: string }) {
                   }}
                   onDrag={(what) => {
                     const next = { ...base, parts: base.parts.map((p) => (p.id === part?.id ? { ...p, ...what } : p)) };
-                    stage.current?.ahead(next, roughly);
-                    following.to(() => {
-                      setDraftOnly(next);
-                      setDraftIsWay(true);
-                    });
+                    dragged(next, next);
                   }}
                 />
                 </GoesAhead>

@@ -207,10 +207,9 @@ export class StageLayer {
     };
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
-    const { status } = got.response;
-    if (status !== 200) {
+    if (!got.response.ok) {
       const e = (await new Response(got.bytes).json().catch(() => undefined)) as { message?: string } | undefined;
-      this.onProblem(e?.message ?? words.theServerAnsweredStatus(status));
+      this.onProblem(e?.message ?? words.theServerAnsweredStatus(got.response.status));
       return undefined;
     }
     this.over.came({ bytes: got.bytes.byteLength, seconds: got.seconds });
@@ -243,7 +242,8 @@ export class StageLayer {
   }
 
   /** The pixels of an answer. */
-  private async unpack({ header, bytes }: Answer, body: View, had: Kept | undefined): Promise<Pixels> {
+  private async unpack({ response, bytes }: Answer, body: View, had: Kept | undefined): Promise<Pixels> {
+    const header = (name: string) => response.headers.get(name) ?? "";
     const type = header("Content-Type");
     if (!type.startsWith("image/")) {
       const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
