@@ -35,6 +35,7 @@ type Server struct {
 	Hosts []string
 
 	contract *contract
+	files    *static
 	crossing http.CrossOriginProtection // turns away what other sites send
 }
 
@@ -56,6 +57,7 @@ func (s *Server) engine(front fs.FS) *gin.Engine {
 	binding.EnableDecoderDisallowUnknownFields = true // a field that nobody knows would be dropped without a word
 	r := gin.New()
 	r.ContextWithFallback = true // handlers hand gin's context on: it ends when whoever asked has gone
+	s.files = newStatic(front)
 	r.Use(s.request, s.guard, s.check)
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
@@ -75,7 +77,6 @@ func (s *Server) engine(front fs.FS) *gin.Engine {
 		s.problem(c, status, "the call is not understood: "+err.Error())
 	}})
 	r.GET("/healthz", s.health)
-	files := newStatic(front)
 	r.NoRoute(func(c *gin.Context) {
 		path := c.Request.URL.Path
 		if strings.HasPrefix(path, "/api/") {
@@ -86,7 +87,7 @@ func (s *Server) engine(front fs.FS) *gin.Engine {
 			s.problem(c, http.StatusMethodNotAllowed, "there is nothing to send to here")
 			return
 		}
-		files.serve(c)
+		s.files.serve(c)
 	})
 	return r
 }
@@ -134,7 +135,7 @@ func (s *Server) request(c *gin.Context) {
 // itself.
 func (s *Server) guard(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'"+s.files.own+"; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")

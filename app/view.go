@@ -237,7 +237,11 @@ func enlarge(pix []byte, w, h, ow, oh int) []byte {
 
 // Cover gives the picture as it stands, in a colourway, or as it came in, its long side at most size pixels, as PNG.
 func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway string, before bool) ([]byte, error) {
-	img, err := s.cover(ctx, id, size, colourway, before)
+	pic, err := s.Store.Picture(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	img, err := s.cover(ctx, pic, size, colourway, before)
 	if err != nil {
 		return nil, err
 	}
@@ -247,26 +251,38 @@ func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway st
 }
 
 // QuickCover gives Cover's picture in few bytes, as JPEG: for a look at it until the exact one is there. Where the picture has
-// transparency it is PNG all the same; form says which.
+// transparency it is PNG all the same; form says which. Who steps through pictures sees the same ones again: it is remembered for as
+// long as nothing that it shows is another.
 func (s *Studio) QuickCover(ctx context.Context, id uuid.UUID, size int, colourway string) (b []byte, form string, err error) {
-	img, err := s.cover(ctx, id, size, colourway, false)
+	pic, err := s.Store.Picture(ctx, id)
 	if err != nil {
 		return nil, "", err
 	}
-	if img.Opaque() {
-		b, err = jpegOf(img, 80)
-		return b, SentJPEG, err
-	}
-	var w bytes.Buffer
-	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&w, img)
-	return w.Bytes(), SentPNG, err
+	key := fmt.Sprintf("look|%s|%d %d %x|%d %s", id, pic.Revision, pic.JobRevision, pic.Depth, size, colourway)
+	l, err := memo.Get(ctx, s.memory, key, func(l look) int64 { return int64(len(l.bytes)) }, func(ctx context.Context) (l look, err error) {
+		img, err := s.cover(ctx, pic, size, colourway, false)
+		if err != nil {
+			return l, err
+		}
+		if img.Opaque() {
+			l.form = SentJPEG
+			l.bytes, err = jpegOf(img, 80)
+			return l, err
+		}
+		var w bytes.Buffer
+		err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&w, img)
+		return look{w.Bytes(), SentPNG}, err
+	})
+	return l.bytes, l.form, err
 }
 
-func (s *Studio) cover(ctx context.Context, id uuid.UUID, size int, colourway string, before bool) (*image.NRGBA, error) {
-	pic, err := s.Store.Picture(ctx, id)
-	if err != nil {
-		return nil, err
-	}
+// look is a picture in few bytes, and their form.
+type look struct {
+	bytes []byte
+	form  string
+}
+
+func (s *Studio) cover(ctx context.Context, pic store.Picture, size int, colourway string, before bool) (*image.NRGBA, error) {
 	doc, err := s.InColourway(ctx, pic, colourway)
 	if err != nil {
 		return nil, err
@@ -278,7 +294,7 @@ func (s *Studio) cover(ctx context.Context, id uuid.UUID, size int, colourway st
 	k := math.Min(1, float64(size)/float64(max(pic.Width, pic.Height)))
 	w, h := max(1, int(float64(pic.Width)*k)), max(1, int(float64(pic.Height)*k))
 	full := float64(pic.Width) / float64(w)
-	pix, err := s.Render(ctx, id, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: show, Document: &doc})
+	pix, err := s.Render(ctx, pic.ID, View{W: float64(w) * full, H: float64(h) * full, Width: w, Height: h, Show: show, Document: &doc})
 	return &image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)}, err
 }
 

@@ -1,8 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api, explain, unwrap } from "./api/client";
+import { api, explain, unwrap, type Picture } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
 import { justFetched } from "./bench/documentStore";
+import { documentStore } from "./bench/unsentWork";
+import { askForFirstView } from "./bench/stage/firstView";
+import { comingEarly, earlyPicture, onEarlyPicture } from "./early";
 import { firstLookIsOver } from "./firstLook";
 import { Waiting } from "./look/Bench";
 import { Notice } from "./look/controls";
@@ -12,12 +15,25 @@ import * as words from "./words/app";
 
 const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <Waiting><Notice>{words.openingTheDrawing}</Notice></Waiting>);
 
+const kindOf = (p: Picture) => (p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo");
+
+/** Resolves once a picture that was asked for before the scripts came can be drawn at once. */
+export const opened = onEarlyPicture((p) => {
+  if (kindOf(p) !== "photo") return undefined;
+  askForFirstView(p);
+  return documentStore(p.id).openWith(p);
+});
+
 /** A picture's bench: the one for photos or the one for drawings. */
 export function PicturePage({ id }: { id: string }) {
   const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => {
-    const p = await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } }));
+    const p = (await comingEarly(id)) ?? (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } })));
     justFetched.set(id, p);
-    return p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo";
+    return kindOf(p);
+  }, initialData: () => {
+    const p = earlyPicture(id);
+    if (p) justFetched.set(id, p);
+    return p && kindOf(p);
   } });
   useEffect(() => firstLookIsOver, []);
   useEffect(() => { if (kind.error) firstLookIsOver(); }, [kind.error]);

@@ -17,7 +17,10 @@ const JobsPage = whenShown(() => import("./jobs/JobsPage").then((m) => m.JobsPag
 const JobPage = whenShown(() => import("./job/JobPage").then((m) => m.JobPage));
 const AcrossPage = whenShown(() => import("./job/AcrossPage").then((m) => m.AcrossPage));
 const SheetPage = whenShown(() => import("./job/SheetPage").then((m) => m.SheetPage));
-const PicturePage = whenShown(() => import("./PicturePage").then((m) => m.PicturePage));
+const PicturePage = whenShown(() => import("./PicturePage").then(async (m) => {
+  await m.opened;
+  return m.PicturePage;
+}));
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5000, retry: (n, e) => n < 2 && !(e instanceof Problem && e.status < 500), refetchOnWindowFocus: true } } });
 
@@ -36,7 +39,8 @@ function Page({ place, id }: { place: string | undefined; id: string | undefined
 
 keepFocus();
 const root = document.getElementById("root");
-if (root)
+const start = () => {
+  if (!root) return;
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
@@ -45,3 +49,7 @@ if (root)
       </QueryClientProvider>
     </StrictMode>,
   );
+};
+// A picture's page is there before anything is drawn; one that cannot be had says so when it is shown.
+if (location.pathname.startsWith("/pictures/")) PicturePage.load().then(start, start);
+else start();

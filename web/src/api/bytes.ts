@@ -10,8 +10,8 @@ export interface Answer {
  * Asks for bytes. They are put into spare, which is of no use afterwards, where that is as long as they are: a view's 2 MB come in half of the
  * time that the browser takes to put pieces together in memory it has to ask for first (docs/speed.md). Rejects where there is no answer.
  */
-export async function bytesOf(path: string, body: object, spare?: ArrayBuffer): Promise<Answer> {
-  const response = await fetch(path, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+export async function bytesOf(path: string, body: object, spare?: ArrayBuffer, signal?: AbortSignal): Promise<Answer> {
+  const response = await fetch(path, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body), signal });
   const from = performance.now();
   const bytes = await read(response, spare);
   return { response, bytes, seconds: (performance.now() - from) / 1000 };

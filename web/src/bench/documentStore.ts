@@ -16,6 +16,9 @@ export const justFetched = new Map<string, Picture>();
 /** Letters of a step's label that the server takes: names in it may be long. */
 export const mostLabel = 200;
 
+/** How long a store that was opened before its page stays open without one, in milliseconds. */
+const aheadOfPage = 10_000;
+
 /** What a store asks of the world; a test gives its own. Each answer is waited for a limited time. */
 export interface World {
   get(): Promise<Picture>;
@@ -119,6 +122,13 @@ export class DocumentStore {
       this.deaf = undefined;
       this.onRest();
     };
+  }
+
+  /** Opens it before there is a page, with the picture as it was fetched a moment ago; resolves once there is what to show. */
+  async openWith(p: Picture): Promise<void> {
+    justFetched.set(this.id, p);
+    setTimeout(this.subscribe(() => undefined), aheadOfPage);
+    await this.opening;
   }
 
   private show(s: Partial<Shown>) {

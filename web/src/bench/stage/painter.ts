@@ -5,6 +5,7 @@ import { Viewport, type Placement, type Size } from "../../stage/viewport";
 import { clipBefore, drawLine, loupe, type Compare, type SplitLine } from "./comparing";
 import type { Drag } from "./drags";
 import { drawTip } from "./stageDrawing";
+import { fitting } from "./firstView";
 import { Lead } from "./lead";
 import { StageLayer, overview, visible, type Frame } from "./stageLayer";
 import { tipped, type Tool } from "./tools";
@@ -121,7 +122,7 @@ export class StagePainter {
   }
 
   fit() {
-    if (this.canvas && this.canvas.width > 0) this.port.fit(this.pane(), 24 * devicePixelRatio, 1);
+    if (this.canvas && this.canvas.width > 0) this.port.fit(this.pane(), fitting.margin * devicePixelRatio, fitting.most);
   }
 
   /** The canvas has another size, or a picture another share of it. */

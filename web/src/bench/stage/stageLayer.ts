@@ -4,6 +4,7 @@ import { bringing } from "../../api/draft";
 import { keyOf } from "../../api/identity";
 import { hidden, whenSeen } from "../../look/seen";
 import type { Placement } from "../../stage/viewport";
+import { askedFirst } from "./firstView";
 import { line, type Line } from "./line";
 import * as words from "../../words/bench";
 
@@ -203,7 +204,7 @@ export class StageLayer {
     const ask = (b: object) => {
       const { spare } = this;
       this.spare = undefined;
-      return bytesOf(`/api/pictures/${this.picture}/view`, b, spare);
+      return askedFirst(this.picture, b) ?? bytesOf(`/api/pictures/${this.picture}/view`, b, spare);
     };
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));

@@ -1,0 +1,66 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/e2e/drive"
+)
+
+// What a page's first picture needs is asked for before its scripts have come, once each, and the stage takes it from there.
+func TestAPictureIsAskedForOnceAndEarly(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	job := e.s.url() + "/api/jobs/" + e.jobID()
+	have := get[struct {
+		Revision int64
+		Palette  json.RawMessage
+	}](t, job)
+	body := fmt.Sprintf(`{"base":%d,"label":"a colourway","palette":%s,"colourways":[{"id":"w","name":"Dusk","cells":{%q:{"target":{"css":"#8a2f3c"}}}}]}`, have.Revision, have.Palette, e.parts()[0].Name)
+	req, err := http.NewRequest("PUT", job+"/content", strings.NewReader(body))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/json")
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	require.NoError(t, res.Body.Close())
+	require.Equal(t, 200, res.StatusCode)
+	_, err = chromedp.Call(e.b.Ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `new MutationObserver((_, seen) => {
+		if (!document.querySelector("canvas")) return;
+		performance.mark("canvas");
+		seen.disconnect();
+	}).observe(document, { childList: true, subtree: true })`})
+	e.do("watch", err)
+	for _, query := range []string{"", "?colourway=w"} {
+		early := false
+		for try := 0; try < 4 && !early; try++ { // on a machine that is busy the line may look too slow for it
+			e.do("leave", e.b.Do(chromedp.Navigate("about:blank")))
+			e.do("open", e.b.Do(chromedp.Navigate(e.s.url()+"/pictures/"+e.id+query)))
+			e.do("its first picture", e.b.Until(`performance.getEntriesByName("stage").length === 1`))
+			asked, err := drive.Eval[map[string][]bool](e.b, `(() => {
+				const at = "/api" + location.pathname, when = (mark) => performance.getEntriesByName(mark)[0].startTime, before = {};
+				for (const r of performance.getEntriesByType("resource")) {
+					const what = new URL(r.name).pathname;
+					if (what.startsWith(at) && r.startTime < when("stage")) (before[what.slice(at.length)] ??= []).push(r.startTime < when("canvas"));
+				}
+				return before })()`)
+			e.do("count", err)
+			t.Log(query, asked)
+			assert.Equal(t, []bool{true}, asked[""], "the picture: once, before there is a stage")
+			assert.Equal(t, []bool{true}, asked["/cover"], "a quick look at it too")
+			assert.Len(t, asked["/view"], 1, "what was asked for early is what the stage asks for")
+			early = asked["/view"][0]
+			e.do("the quick look is gone", e.b.Until(`!document.getElementById("first-look")`))
+			e.settled()
+		}
+		assert.True(t, early, "its view is asked for before there is a stage")
+	}
+}
