@@ -1,16 +1,11 @@
 package e2e
 
 import (
-	"encoding/json"
-	"fmt"
-	"net/http"
-	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"episema/e2e/drive"
 )
@@ -20,20 +15,8 @@ func TestAPictureIsAskedForOnceAndEarly(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
 	e.mugInTeal()
-	job := e.s.url() + "/api/jobs/" + e.jobID()
-	have := get[struct {
-		Revision int64
-		Palette  json.RawMessage
-	}](t, job)
-	body := fmt.Sprintf(`{"base":%d,"label":"a colourway","palette":%s,"colourways":[{"id":"w","name":"Dusk","cells":{%q:{"target":{"css":"#8a2f3c"}}}}]}`, have.Revision, have.Palette, e.parts()[0].Name)
-	req, err := http.NewRequest("PUT", job+"/content", strings.NewReader(body))
-	require.NoError(t, err)
-	req.Header.Set("Content-Type", "application/json")
-	res, err := http.DefaultClient.Do(req)
-	require.NoError(t, err)
-	require.NoError(t, res.Body.Close())
-	require.Equal(t, 200, res.StatusCode)
-	_, err = chromedp.Call(e.b.Ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `new MutationObserver((_, seen) => {
+	e.withColourway("w", "Dusk", "#8a2f3c")
+	_, err := chromedp.Call(e.b.Ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `new MutationObserver((_, seen) => {
 		if (!document.querySelector("canvas")) return;
 		performance.mark("canvas");
 		seen.disconnect();

@@ -22,6 +22,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"sort"
+	"strings"
 	"time"
 
 	"github.com/chromedp/chromedp"
@@ -276,7 +277,11 @@ func onStage(b *drive.Browser, points [][2]float64, w, h float64) [][2]float64 {
 func stage(post caller, job string, files ...string) {
 	fmt.Printf("%-6s %-6s | %28s | %18s | %8s | %s\n", "file", "zoom", "slider step p50, p95 (ms)", "pan p50, p95 (ms)", "floor", "slider and pan over the floor")
 	steps := map[string]float64{}
-	post("PUT", "/api/jobs/"+job+"/content", "application/json", bytes.NewReader([]byte(`{"base":1,"label":"x","palette":[],"colourways":[{"id":"a","name":"A","cells":{"Mug":{"target":{"css":"#d9a441"}}}},{"id":"b","name":"B","cells":{"Mug":{"target":{"css":"#20242b"}}}}]}`)))
+	var ways []string
+	for i := range rounds {
+		ways = append(ways, fmt.Sprintf(`{"id":"w%d","name":"W%d","cells":{"Mug":{"target":{"css":"hsl(%d 50%% 40%%)"}}}}`, i, i, i*15))
+	}
+	post("PUT", "/api/jobs/"+job+"/content", "application/json", strings.NewReader(`{"base":1,"label":"x","palette":[],"colourways":[`+strings.Join(ways, ",")+`]}`))
 	for _, f := range files {
 		data, err := os.ReadFile(f)
 		check(err)
@@ -304,8 +309,10 @@ func stage(post caller, job string, files ...string) {
 			}
 			at := panned[zoom]
 			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %12.0f %5.0f | %8.0f | %6.2f %6.2f\n", name[:2], zoom, slide.median, slide.slow, at.median, at.slow, floors[zoom], slide.median/floors[zoom], at.median/floors[zoom])
-			change, _ := measure(b, url+"/pictures/"+id, zoom, colourway)
-			fmt.Printf("%-6s %-6s | another colourway, p50 and p95 (ms): %.0f %.0f, over a slider step %.2f\n", name[:2], zoom, change.median, change.slow, change.median/slide.median)
+			for _, what := range []string{colourway, flip} {
+				change, _ := measure(b, url+"/pictures/"+id, zoom, what)
+				fmt.Printf("%-6s %-6s | %s, p50 and p95 (ms): %.0f %.0f, over the floor %.2f\n", name[:2], zoom, what, change.median, change.slow, change.median/floors[zoom])
+			}
 		}
 		b.Close()
 	}
@@ -317,7 +324,10 @@ func stage(post caller, job string, files ...string) {
 const (
 	pan       = "pan"
 	slider    = "slider"
-	colourway = "colourway"
+	colourway = "a colourway not seen before"
+	flip      = "back and forth between two colourways"
+
+	rounds = 24 // of each, of which the first four do not count
 )
 
 // floor gives the median of milliseconds in which as many pixels come from memory through the same kind of transfer onto a canvas.
@@ -383,11 +393,15 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))
 	var all []float64
-	for n := range 24 {
-		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700, -700}[n%2])
+	for n := range rounds {
+		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, []int{700 + 5*n, -700}[n%2])
 		switch what {
-		case colourway:
-			act = fmt.Sprintf(`() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) }`, []string{"a", "b"}[n%2])
+		case colourway, flip:
+			way := fmt.Sprintf("w%d", n)
+			if what == flip {
+				way = []string{"w0", "w1"}[n%2]
+			}
+			act = fmt.Sprintf(`() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) }`, way)
 		case slider:
 			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
 		}

@@ -33,11 +33,22 @@ describe("the line", () => {
     expect(at(1000).width).toBe(225);
   });
   it("is guessed from the page's own files, which come side by side", () => {
-    const file = (responseStart: number, responseEnd: number, transferSize: number) => ({ startTime: 0, responseStart, responseEnd, transferSize });
+    const file = (requestStart: number, responseStart: number, responseEnd: number, transferSize: number) => ({ requestStart, responseStart, responseEnd, transferSize });
     expect(arrived([])).toBeUndefined();
-    expect(arrived([file(10, 20, 0), file(0, 90, 50_000), file(10, 15, 300)])).toBeUndefined();
-    expect(arrived([file(100, 300, 200_000), file(200, 400, 100_000), file(900, 1000, 60_000)])).toEqual({ bytes: 360_000, seconds: 0.4 });
-    expect(new Line({ bytes: 360_000, seconds: 0.4 }).slow).toBe(true);
-    expect(new Line({ bytes: 360_000, seconds: 0.05 }).slow).toBe(false);
+    expect(arrived([file(10, 20, 30, 0), file(0, 0, 90, 50_000)])).toBeUndefined();
+    expect(arrived([file(10, 60, 65, 300), file(10, 11, 15, 0)])).toEqual({ bytes: 0, seconds: 0, soonest: 0.05 });
+    expect(arrived([file(50, 100, 300, 200_000), file(160, 200, 400, 100_000), file(800, 900, 1000, 60_000)])).toEqual({ bytes: 360_000, seconds: 0.4, soonest: 0.04 });
+  });
+  it("is taken for slow where its files say so and it is long, or nothing but that is known", () => {
+    const slow = (bytes: number, seconds: number, soonest: number) => new Line({ bytes, seconds, soonest }).slow;
+    expect(slow(360_000, 0.4, 0.04)).toBe(true);
+    expect(slow(360_000, 0.05, 0.04)).toBe(false);
+    expect(slow(360_000, 0.4, 0.004)).toBe(false); // the page is busy
+    expect(slow(0, 0, 0.06)).toBe(true);
+    expect(slow(0, 0, 0.004)).toBe(false);
+    const l = new Line({ bytes: 0, seconds: 0, soonest: 0.06 });
+    expect(l.moving(view)).toMatchObject({ as: "jpeg", width: 671 });
+    l.came({ bytes: 2_100_000, seconds: 0.03 });
+    expect(l.slow).toBe(false);
   });
 });

@@ -2,6 +2,10 @@ import type { View } from "../../api/client";
 
 /** Bytes a second from which on raw pixels come quicker than packed ones do, packing counted in. */
 const quick = 12e6;
+/** How soon the server answers who is near, in seconds: a page that is busy starting makes answers look later, never sooner. */
+const near = 0.02;
+/** Bytes a second of a line that is long, while nothing more is known of it. */
+const long = 1.5e6;
 /** What came sooner than this many bytes says little about the line. */
 const telling = 20_000;
 /** How long a frame under a moving hand may take on the line, in seconds. */
@@ -21,10 +25,16 @@ export interface Came {
 /** How fast the line to the server is, and how views are asked for over it. */
 export class Line {
   private readonly rates: number[] = [];
+  private readonly supposed: number; // while nothing is known
 
-  /** first: what has come already. It is believed where it says that the line is slow; a page that is busy starting looks slow too. */
-  constructor(first?: Came) {
-    if (first && first.bytes / first.seconds < quick / 3) this.came(first);
+  /**
+   * first: what has come already. It is believed where it says that the line is slow, if that is long: a page that is busy starting looks
+   * slow too.
+   */
+  constructor(first?: Arrived) {
+    const far = first !== undefined && first.soonest > near;
+    this.supposed = far && first.bytes < telling ? long : quick;
+    if (far && first.bytes / first.seconds < quick / 3) this.came(first);
   }
 
   came({ bytes, seconds }: Came) {
@@ -39,12 +49,12 @@ export class Line {
   }
 
   get slow(): boolean {
-    return (this.rate ?? quick) < quick;
+    return (this.rate ?? this.supposed) < quick;
   }
 
   /** Asks for a view while a hand moves, on a slow line: about its pixels, in as many bytes as come in time. */
   moving<V extends Pick<View, "width" | "height">>(v: V): V & Pick<View, "as" | "quality"> {
-    const bytes = budget * (this.rate ?? quick);
+    const bytes = budget * (this.rate ?? this.supposed);
     const pixels = v.width * v.height;
     const few = Math.min(1, Math.sqrt(most / pixels));
     const fits = few * few * pixels * better.bytes <= bytes;
@@ -53,16 +63,23 @@ export class Line {
   }
 }
 
-/** What the page's own files tell of the line: their bytes, over the time in which any of them was coming. */
-export function arrived(entries: { startTime: number; responseStart: number; responseEnd: number; transferSize: number }[]): Came | undefined {
-  const list = entries.filter((e) => e.transferSize >= telling && e.responseStart > 0).sort((a, b) => a.responseStart - b.responseStart);
+/** What a page's own files told of the line. */
+export interface Arrived extends Came {
+  /** How long the first byte of one took at least, in seconds. */
+  soonest: number;
+}
+
+/** What the page's own files tell of the line: the bytes of the large ones, over the time in which any of them was coming. */
+export function arrived(entries: Pick<PerformanceResourceTiming, "requestStart" | "responseStart" | "responseEnd" | "transferSize">[]): Arrived | undefined {
+  const came = entries.filter((e) => e.transferSize > 0 && e.responseStart > 0);
+  const list = came.filter((e) => e.transferSize >= telling).sort((a, b) => a.responseStart - b.responseStart);
   let [bytes, ms, until] = [0, 0, 0];
   for (const e of list) {
     bytes += e.transferSize;
     ms += Math.max(0, e.responseEnd - Math.max(until, e.responseStart));
     until = Math.max(until, e.responseEnd);
   }
-  return bytes > 0 && ms > 0 ? { bytes, seconds: ms / 1000 } : undefined;
+  return came.length > 0 ? { bytes, seconds: ms / 1000, soonest: Math.min(...came.map((e) => e.responseStart - e.requestStart)) / 1000 } : undefined;
 }
 
 let one: Line | undefined;

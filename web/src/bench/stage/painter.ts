@@ -35,6 +35,8 @@ export interface Scene {
   overlay: Pick<View, "tint" | "tint_strength" | "ground">;
   /** Whether a hand is moving, so that on a slow line about the right pixels do. */
   moving: boolean;
+  /** What besides the document decides its pixels, as far as it changes. */
+  made?: string;
   /** Whether all of it is shown as the job's inks print it. */
   ink?: Pick<View, "ink" | "ink_marks">;
 }
@@ -60,6 +62,9 @@ const answersWithMask = new Set(["sweep"]);
 
 /** Shows for which that is enough. */
 const masksShown = new Set(["hatch", "tint", "mask"]);
+
+/** Of how many pixels the looks are remembered that were shown lately: 32 MB. */
+const remembered = 8e6;
 
 /** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
 const restAfter = 140;
@@ -100,11 +105,12 @@ export class StagePainter {
   open(canvas: HTMLCanvasElement, problem: (message: string | undefined) => void): () => void {
     const { id } = this.scene.picture;
     const repaint = () => this.repaint();
-    const layer = (heard: () => void, reads = false) => new StageLayer(id, heard, problem, reads);
+    const layer = (heard: () => void, reads = false, remembers = 0) => new StageLayer(id, heard, problem, reads, remembers);
     // What hides beneath may wait for the next time the screen is drawn.
-    const l: Layers = { now: layer(() => this.heard()), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
+    const l: Layers = { now: layer(() => this.heard(), false, remembered), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
     this.canvas = canvas;
     this.layers = l;
+    l.now.under(this.scene.made ?? "");
     this.ask();
     return () => {
       this.layers = undefined;
@@ -133,6 +139,7 @@ export class StagePainter {
 
   follow(scene: Scene) {
     this.scene = this.lead.follow(scene);
+    this.layers?.now.under(scene.made ?? "");
     this.ask();
   }
 

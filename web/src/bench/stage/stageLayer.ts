@@ -6,6 +6,7 @@ import { hidden, whenSeen } from "../../look/seen";
 import type { Placement } from "../../stage/viewport";
 import { askedFirst } from "./firstView";
 import { line, type Line } from "./line";
+import { Seen, type Exact } from "./seen";
 import * as words from "../../words/bench";
 
 export interface Frame {
@@ -76,6 +77,8 @@ interface Wish {
   hand: boolean;
   /** And the line is slow, so that about the right pixels do. */
   moving: boolean;
+  /** What besides it decided its pixels then. */
+  made: string;
 }
 
 /**
@@ -97,8 +100,10 @@ export class StageLayer {
   private kept: Kept | undefined;
   private put: OffscreenCanvas | undefined;
   private spare: ArrayBuffer | undefined; // of the last view, whose pixels are drawn
-  /** The last frame with the exact pixels, and of what it is apart from the place. */
-  private exact: { frame: Frame; of: string; size: { width: number; height: number } } | undefined;
+  /** The last frame with the exact pixels. */
+  private exact: Exact | undefined;
+  private readonly seen: Seen;
+  private resting: string | undefined; // what was wanted last when no hand was moving
   private retry: ReturnType<typeof setTimeout> | undefined;
   private readonly unseen = whenSeen(() => this.run());
 
@@ -108,34 +113,73 @@ export class StageLayer {
     private readonly onProblem: (message: string | undefined) => void,
     /** What comes is read, not drawn as it is. */
     private readonly read = false,
+    /** Of so many pixels the frames are remembered that were shown at rest. */
+    private readonly remembers = 0,
     private readonly over: Line = line(),
-  ) {}
+  ) {
+    this.seen = new Seen(remembers, (f) => f === this.frame || f === this.exact?.frame);
+  }
+
+  /** Says what besides a request decides its pixels; see Seen. */
+  under(made: string) {
+    this.seen.under(made);
+  }
 
   want(body: View, hand = false) {
     const exact = keyOf(body);
+    if (!hand) this.resting = exact;
     const moving = hand && !this.read && this.over.slow;
     const key = moving ? words.aboutExact(exact) : exact;
     if (this.wish?.key === key) return;
     // What will be shown once nothing is on its way: the newest under way, or else the frame that is there.
-    const coming = this.flying.at(-1)?.key ?? this.frame?.key;
+    const coming = this.underWay.at(-1)?.key ?? this.frame?.key;
     if (coming === key || coming === exact) {
       this.wish = undefined;
+      this.remember(this.seen.made);
       return;
     }
-    this.wish = { body, key, moving, hand };
+    const seen = this.seen.get(exact);
+    if (seen) {
+      this.wish = undefined;
+      this.again(seen);
+      return;
+    }
+    this.wish = { body, key, moving, hand, made: this.seen.made };
     this.run();
   }
 
   get settled() {
-    return this.flying.length === 0 && !this.away && !this.wish && !this.frame?.about;
+    return this.underWay.length === 0 && !this.away && !this.wish && !this.frame?.about;
+  }
+
+  /** What is on its way and will be shown: what was asked for before something that is there already is not. */
+  private get underWay() {
+    return this.flying.filter((f) => f.nth > this.shown);
+  }
+
+  /** Shows a frame that was shown before; what is on its way comes too late. */
+  private again(seen: Exact) {
+    this.shown = ++this.sent;
+    this.leave(seen.frame);
+    this.frame = seen.frame;
+    this.exact = seen;
+    this.serial++;
+    this.onProblem(undefined);
+    this.onFrame();
+  }
+
+  /** Lets go of the frames that are shown, as far as they are not remembered. */
+  private leave(next?: Frame) {
+    for (const f of new Set([this.frame, this.exact?.frame])) if (f && f !== next && !this.seen.has(f)) f.bitmap?.close();
   }
 
   close() {
     this.closed = true;
     this.unseen();
     clearTimeout(this.retry);
-    this.frame?.bitmap?.close();
-    this.exact?.frame.bitmap?.close();
+    this.leave();
+    this.frame = this.exact = undefined;
+    this.seen.clear();
     this.kept = undefined;
   }
 
@@ -187,15 +231,26 @@ export class StageLayer {
     }
   }
 
-  private show(got: Pixels, { body, key, moving }: Wish) {
+  private show(got: Pixels, { body, key, moving, made }: Wish) {
     const { x, y, w, h, width, height } = body;
-    if (this.frame !== this.exact?.frame) this.frame?.bitmap?.close();
+    const frame: Frame = { ...got, x, y, w, h, key, ...(moving ? { about: true } : {}) };
     this.serial++;
-    this.frame = { ...got, x, y, w, h, key, ...(moving ? { about: true } : {}) };
-    if (moving) return;
+    if (moving) {
+      this.leave(this.exact?.frame);
+      this.frame = frame;
+      return;
+    }
     strips().catch(() => undefined); // it is asked for again where it is needed
-    this.exact?.frame.bitmap?.close();
-    this.exact = got.bitmap && { frame: this.frame, of: anywhere(body), size: { width, height } };
+    this.leave();
+    this.frame = frame;
+    this.exact = got.bitmap && { frame, of: anywhere(body), size: { width, height } };
+    this.remember(made);
+  }
+
+  /** Remembers what is shown, where no hand moves any more and what decided its pixels then still does. */
+  private remember(made: string) {
+    const e = this.exact;
+    if (e && this.remembers > 0 && made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
   }
 
   /** Asks for a view; undefined where the server says what is wrong with it. */
