@@ -1,7 +1,8 @@
-import { useSyncExternalStore } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { fetchTheRest } from "./look/later";
 
 let over = false;
+let drawn = false; // and the screen was drawn with what came instead
 const told = new Set<() => void>();
 
 /** Takes away the quick look at the picture that stands there while the application loads. */
@@ -9,7 +10,10 @@ export function firstLookIsOver() {
   if (over) return;
   over = true;
   setTimeout(() => void fetchTheRest(), 300); // after what the first picture still asks for
-  for (const tell of told) tell();
+  requestAnimationFrame(() => setTimeout(() => {
+    drawn = true;
+    for (const tell of told) tell();
+  }));
   const img = document.getElementById("first-look");
   if (!img) return;
   img.remove();
@@ -18,18 +22,18 @@ export function firstLookIsOver() {
 
 const longest = 1500; // ms that something waits for the first picture
 
-/** Whether the first picture is there, or long in coming: what does not show it waits for that. */
-export function useFirstLookOver() {
-  return useSyncExternalStore(follow, () => over || late);
+/** Whether the first picture is there, or longer in coming than so many milliseconds: what does not show it waits for that. */
+export function useFirstLookOver(within = longest) {
+  const [late, setLate] = useState(within === 0);
+  useEffect(() => {
+    const t = setTimeout(() => setLate(true), within);
+    return () => clearTimeout(t);
+  }, [within]);
+  const there = useSyncExternalStore(follow, () => drawn);
+  return there || late;
 }
-
-let late = false;
 
 function follow(tell: () => void) {
   told.add(tell);
-  const t = setTimeout(() => { late = true; tell(); }, longest);
-  return () => {
-    clearTimeout(t);
-    told.delete(tell);
-  };
+  return () => { told.delete(tell); };
 }

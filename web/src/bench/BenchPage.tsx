@@ -3,8 +3,8 @@ import { freshName, movedCells, rowOf } from "../colourways";
 import { Looking } from "./colour/looking";
 import { api, explain, unwrap, type Areas, type Document, type Edge } from "../api/client";
 import { bringing } from "../api/draft";
-import { Column, Page, Waiting } from "../look/Bench";
-import { Notice } from "../look/controls";
+import { Column, FootLine, Page, Waiting } from "../look/Bench";
+import { Bar, Notice } from "../look/controls";
 import { useFirstLookOver } from "../firstLook";
 import { later } from "../look/later";
 import { Once } from "../look/Once";
@@ -24,6 +24,7 @@ import { useMend } from "./useMend";
 import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
 import type { Show } from "./stage/painter";
+import { isOnItsWay } from "./stage/firstView";
 import { Stage, type StageHandle } from "./stage/Stage";
 import type { Tool } from "./stage/tools";
 import { onto } from "./recipes/recipes";
@@ -47,6 +48,9 @@ const DeliverDialog = later(() => import("./DeliverDialog").then((m) => m.Delive
 const BenchKeys = later(() => import("./BenchKeys").then((m) => m.BenchKeys));
 const ColourFace = later(() => import("./colour/ColourFace").then((m) => m.ColourFace));
 const ProofFace = later(() => import("./proof/ProofFace").then((m) => m.ProofFace));
+
+/** How long the bars of a page wait for the first picture, where it is on its way already, in milliseconds. */
+const mostForPicture = 150;
 
 const none: never[] = []; // the same one each time
 
@@ -99,6 +103,8 @@ export function BenchPage({ id }: { id: string }) {
 
   const roughly = tool === "sweep" || tool === "marks" || tool === "outline"; // what takes long to work out exactly
   const seen = useFirstLookOver(); // the picture comes before what is said of it
+  const [soon] = useState(isOnItsWay);
+  const bars = useFirstLookOver(soon ? mostForPicture : 0); // and before what stands around it
   const { proof, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, part, face, draft: !!draft, hover });
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
@@ -230,7 +236,8 @@ export function BenchPage({ id }: { id: string }) {
   return (
     <Looking value={chosenFor}>
     <Page>
-      <TopBar
+      {!bars && <Bar />}
+      {bars && <TopBar
         picture={picture}
         saving={doc.saving}
         ways={ways.ways}
@@ -249,7 +256,7 @@ export function BenchPage({ id }: { id: string }) {
         onMove={(way) => void move(way)}
         onKeys={() => setKeys(true)}
         onDeliver={() => setDelivering(true)}
-      />
+      />}
       <Stage
         ref={stage}
         picture={picture}
@@ -283,7 +290,7 @@ export function BenchPage({ id }: { id: string }) {
         onProblem={setStageProblem}
       />
       <Column aria-label={words.partsAndTheirSettings}>
-        <Parts
+        {bars && <Parts
           parts={draftIsWay ? base.parts : shown.parts} // what is dragged under Colour is in no row
           at={part?.id}
           proof={proof}
@@ -323,7 +330,7 @@ export function BenchPage({ id }: { id: string }) {
           }}
           onCopy={(p) => void copying.set(p)}
           onOverlap={(p) => change(p.overlap ? words.noOverlap : words.mayOverlap, p.id, { overlap: !p.overlap })}
-        />
+        />}
         {seen && (
           <Faces
             label={words.facesOfThePart}
@@ -402,7 +409,8 @@ export function BenchPage({ id }: { id: string }) {
           />
         )}
       </Column>
-      <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />
+      {!bars && <FootLine />}
+      {bars && <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />}
       <Told doc={doc} what={words.picture} problem={stageProblem} onDismiss={() => setStageProblem(undefined)} />
       <Once when={carrying}>
         <CarryDialog

@@ -37,6 +37,9 @@ export function askForFirstView(picture: Picture) {
   setTimeout(() => forget(), 10_000);
 }
 
+/** Whether it is on its way: then it comes soon, and the stage will have the room that it was asked for. */
+export const isOnItsWay = () => first !== undefined;
+
 function forget() {
   first?.leave.abort();
   first = undefined;
