@@ -178,8 +178,17 @@ func (g grid) area(p *imagefile.Pyramid) raster.Rect {
 }
 
 func (g grid) shrink(src []float32, r raster.Rect, ch int) []float32 {
+	if g.whole(r) {
+		return src
+	}
 	m := float64(g.margin)
 	return raster.Shrink(src, r.W(), r.H(), ch, g.x-m*g.step-float64(r.X0), g.y-m*g.step-float64(r.Y0), g.step, g.w+2*g.margin, g.h+2*g.margin)
+}
+
+// whole reports whether the grid's pixels are those of a rectangle of the level, as they are.
+func (g grid) whole(r raster.Rect) bool {
+	m := float64(g.margin)
+	return g.step == 1 && g.x-m == float64(r.X0) && g.y-m == float64(r.Y0) && r.W() == g.w+2*g.margin && r.H() == g.h+2*g.margin
 }
 
 // light gives the picture's pixels on the grid, margin included.
@@ -205,6 +214,9 @@ func (s *Studio) mask(ctx context.Context, sha []byte, part *develop.Part, g gri
 		m, err := part.Selection.Until(ctx.Done()).Render(g.level, r)
 		if err != nil {
 			return nil, err
+		}
+		if g.whole(r) {
+			return m, nil
 		}
 		f := make([]float32, len(m.Pix))
 		for i, v := range m.Pix {

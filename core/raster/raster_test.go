@@ -100,6 +100,33 @@ func TestShrinkIsTheMeanOverEachSquare(t *testing.T) {
 	}
 }
 
+func TestShrinkTreatsEachChannelAlike(t *testing.T) {
+	rnd := rand.New(rand.NewSource(5))
+	const w, h = 19, 13
+	for range 300 {
+		ch := 2 + rnd.Intn(3)
+		p, one := make([]float32, w*h*ch), make([]float32, w*h)
+		for i := range p {
+			p[i] = rnd.Float32()
+		}
+		step := []float64{0.4, 1, 1, 1.5, 1 + 3*rnd.Float64()}[rnd.Intn(5)]
+		x0, y0 := float64(rnd.Intn(9)-3), float64(rnd.Intn(9)-3)
+		if rnd.Intn(2) == 0 {
+			x0, y0 = x0+rnd.Float64(), y0+rnd.Float64()
+		}
+		const ow, oh = 17, 11 // beyond the edge for most
+		got := Shrink(p, w, h, ch, x0, y0, step, ow, oh)
+		for c := range ch {
+			for i := range one {
+				one[i] = p[i*ch+c]
+			}
+			for i, v := range Shrink(one, w, h, 1, x0, y0, step, ow, oh) {
+				require.Equal(t, v, got[i*ch+c], "channel %d of %d, step %g from %g, %g", c, ch, step, x0, y0)
+			}
+		}
+	}
+}
+
 func TestHalfAveragesLight(t *testing.T) {
 	p := &RGB{W: 3, H: 1, Pix: []float32{0, 0, 0, 1, 1, 1, 0.5, 0.5, 0.5}}
 	o := Half(p)

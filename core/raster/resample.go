@@ -8,30 +8,79 @@ import "math"
 func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []float32 {
 	xi := spans(x0, step, w, ow)
 	yi := spans(y0, step, h, oh)
+	across := groups(xi)
 	out := make([]float32, ow*oh*ch)
 	Parallel((oh+31)/32, func(n int) {
-		acc := make([]float32, w*ch)
+		var acc []float32
 		for y := n * 32; y < min(oh, n*32+32); y++ {
-			clear(acc)
-			for k, wt := range yi[y].weight {
-				row := src[(yi[y].first+k)*w*ch : (yi[y].first+k+1)*w*ch]
-				for i, v := range row {
-					acc[i] += wt * v
+			s := &yi[y]
+			row := src[s.first*w*ch : (s.first+1)*w*ch]
+			if len(s.weight) > 1 {
+				if acc == nil {
+					acc = make([]float32, w*ch)
 				}
+				clear(acc)
+				for k, wt := range s.weight {
+					for i, v := range src[(s.first+k)*w*ch : (s.first+k+1)*w*ch] {
+						acc[i] += wt * v
+					}
+				}
+				row = acc
 			}
 			o := out[y*ow*ch : (y+1)*ow*ch]
-			for x := 0; x < ow; x++ {
-				s := &xi[x]
-				for k, wt := range s.weight {
-					p := (s.first + k) * ch
-					for c := 0; c < ch; c++ {
-						o[x*ch+c] += wt * acc[p+c]
+			for _, g := range across {
+				if g.same {
+					copy(o[g.x*ch:(g.x+g.n)*ch], row[xi[g.x].first*ch:])
+					continue
+				}
+				for x := g.x; x < g.x+g.n; x++ {
+					s := &xi[x]
+					switch ch {
+					case 1:
+						var v float32
+						for k, wt := range s.weight {
+							v += wt * row[s.first+k]
+						}
+						o[x] = v
+					case 3:
+						var r, g, b float32
+						in := row[3*s.first:]
+						for _, wt := range s.weight {
+							r, g, b = r+wt*in[0], g+wt*in[1], b+wt*in[2]
+							in = in[3:]
+						}
+						o[3*x], o[3*x+1], o[3*x+2] = r, g, b
+					default:
+						for k, wt := range s.weight {
+							for c, v := range row[(s.first+k)*ch : (s.first+k+1)*ch] {
+								o[x*ch+c] += wt * v
+							}
+						}
 					}
 				}
 			}
 		}
 	})
 	return out
+}
+
+// group is n output pixels side by side, from x on. The same ones are pixels of the source as they are, side by side too: at the size of
+// the source nearly all are.
+type group struct {
+	x, n int
+	same bool
+}
+
+func groups(s []span) (all []group) {
+	for x := range s {
+		same := len(s[x].weight) == 1 // of which the weight is 1
+		if last := len(all) - 1; last >= 0 && all[last].same == same && (!same || s[x].first == s[x-1].first+1) {
+			all[last].n++
+			continue
+		}
+		all = append(all, group{x, 1, same})
+	}
+	return all
 }
 
 type span struct {
