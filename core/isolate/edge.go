@@ -82,35 +82,94 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 	}
 	window := 2*reach + 3
 	lw, lh := p.Size(level)
-	around := 2*reach + window + 2
-	if s.rough {
-		around = 0
-	}
-	outer := r.Grow(around).And(raster.Rect{X1: lw, Y1: lh})
-	w, h := outer.W(), outer.H()
-	if alike, v := s.even(outer, scale); alike {
-		out := make([]float32, r.W()*r.H())
+	whole := raster.Rect{X1: lw, Y1: lh}
+	out := make([]float32, r.W()*r.H())
+	if alike, v := s.even(r.Grow(reach+2).And(whole), scale); alike {
 		for i := range out {
 			out[i] = v
 		}
 		return out, nil
 	}
-	rough := make([]float32, w*h)
-	for y := range h {
-		for x := range w {
-			rough[y*w+x] = s.smooth(float64(x+outer.X0)+0.5, float64(y+outer.Y0)+0.5, float64(scale))
+	if s.rough {
+		return s.enlarged(r, scale), nil
+	}
+	outer := r.Grow(2*reach + window + 2).And(whole)
+	rough := s.enlarged(outer, scale)
+	open := openBand(rough, outer.W(), outer.H(), reach)
+	for y := range r.H() {
+		row := rough[(y+r.Y0-outer.Y0)*outer.W()+r.X0-outer.X0:][:r.W()]
+		for x, v := range row {
+			if v >= 0.5 {
+				out[y*r.W()+x] = 1
+			}
 		}
 	}
-	if s.rough {
-		return raster.Crop(rough, 1, outer, r), nil
+	// Colours are asked for around what is open here, and nowhere else.
+	box := boxOf(open, outer, r.Grow(1).And(outer))
+	if box.Empty() {
+		return out, nil
 	}
-	pic, err := p.Linear(level, outer)
+	inner := box.Grow(window).And(outer)
+	pic, err := p.Linear(level, inner)
 	if err != nil {
 		return nil, err
 	}
-	open := openBand(rough, w, h, reach)
-	alpha := unmixBand(pic, rough, open, window)
-	return raster.Crop(smoothBand(alpha, open, w, h), 1, outer, r), nil
+	rough, open = raster.Crop(rough, 1, outer, inner), raster.Crop(open, 1, outer, inner)
+	soft := smoothBand(unmixBand(pic, rough, open, window), open, inner.W(), inner.H())
+	both := r.And(inner)
+	for y := both.Y0; y < both.Y1; y++ {
+		copy(out[(y-r.Y0)*r.W()+both.X0-r.X0:][:both.W()], soft[(y-inner.Y0)*inner.W()+both.X0-inner.X0:])
+	}
+	return out, nil
+}
+
+// enlarged gives the labels under a rectangle, smoothed.
+func (s *sweep) enlarged(r raster.Rect, scale int) []float32 {
+	out := make([]float32, r.W()*r.H())
+	cells := r.W()/scale + 2 // of labels that a row may touch
+	flat := make([]bool, cells)
+	first, last := r.X0/scale, -1
+	for y := r.Y0; y < r.Y1; y++ {
+		// Far from an edge nothing need be weighed.
+		if iy := y / scale; iy != last {
+			last = iy
+			for i := range flat {
+				flat[i] = s.flat(first+i, iy)
+			}
+		}
+		row := out[(y-r.Y0)*r.W() : (y-r.Y0+1)*r.W()]
+		labels := s.l.In[min(s.l.H-1, last)*s.l.W : (min(s.l.H-1, last)+1)*s.l.W]
+		for x := 0; x < len(row); {
+			cell := (x + r.X0) / scale
+			end := min(len(row), (cell+1)*scale-r.X0)
+			if flat[cell-first] {
+				v := float32(labels[min(s.l.W-1, cell)])
+				for ; x < end; x++ {
+					row[x] = v
+				}
+				continue
+			}
+			for ; x < end; x++ {
+				row[x] = s.smooth(float64(x+r.X0)+0.5, float64(y)+0.5, float64(scale))
+			}
+		}
+	}
+	return out
+}
+
+// boxOf gives the smallest rectangle around what is open of a rectangle, an empty one where nothing is; open covers from.
+func boxOf(open []bool, from, of raster.Rect) raster.Rect {
+	box := raster.Rect{X0: of.X1, Y0: of.Y1, X1: of.X0, Y1: of.Y0}
+	for y := of.Y0; y < of.Y1; y++ {
+		row := open[(y-from.Y0)*from.W() : (y-from.Y0+1)*from.W()]
+		for x := of.X0; x < of.X1; x++ {
+			if row[x-from.X0] {
+				box.X0, box.X1 = min(box.X0, x), max(box.X1, x+1)
+				box.Y0, box.Y1 = min(box.Y0, y), max(box.Y1, y+1)
+			}
+		}
+	}
+	return box
 }
 
 // openBand tells which pixels have a rough edge within reach: what lies in none is surely inside or outside.
@@ -196,26 +255,33 @@ func smoothBand(alpha []float32, open []bool, w, h int) []float32 {
 	return soft
 }
 
+// at gives a label; places outside are the nearest inside.
+func (s *sweep) at(x, y int) uint8 {
+	return s.l.In[max(0, min(s.l.H-1, y))*s.l.W+max(0, min(s.l.W-1, x))]
+}
+
+// flat reports whether a label and those around it are alike.
+func (s *sweep) flat(x, y int) bool {
+	c := s.at(x, y)
+	for j := y - 1; j <= y+1; j++ {
+		if s.at(x-1, j) != c || s.at(x, j) != c || s.at(x+1, j) != c {
+			return false
+		}
+	}
+	return true
+}
+
 // smooth samples the labels with a quadratic B-spline, so that the enlarged edge is no staircase.
 func (s *sweep) smooth(x, y, scale float64) float32 {
 	fx, fy := x/scale, y/scale
 	ix, iy := int(math.Floor(fx)), int(math.Floor(fy))
 	tx, ty := fx-float64(ix)-0.5, fy-float64(iy)-0.5
-	at := func(x, y int) float64 {
-		return float64(s.l.In[max(0, min(s.l.H-1, y))*s.l.W+max(0, min(s.l.W-1, x))])
-	}
-	// Far from an edge nothing need be weighed.
-	c := at(ix, iy)
-	if at(ix-1, iy) == c && at(ix+1, iy) == c && at(ix, iy-1) == c && at(ix, iy+1) == c &&
-		at(ix-1, iy-1) == c && at(ix+1, iy+1) == c && at(ix+1, iy-1) == c && at(ix-1, iy+1) == c {
-		return float32(c)
-	}
 	wx := [3]float64{0.5 * (0.5 - tx) * (0.5 - tx), 0.75 - tx*tx, 0.5 * (0.5 + tx) * (0.5 + tx)}
 	wy := [3]float64{0.5 * (0.5 - ty) * (0.5 - ty), 0.75 - ty*ty, 0.5 * (0.5 + ty) * (0.5 + ty)}
 	v := 0.0
 	for j := range wy {
 		for i := range wx {
-			v += wx[i] * wy[j] * at(ix-1+i, iy-1+j)
+			v += wx[i] * wy[j] * float64(s.at(ix-1+i, iy-1+j))
 		}
 	}
 	return float32(v)
