@@ -2,6 +2,7 @@ package isolate
 
 import (
 	"math"
+	"slices"
 
 	"episema/core/cluster"
 	"episema/core/colour"
@@ -314,31 +315,26 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 	if !any {
 		return share
 	}
-	value := func(v float32) float32 {
-		if coded {
-			return codeOf(v)
-		}
-		return v
+	at := pic.Pix
+	if coded {
+		at = codedAround(pic, rim, done)
 	}
 	// sides gives the mean colours of what is wholly picked and of what is not picked at all around a pixel.
 	sides := func(x, y int) (f, b [3]float32, ok bool) {
 		var nf, nb float32
+		x0, x1 := max(0, x-rimLook), min(w-1, x+rimLook)
 		for yy := max(0, y-rimLook); yy <= min(h-1, y+rimLook); yy++ {
-			for xx := max(0, x-rimLook); xx <= min(w-1, x+rimLook); xx++ {
+			near := rimWeights[yy-y+rimLook][x0-x+rimLook:]
+			for xx := x0; xx <= x1; xx++ {
 				j := yy*w + xx
-				d := float32((xx-x)*(xx-x)+(yy-y)*(yy-y)) + 1
-				k := 1 / (d * d)
+				k := near[xx-x0]
 				switch {
 				case share[j] >= wholly:
 					nf += k
-					for c := range 3 {
-						f[c] += k * value(pic.Pix[3*j+c])
-					}
+					f[0], f[1], f[2] = f[0]+k*at[3*j], f[1]+k*at[3*j+1], f[2]+k*at[3*j+2]
 				case share[j] == 0 && !rim[j]:
 					nb += k
-					for c := range 3 {
-						b[c] += k * value(pic.Pix[3*j+c])
-					}
+					b[0], b[1], b[2] = b[0]+k*at[3*j], b[1]+k*at[3*j+1], b[2]+k*at[3*j+2]
 				}
 			}
 		}
@@ -359,10 +355,9 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 			if !ok {
 				continue
 			}
-			var px [3]float32
+			px := [3]float32(at[3*i : 3*i+3])
 			var size float32
 			for c := range 3 {
-				px[c] = value(pic.Pix[3*i+c])
 				size += f[c] + b[c]
 			}
 			a, len2 := raster.Unmix(&px, &b, &f)
@@ -375,6 +370,41 @@ func unmixRim(pic *raster.RGB, share []float32, coded bool, done raster.Done) []
 			loose := 0.12*0.12*len2 + (0.01*size)*(0.01*size)
 			trust := loose / (loose + far)
 			out[i] = max(out[i]*(1-trust), a*trust+out[i]*(1-trust))
+		}
+	})
+	return out
+}
+
+// rimWeights are what colours around a pixel count, by how far they are from it.
+var rimWeights = func() (t [2*rimLook + 1][2*rimLook + 1]float32) {
+	for y := range t {
+		for x := range t[y] {
+			d := float32((x-rimLook)*(x-rimLook)+(y-rimLook)*(y-rimLook)) + 1
+			t[y][x] = 1 / (d * d)
+		}
+	}
+	return t
+}()
+
+// codedAround gives a picture's light, coded for sRGB, in the rows that are looked at around a rim; the others are left empty.
+func codedAround(pic *raster.RGB, rim []bool, done raster.Done) []float32 {
+	w, h := pic.W, pic.H
+	rows := make([]bool, h)
+	for y := range h {
+		if slices.Contains(rim[y*w:(y+1)*w], true) {
+			for yy := max(0, y-rimLook); yy <= min(h-1, y+rimLook); yy++ {
+				rows[yy] = true
+			}
+		}
+	}
+	out := make([]float32, len(pic.Pix))
+	done.Parallel(h, func(y int) {
+		if !rows[y] {
+			return
+		}
+		o := out[3*y*w : 3*(y+1)*w]
+		for i, v := range pic.Pix[3*y*w : 3*(y+1)*w] {
+			o[i] = codeOf(v)
 		}
 	})
 	return out
