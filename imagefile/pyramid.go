@@ -2,6 +2,7 @@ package imagefile
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"hash/crc32"
 	"io"
@@ -173,40 +174,57 @@ func (p *Pyramid) Levels() int { return len(p.files) }
 
 // Coded reads a rectangle of a level as it is stored: interleaved samples in native byte order.
 func (p *Pyramid) Coded(level int, r raster.Rect) ([]byte, error) {
+	if err := p.inside(level, r); err != nil {
+		return nil, err
+	}
+	out := make([]byte, r.W()*r.H()*p.stride())
+	return out, p.read(level, r, out)
+}
+
+// inside says what is wrong with a rectangle that is not one of a level.
+func (p *Pyramid) inside(level int, r raster.Rect) error {
 	w, h := p.Size(level)
 	if r.Empty() || r.X0 < 0 || r.Y0 < 0 || r.X1 > w || r.Y1 > h {
-		return nil, fmt.Errorf("the rectangle %v is not inside level %d (%d x %d)", r, level, w, h)
+		return fmt.Errorf("the rectangle %v is not inside level %d (%d x %d)", r, level, w, h)
 	}
+	return nil
+}
+
+// read reads a rectangle that is inside into as many bytes as it has.
+func (p *Pyramid) read(level int, r raster.Rect, out []byte) error {
+	w, _ := p.Size(level)
 	n := p.stride()
 	row := r.W() * n
-	out := make([]byte, row*r.H())
 	if r.W() == w {
 		_, err := p.files[level].ReadAt(out, int64(r.Y0)*int64(w)*int64(n))
-		return out, err
+		return err
 	}
 	for y := 0; y < r.H(); y++ {
 		off := (int64(r.Y0+y)*int64(w) + int64(r.X0)) * int64(n)
 		if _, err := p.files[level].ReadAt(out[y*row:(y+1)*row], off); err != nil {
-			return nil, err
+			return err
 		}
 	}
-	return out, nil
+	return nil
 }
 
 // Linear reads a rectangle of a level in linear light; transparency is left out.
 func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
-	b, err := p.Coded(level, r)
-	if err != nil {
+	if err := p.inside(level, r); err != nil {
 		return nil, err
 	}
 	o := raster.NewRGB(r.W(), r.H())
-	row := r.W() * p.stride()
-	const rows = 16
-	raster.Parallel((r.H()+rows-1)/rows, func(n int) {
-		y0, y1 := n*rows, min(r.H(), (n+1)*rows)
-		p.lut.decode(b[y0*row:y1*row], p.Info, o.Pix[3*y0*r.W():3*y1*r.W()])
+	const rows = 16 // what is read is decoded while it is near
+	blocks := (r.H() + rows - 1) / rows
+	errs := make([]error, blocks)
+	raster.Parallel(blocks, func(n int) {
+		q := raster.Rect{X0: r.X0, Y0: r.Y0 + n*rows, X1: r.X1, Y1: min(r.Y1, r.Y0+(n+1)*rows)}
+		b := make([]byte, q.W()*q.H()*p.stride())
+		if errs[n] = p.read(level, q, b); errs[n] == nil {
+			p.lut.decode(b, p.Info, o.Pix[3*n*rows*r.W():][:3*q.H()*q.W()])
+		}
 	})
-	return o, nil
+	return o, errors.Join(errs...)
 }
 
 func (l *luts) decode(b []byte, info Info, out []float32) {

@@ -126,30 +126,30 @@ func (s *sweep) refine(p Pyramid, level int, r raster.Rect) ([]float32, error) {
 // enlarged gives the labels under a rectangle, smoothed.
 func (s *sweep) enlarged(r raster.Rect, scale int) []float32 {
 	out := make([]float32, r.W()*r.H())
-	cells := r.W()/scale + 2 // of labels that a row may touch
-	flat := make([]bool, cells)
+	flat := make([]bool, r.W()/scale+2) // of the labels that a row may touch
 	first, last := r.X0/scale, -1
 	for y := r.Y0; y < r.Y1; y++ {
 		// Far from an edge nothing need be weighed.
 		if iy := y / scale; iy != last {
 			last = iy
-			for i := range flat {
-				flat[i] = s.flat(first+i, iy)
-			}
+			s.flats(first, iy, flat)
 		}
 		row := out[(y-r.Y0)*r.W() : (y-r.Y0+1)*r.W()]
 		labels := s.l.In[min(s.l.H-1, last)*s.l.W : (min(s.l.H-1, last)+1)*s.l.W]
 		for x := 0; x < len(row); {
 			cell := (x + r.X0) / scale
-			end := min(len(row), (cell+1)*scale-r.X0)
+			next := cell + 1
 			if flat[cell-first] {
-				v := float32(labels[min(s.l.W-1, cell)])
+				for next-first < len(flat) && flat[next-first] { // flat side by side, they are all alike
+					next++
+				}
+				v, end := float32(labels[min(s.l.W-1, cell)]), min(len(row), next*scale-r.X0)
 				for ; x < end; x++ {
 					row[x] = v
 				}
 				continue
 			}
-			for ; x < end; x++ {
+			for end := min(len(row), next*scale-r.X0); x < end; x++ {
 				row[x] = s.smooth(float64(x+r.X0)+0.5, float64(y)+0.5, float64(scale))
 			}
 		}
@@ -260,15 +260,27 @@ func (s *sweep) at(x, y int) uint8 {
 	return s.l.In[max(0, min(s.l.H-1, y))*s.l.W+max(0, min(s.l.W-1, x))]
 }
 
-// flat reports whether a label and those around it are alike.
-func (s *sweep) flat(x, y int) bool {
-	c := s.at(x, y)
-	for j := y - 1; j <= y+1; j++ {
-		if s.at(x-1, j) != c || s.at(x, j) != c || s.at(x+1, j) != c {
-			return false
-		}
+// flats tells of labels side by side, from x on, whether those around each are like it.
+func (s *sweep) flats(x, y int, flat []bool) {
+	row := func(y int) []uint8 {
+		y = max(0, min(s.l.H-1, y))
+		return s.l.In[y*s.l.W : (y+1)*s.l.W]
 	}
-	return true
+	up, mid, down := row(y-1), row(y), row(y+1)
+	const mixed = 255
+	column := func(x int) uint8 {
+		x = max(0, min(s.l.W-1, x))
+		if v := mid[x]; v == up[x] && v == down[x] {
+			return v
+		}
+		return mixed
+	}
+	left, here := column(x-1), column(x)
+	for i := range flat {
+		right := column(x + i + 1)
+		flat[i] = left == here && here == right && here != mixed
+		left, here = here, right
+	}
 }
 
 // smooth samples the labels with a quadratic B-spline, so that the enlarged edge is no staircase.

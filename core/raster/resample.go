@@ -19,12 +19,7 @@ func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []flo
 				if acc == nil {
 					acc = make([]float32, w*ch)
 				}
-				clear(acc)
-				for k, wt := range s.weight {
-					for i, v := range src[(s.first+k)*w*ch : (s.first+k+1)*w*ch] {
-						acc[i] += wt * v
-					}
-				}
+				down(acc, src[s.first*w*ch:], s.weight)
 				row = acc
 			}
 			o := out[y*ow*ch : (y+1)*ow*ch]
@@ -43,13 +38,7 @@ func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []flo
 						}
 						o[x] = v
 					case 3:
-						var r, g, b float32
-						in := row[3*s.first:]
-						for _, wt := range s.weight {
-							r, g, b = r+wt*in[0], g+wt*in[1], b+wt*in[2]
-							in = in[3:]
-						}
-						o[3*x], o[3*x+1], o[3*x+2] = r, g, b
+						o[3*x], o[3*x+1], o[3*x+2] = s.mean(row[3*s.first : 3*(s.first+len(s.weight))])
 					default:
 						for k, wt := range s.weight {
 							for c, v := range row[(s.first+k)*ch : (s.first+k+1)*ch] {
@@ -62,6 +51,45 @@ func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []flo
 		}
 	})
 	return out
+}
+
+// down puts the weighted sum of rows that follow each other, two at least, into one. Most are two or three.
+func down(acc, src, weight []float32) {
+	n := len(acc)
+	first, next := src[:n], src[n:2*n]
+	a, b := weight[0], weight[1]
+	rest := weight[2:]
+	if len(rest) == 0 {
+		for i, v := range first {
+			acc[i] = a*v + b*next[i]
+		}
+		return
+	}
+	c, third := rest[0], src[2*n:3*n]
+	for i, v := range first {
+		acc[i] = a*v + b*next[i] + c*third[i]
+	}
+	for k, wt := range rest[1:] {
+		for i, v := range src[(k+3)*n : (k+4)*n] {
+			acc[i] += wt * v
+		}
+	}
+}
+
+// mean gives the weighted mean of pixels of three channels.
+func (s *span) mean(in []float32) (r, g, b float32) {
+	switch w := s.weight; len(w) {
+	case 2:
+		in = in[:6]
+		return w[0]*in[0] + w[1]*in[3], w[0]*in[1] + w[1]*in[4], w[0]*in[2] + w[1]*in[5]
+	case 3:
+		in = in[:9]
+		return w[0]*in[0] + w[1]*in[3] + w[2]*in[6], w[0]*in[1] + w[1]*in[4] + w[2]*in[7], w[0]*in[2] + w[1]*in[5] + w[2]*in[8]
+	}
+	for k, wt := range s.weight {
+		r, g, b = r+wt*in[3*k], g+wt*in[3*k+1], b+wt*in[3*k+2]
+	}
+	return r, g, b
 }
 
 // group is n output pixels side by side, from x on. The same ones are pixels of the source as they are, side by side too: at the size of
