@@ -48,6 +48,8 @@ func TestPanningAsksForStrips(t *testing.T) {
 		e.do("pan", e.b.Do(drive.JS(fmt.Sprintf(`document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: %d, bubbles: true, cancelable: true})); 0`, dx, dy))))
 		e.settled()
 	}
+	// What was seen is remembered for a minute; here strips and whole views are asked for, so a minute passes.
+	forget := func() { e.do("a minute later", e.b.Do(drive.JS(`{ const now = performance.now.bind(performance); performance.now = () => now() + 61000 }`))) }
 	keep("first")
 	asked()
 	pan(60, 40)
@@ -55,12 +57,22 @@ func TestPanningAsksForStrips(t *testing.T) {
 	assert.Greater(t, n, 10_000, "it has moved")
 	keep("there")
 	assert.InDelta(t, 0.12, asked(), 0.08, "a strip on two sides")
+	forget()
 	pan(-60, -40)
 	same("first", "and back")
 	assert.InDelta(t, 0.12, asked(), 0.08)
+	rest := func() { time.Sleep(300 * time.Millisecond) } // what was seen in passing is not remembered
+	rest()
 	pan(60, 40)
 	same("there", "and there again")
+	rest()
 	asked()
+	pan(-60, -40)
+	same("first", "back once more")
+	pan(60, 40)
+	same("there", "and there")
+	assert.Zero(t, asked(), "what was seen a moment ago is not asked for")
+	forget()
 	// Another step of the document and back: all of it is asked for anew.
 	target := func(want string) {
 		require.Eventually(t, func() bool { return e.parts()[0].Target.PaletteID == want }, 20*time.Second, 30*time.Millisecond, "target %q", want)
@@ -71,6 +83,7 @@ func TestPanningAsksForStrips(t *testing.T) {
 		target("")
 		n, _ := apart("there")
 		assert.Greater(t, n, 10_000, "in its own colour")
+		forget()
 		e.key("z", chromedp.KeyModifiers(drive.Ctrl|drive.Shift))
 		target("harbour")
 		same("there", "as it is when it comes whole")

@@ -18,7 +18,7 @@ const JobPage = whenShown(() => import("./job/JobPage").then((m) => m.JobPage));
 const AcrossPage = whenShown(() => import("./job/AcrossPage").then((m) => m.AcrossPage));
 const SheetPage = whenShown(() => import("./job/SheetPage").then((m) => m.SheetPage));
 const PicturePage = whenShown(() => import("./PicturePage").then(async (m) => {
-  await m.opened;
+  await m.opened.catch(() => undefined); // the page says what is wrong
   return m.PicturePage;
 }));
 

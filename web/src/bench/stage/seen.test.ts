@@ -3,7 +3,7 @@ import { Seen, type Exact } from "./seen";
 
 const look = (key: string, pixels = 100): Exact & { closed: () => boolean } => {
   const close = vi.fn();
-  return { frame: { bitmap: { close } as unknown as ImageBitmap, x: 0, y: 0, w: 1, h: 1, key }, of: "it", size: { width: pixels, height: 1 }, closed: () => close.mock.calls.length === 1 };
+  return { frame: { bitmap: { close } as unknown as ImageBitmap, x: 0, y: 0, w: 1, h: 1, key }, of: "it", made: "", size: { width: pixels, height: 1 }, closed: () => close.mock.calls.length === 1 };
 };
 
 describe("looks that were seen", () => {

@@ -1,10 +1,11 @@
 import type { Frame } from "./stageLayer";
 
-/** A frame with exact pixels, of what it is apart from the place, and the size it was asked for with. */
+/** A frame with exact pixels: of what it is apart from the place, the size it was asked for with, and what besides decided its pixels. */
 export interface Exact {
   frame: Frame;
   of: string;
   size: { width: number; height: number };
+  made: string;
 }
 
 interface Entry extends Exact {

@@ -135,7 +135,7 @@ export class StageLayer {
     const coming = this.underWay.at(-1)?.key ?? this.frame?.key;
     if (coming === key || coming === exact) {
       this.wish = undefined;
-      this.remember(this.seen.made);
+      this.remember();
       return;
     }
     const seen = this.seen.get(exact);
@@ -243,14 +243,14 @@ export class StageLayer {
     strips().catch(() => undefined); // it is asked for again where it is needed
     this.leave();
     this.frame = frame;
-    this.exact = got.bitmap && { frame, of: anywhere(body), size: { width, height } };
-    this.remember(made);
+    this.exact = got.bitmap && { frame, of: anywhere(body), size: { width, height }, made };
+    this.remember();
   }
 
-  /** Remembers what is shown, where no hand moves any more and what decided its pixels then still does. */
-  private remember(made: string) {
+  /** Remembers what is shown, where no hand moves any more and what decided its pixels still does. */
+  private remember() {
     const e = this.exact;
-    if (e && this.remembers > 0 && made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
+    if (e && this.remembers > 0 && e.made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
   }
 
   /** Asks for a view; undefined where the server says what is wrong with it. */
