@@ -49,7 +49,9 @@ func TestPanningAsksForStrips(t *testing.T) {
 		e.settled()
 	}
 	// What was seen is remembered for a minute; here strips and whole views are asked for, so a minute passes.
-	forget := func() { e.do("a minute later", e.b.Do(drive.JS(`{ const now = performance.now.bind(performance); performance.now = () => now() + 61000 }`))) }
+	forget := func() {
+		e.do("a minute later", e.b.Do(drive.JS(`{ const now = performance.now.bind(performance); performance.now = () => now() + 61000 }`)))
+	}
 	keep("first")
 	asked()
 	pan(60, 40)
