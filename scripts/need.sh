@@ -52,5 +52,5 @@ need_node() {
 }
 
 build_front() {
-  (cd web && npm ci --silent --no-audit --no-fund && npx --no-install vite build --logLevel warn)
+  (cd web && npm ci --silent --no-audit --no-fund && npm run build --silent)
 }
