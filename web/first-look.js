@@ -8,7 +8,7 @@
   const height = Math.max(100, innerHeight - 78);
   const size = Math.min(1600, Math.ceil(Math.max(width, height) * devicePixelRatio));
   const colourway = new URLSearchParams(location.search).get("colourway");
-  const early = { id, coming: fetch(`/api/pictures/${id}`).then((r) => (r.ok ? r.json() : undefined)).then((p) => (early.picture = p), () => undefined) };
+  const early = { id, room: { width, height }, coming: fetch(`/api/pictures/${id}`).then((r) => (r.ok ? r.json() : undefined)).then((p) => (early.picture = p), () => undefined) };
   window.early = early;
   const img = document.createElement("img");
   img.id = "first-look";

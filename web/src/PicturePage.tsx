@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, explain, unwrap, type Picture } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
-import { justFetched } from "./bench/documentStore";
 import { documentStore } from "./bench/unsentWork";
 import { askForFirstView } from "./bench/stage/firstView";
 import { comingEarly, earlyPicture, onEarlyPicture } from "./early";
@@ -18,9 +17,8 @@ const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => 
 const kindOf = (p: Picture) => (p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo");
 
 /** Resolves once a picture that was asked for before the scripts came can be drawn at once. */
-export const opened = onEarlyPicture((p) => {
-  if (kindOf(p) !== "photo") return undefined;
-  askForFirstView(p);
+export const opened = onEarlyPicture((p, room) => {
+  if (kindOf(p) === "photo") askForFirstView(p, room);
   return documentStore(p.id).openWith(p);
 });
 
@@ -28,11 +26,10 @@ export const opened = onEarlyPicture((p) => {
 export function PicturePage({ id }: { id: string }) {
   const kind = useQuery({ queryKey: ["kind", id], staleTime: Infinity, queryFn: async () => {
     const p = (await comingEarly(id)) ?? (await unwrap(api.GET("/api/pictures/{picture}", { params: { path: { picture: id } } })));
-    justFetched.set(id, p);
+    void documentStore(id).openWith(p);
     return kindOf(p);
   }, initialData: () => {
     const p = earlyPicture(id);
-    if (p) justFetched.set(id, p);
     return p && kindOf(p);
   } });
   useEffect(() => firstLookIsOver, []);

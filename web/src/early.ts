@@ -3,6 +3,8 @@ import type { Picture } from "./api/client";
 /** A picture that its page asked for before the scripts came (first-look.js). */
 interface Early {
   id: string;
+  /** What a wide window has for the stage, in CSS pixels. */
+  room: { width: number; height: number };
   coming: Promise<Picture | undefined>;
   /** Once it has come. */
   picture?: Picture;
@@ -29,9 +31,9 @@ export async function comingEarly(id: string): Promise<Picture | undefined> {
   return picture;
 }
 
-/** Calls f with it as soon as it is there; what f returns is to be waited for where it is there already. */
-export async function onEarlyPicture(f: (p: Picture) => Promise<void> | undefined): Promise<void> {
+/** Calls f with it, and with the room for it, as soon as it is there; what f returns is to be waited for where it is there already. */
+export async function onEarlyPicture(f: (p: Picture, room: Early["room"]) => Promise<void>): Promise<void> {
   const e = window.early;
-  if (e?.picture) await f(e.picture);
-  else void e?.coming.then((p) => p && f(p));
+  if (e?.picture) await f(e.picture, e.room);
+  else void e?.coming.then((p) => p && f(p, e.room));
 }

@@ -141,6 +141,31 @@ describe("DocumentStore", () => {
     await vi.waitFor(() => expect(names(s.shown.document)).toBe("mug cap"), { interval: 1 });
   });
 
+  it("opens with a picture that was fetched a moment ago, and leaves it where it has a newer one", async () => {
+    vi.useFakeTimers({ toFake: ["setTimeout"] });
+    const w = new Fake();
+    const before = w.picture();
+    const s = new DocumentStore("p", w);
+    await s.openWith(before);
+    expect(s.shown.picture?.revision).toBe(1);
+    expect(w.calls).toBe(0);
+    const leave = s.subscribe(() => undefined);
+    vi.advanceTimersByTime(20_000);
+    expect(s.open).toBe(true);
+    leave();
+    expect(s.open).toBe(false);
+    vi.useRealTimers();
+    s.subscribe(() => undefined);
+    s.edit("add", add("mug"));
+    await settled(s);
+    await s.openWith(before);
+    expect(names(s.shown.document)).toBe("mug");
+    expect(s.shown.picture?.revision).toBe(2);
+    // What came too late for one store is not what the next opens with.
+    const next = await opened(w);
+    expect(names(next.s.shown.document)).toBe("mug");
+  });
+
   it("keeps what is not sent for the next time the picture is opened", async () => {
     const w = new Fake();
     const { s } = await opened(w);

@@ -10,9 +10,6 @@ type Step = { kind: "edit"; label: string; document: Document; change: (d: Docum
 
 export type Saving = "saved" | "saving" | "offline";
 
-/** Pictures that were fetched a moment ago, to see what kind they are: they need not be fetched again. */
-export const justFetched = new Map<string, Picture>();
-
 /** Letters of a step's label that the server takes: names in it may be long. */
 export const mostLabel = 200;
 
@@ -82,6 +79,7 @@ export class DocumentStore {
   private safe = true;
   private ready = false;
   private opening: Promise<void> | undefined;
+  private fetched: Picture | undefined; // a moment ago, to see what kind it is: it need not be fetched again
   private deaf: (() => void) | undefined;
   private readonly listeners = new Set<() => void>();
 
@@ -126,7 +124,7 @@ export class DocumentStore {
 
   /** Opens it before there is a page, with the picture as it was fetched a moment ago; resolves once there is what to show. */
   async openWith(p: Picture): Promise<void> {
-    justFetched.set(this.id, p);
+    if (!this.open && !this.ready) this.fetched = p;
     setTimeout(this.subscribe(() => undefined), aheadOfPage);
     await this.opening;
   }
@@ -153,8 +151,8 @@ export class DocumentStore {
 
   /** Opens the picture: with what was not sent before a reload, as it is on the server otherwise. */
   private async load() {
-    let fetched = justFetched.get(this.id);
-    justFetched.delete(this.id);
+    let { fetched } = this;
+    this.fetched = undefined;
     while (this.open && !this.ready) {
       try {
         const p = fetched ?? (await this.world.get());

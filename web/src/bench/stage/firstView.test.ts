@@ -5,6 +5,7 @@ import { askedFirst, askForFirstView, firstView } from "./firstView";
 const document = { parts: [{ id: "a", name: "Mug" }, { id: "b", name: "Saucer" }] };
 const picture = (id: string) => ({ id, revision: 4, width: 1800, height: 1200, colourways: [], document }) as unknown as Picture;
 
+const room = { width: 948, height: 722 };
 let asked: { path: string; body: object; signal: AbortSignal }[] = [];
 
 beforeEach(() => {
@@ -28,7 +29,7 @@ it("is all of the picture, fitted with a margin, in the hatch of the first part"
 });
 
 it("is answered by what was asked for early, once", async () => {
-  askForFirstView(picture("p"));
+  askForFirstView(picture("p"), room);
   expect(asked.map((a) => a.path)).toEqual(["/api/pictures/p/view"]);
   expect(asked[0]?.body).toMatchObject({ draft: { base: 4, changes: [] } });
   const answer = await askedFirst("p", asked[0]?.body ?? {});
@@ -37,7 +38,7 @@ it("is answered by what was asked for early, once", async () => {
 });
 
 it.each([["another view", "p", { show: "picture" }], ["another picture", "q", {}]])("is not waited for where %s is wanted", (_, id, other) => {
-  askForFirstView(picture("p"));
+  askForFirstView(picture("p"), room);
   expect(askedFirst(id, { ...asked[0]?.body, ...other })).toBeUndefined();
   expect(asked[0]?.signal.aborted).toBe(true);
   expect(askedFirst("p", asked[0]?.body ?? {})).toBeUndefined();
@@ -45,6 +46,6 @@ it.each([["another view", "p", { show: "picture" }], ["another picture", "q", {}
 
 it("is not asked for where the stage will have another room", () => {
   vi.stubGlobal("innerWidth", 800);
-  askForFirstView(picture("p"));
+  askForFirstView(picture("p"), room);
   expect(asked).toEqual([]);
 });

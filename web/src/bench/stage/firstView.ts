@@ -22,11 +22,11 @@ export function firstView(picture: Picture, document: Document, canvas: Size): V
 }
 
 /** Asks for it, where the stage will have the room that it has in a wide window, and the line is quick. */
-export function askForFirstView(picture: Picture) {
+export function askForFirstView(picture: Picture, room: Size) {
   if (innerWidth <= 1000 || innerHeight <= 600 || line().slow || first) return;
   const colourway = new URLSearchParams(location.search).get("colourway");
   const document = inColourway(picture.document, picture.colourways.find((w) => w.id === colourway));
-  const view = firstView(picture, document, { width: Math.round((innerWidth - 332) * devicePixelRatio), height: Math.round((innerHeight - 78) * devicePixelRatio) });
+  const view = firstView(picture, document, { width: Math.round(room.width * devicePixelRatio), height: Math.round(room.height * devicePixelRatio) });
   if (!view) return;
   nowStored(picture.id, picture.revision, picture.document);
   const body = { ...view, document: undefined, ...brought(picture.id, document) };
