@@ -1,12 +1,17 @@
 package e2e
 
 import (
+	"io"
+	"net/http"
+	"regexp"
+	"slices"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"episema/e2e/drive"
 )
@@ -55,4 +60,39 @@ func TestAPictureIsAskedForOnceAndEarly(t *testing.T) {
 		}
 		assert.True(t, early, "its view is asked for before there is a stage")
 	}
+}
+
+// What comes before the first picture of a bench is little, and compressed; the page brings its first script itself.
+func TestThePageAndWhatItNeedsFirstAreSmall(t *testing.T) {
+	t.Parallel()
+	s := newServer(t)
+	// Asked for as a browser does, the transport leaves the bytes as they come.
+	ask := func(path, takes string) (*http.Response, string) {
+		req, err := http.NewRequest("GET", s.url()+path, nil)
+		require.NoError(t, err)
+		req.Header.Set("Accept-Encoding", takes)
+		res, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		b, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		require.Equal(t, 200, res.StatusCode, path)
+		return res, string(b)
+	}
+	res, page := ask("/pictures/x", "identity")
+	assert.Regexp(t, `<script>[^<]*window\.early`, page)
+	assert.Contains(t, res.Header.Get("Content-Security-Policy"), "'sha256-")
+	assert.NotContains(t, page, "stylesheet")
+	packed, _ := ask("/pictures/x", "gzip, br")
+	assert.Equal(t, "br", packed.Header.Get("Content-Encoding"))
+	scripts := regexp.MustCompile(`/assets/[^"<>;]+\.js`).FindAllString(page+res.Header.Get("Link"), -1)
+	slices.Sort(scripts)
+	sum := 0
+	for _, path := range slices.Compact(scripts) {
+		res, b := ask(path, "gzip, br")
+		assert.True(t, len(b) < 300 || res.Header.Get("Content-Encoding") == "br", path)
+		sum += len(b)
+	}
+	assert.Greater(t, sum, 50_000)
+	assert.Less(t, sum, 150_000, "bytes of scripts")
 }

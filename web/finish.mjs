@@ -4,15 +4,16 @@ import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 
-const once = (text, what, by) => {
-  if (text.split(what).length !== 2) throw new Error(`the page should have ${what} once`);
-  return text.replace(what, () => by);
-};
 const page = join("dist", "index.html");
 let html = readFileSync(page, "utf8");
-html = once(html, '<script src="/first-look.js"></script>', `<script>${readFileSync("first-look.js", "utf8")}</script>`);
-const [link, fonts] = /<link rel="stylesheet"[^>]*href="\/([^"]+)"[^>]*>/.exec(html) ?? ["a style sheet"];
-html = once(html, link, `<style>${fonts && readFileSync(join("dist", fonts), "utf8")}</style>`);
+/** Puts the file that a tag of the page names, which stands there once, in its place. */
+const putIn = (tag, name, folder) => {
+  const [[whole, file] = [], another] = html.matchAll(tag);
+  if (!file || another) throw new Error(`the page should have ${tag} once`);
+  html = html.replace(whole, () => `<${name}>${readFileSync(join(folder, file), "utf8")}</${name}>`);
+};
+putIn(/<script\s+src="\/(first-look\.js)"><\/script>/g, "script", ".");
+putIn(/<link rel="stylesheet"[^>]*href="\/([^"]+)"[^>]*>/g, "style", "dist");
 writeFileSync(page, html);
 
 const worthIt = /\.(js|css|html|svg)$/;
