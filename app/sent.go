@@ -65,9 +65,7 @@ func (s *Studio) Send(ctx context.Context, id uuid.UUID, v View, as As) (Sent, e
 			s.memory.Put("frame|"+out.Frame, &frame{v.Width, v.Height, pix}, int64(len(pix)))
 		}
 		if !out.Rect.Empty() {
-			var b bytes.Buffer
-			err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img.SubImage(out.Rect))
-			out.Body = b.Bytes()
+			out.Body, err = pngOf(img.SubImage(out.Rect))
 		}
 	default:
 		out.Form, out.Body = SentRaw, pix
@@ -76,6 +74,13 @@ func (s *Studio) Send(ctx context.Context, id uuid.UUID, v View, as As) (Sent, e
 		err = ctx.Err()
 	}
 	return out, err
+}
+
+// pngOf packs a picture without loss, quickly.
+func pngOf(img image.Image) ([]byte, error) {
+	var b bytes.Buffer
+	err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img)
+	return b.Bytes(), err
 }
 
 func jpegOf(img *image.NRGBA, quality int) ([]byte, error) {

@@ -1,10 +1,8 @@
 package app
 
 import (
-	"bytes"
 	"context"
 	"image"
-	"image/png"
 	"runtime"
 	"slices"
 
@@ -50,9 +48,7 @@ func (s *Studio) Shares(ctx context.Context, id uuid.UUID, part string, colours 
 	if err != nil {
 		return nil, err
 	}
-	var b bytes.Buffer
-	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, sharesOf(full, none, v.Width, v.Height))
-	return b.Bytes(), err
+	return pngOf(sharesOf(full, none, v.Width, v.Height))
 }
 
 // inPrimaries renders a drawing once for each sheet of three colours of a part, these in the primaries of light and all else black: what is

@@ -1,12 +1,10 @@
 package app
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
 	"image"
-	"image/png"
 	"math"
 	"slices"
 	"strings"
@@ -257,9 +255,7 @@ func (s *Studio) Cover(ctx context.Context, id uuid.UUID, size int, colourway st
 	if err != nil {
 		return nil, err
 	}
-	var b bytes.Buffer
-	err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img)
-	return b.Bytes(), err
+	return pngOf(img)
 }
 
 // QuickCover gives Cover's picture in few bytes, as JPEG: for a look at it until the exact one is there. Where the picture has
@@ -279,11 +275,11 @@ func (s *Studio) QuickCover(ctx context.Context, id uuid.UUID, size int, colourw
 		if img.Opaque() {
 			l.form = SentJPEG
 			l.bytes, err = jpegOf(img, 80)
-			return l, err
+		} else {
+			l.form = SentPNG
+			l.bytes, err = pngOf(img)
 		}
-		var w bytes.Buffer
-		err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&w, img)
-		return look{w.Bytes(), SentPNG}, err
+		return l, err
 	})
 	return l.bytes, l.form, err
 }
