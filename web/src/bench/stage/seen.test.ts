@@ -18,14 +18,17 @@ describe("looks that were seen", () => {
     expect(s.get("b")).toBeUndefined();
     expect(s.get("a")?.frame).toBe(a.frame);
   });
-  it("hold the last one, however large, and nothing where that is all", () => {
-    const s = new Seen(0, () => false);
+  it("hold the last one, however large, and none where they shall hold nothing", () => {
+    const s = new Seen(1, () => false);
     const [a, b] = [look("a"), look("b")];
     s.put("a", a);
     expect(s.get("a")?.frame).toBe(a.frame);
     s.put("b", b);
     expect(a.closed()).toBe(true);
     expect(s.get("b")?.frame).toBe(b.frame);
+    const none = new Seen(0, () => false);
+    none.put("c", look("c"));
+    expect(none.get("c")).toBeUndefined();
   });
   it("are not closed while they are drawn from", () => {
     const [a, b] = [look("a"), look("b")];

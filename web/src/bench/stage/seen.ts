@@ -17,7 +17,7 @@ const longest = 60_000;
 
 /**
  * The frames that were shown at rest lately, by what was asked for: who flips through colourways, or takes a step back, sees them again at
- * once. It holds so many pixels at most, but always the last frame; those that it lets go are closed.
+ * once. It holds so many pixels at most, but always the last frame, unless that is none; those that it lets go are closed.
  */
 export class Seen {
   private readonly list = new Map<string, Entry>(); // the one that was shown longest ago first
@@ -39,6 +39,7 @@ export class Seen {
   }
 
   put(key: string, exact: Exact) {
+    if (this.most === 0) return;
     this.drop(key);
     this.list.set(key, { ...exact, at: performance.now() });
     this.pixels += sizeOf(exact);

@@ -114,7 +114,7 @@ export class StageLayer {
     /** What comes is read, not drawn as it is. */
     private readonly read = false,
     /** Of so many pixels the frames are remembered that were shown at rest. */
-    private readonly remembers = 0,
+    remembers = 0,
     private readonly over: Line = line(),
   ) {
     this.seen = new Seen(remembers, (f) => f === this.frame || f === this.exact?.frame);
@@ -250,7 +250,7 @@ export class StageLayer {
   /** Remembers what is shown, where no hand moves any more and what decided its pixels still does. */
   private remember() {
     const e = this.exact;
-    if (e && this.remembers > 0 && e.made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
+    if (e && e.made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
   }
 
   /** Asks for a view; undefined where the server says what is wrong with it. */
