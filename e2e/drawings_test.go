@@ -225,21 +225,8 @@ func TestAPickReachesAllBoards(t *testing.T) {
 	}
 	body, err := json.Marshal(map[string]any{"base": job["revision"], "label": "two colourways", "palette": job["palette"], "colourways": job["colourways"]})
 	require.NoError(t, err)
-	send := func(method, url, body string) []byte {
-		t.Helper()
-		req, err := http.NewRequest(method, url, strings.NewReader(body))
-		require.NoError(t, err)
-		req.Header.Set("Content-Type", "application/json")
-		res, err := http.DefaultClient.Do(req)
-		require.NoError(t, err)
-		defer res.Body.Close()
-		b, err := io.ReadAll(res.Body)
-		require.NoError(t, err)
-		require.Less(t, res.StatusCode, 300, string(b))
-		return b
-	}
-	send("PUT", base+"/content", string(body))
-	send("POST", base+"/deliveries", fmt.Sprintf(`{"pictures":[%q],"colourways":["a","b"],"format":"svg"}`, id))
+	send(t, "PUT", base+"/content", string(body))
+	send(t, "POST", base+"/deliveries", fmt.Sprintf(`{"pictures":[%q],"colourways":["a","b"],"format":"svg"}`, id))
 	var files []delivery
 	require.Eventually(t, func() bool {
 		files = get[[]delivery](t, base+"/deliveries")

@@ -3,8 +3,6 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
-	"net/http"
-	"strings"
 	"testing"
 	"time"
 
@@ -23,14 +21,7 @@ func (e *bench) withColourway(id, name, css string) {
 		Revision int64
 		Palette  json.RawMessage
 	}](e.t, job)
-	body := fmt.Sprintf(`{"base":%d,"label":"a colourway","palette":%s,"colourways":[{"id":%q,"name":%q,"cells":{%q:{"target":{"css":%q}}}}]}`, have.Revision, have.Palette, id, name, "#"+e.parts()[0].ID, css) // of a part that nobody named
-	req, err := http.NewRequest("PUT", job+"/content", strings.NewReader(body))
-	require.NoError(e.t, err)
-	req.Header.Set("Content-Type", "application/json")
-	res, err := http.DefaultClient.Do(req)
-	require.NoError(e.t, err)
-	require.NoError(e.t, res.Body.Close())
-	require.Equal(e.t, 200, res.StatusCode)
+	send(e.t, "PUT", job+"/content", fmt.Sprintf(`{"base":%d,"label":"a colourway","palette":%s,"colourways":[{"id":%q,"name":%q,"cells":{%q:{"target":{"css":%q}}}}]}`, have.Revision, have.Palette, id, name, "#"+e.parts()[0].ID, css)) // of a part that nobody named
 }
 
 // Who goes back and forth between two looks sees each again at once, as the server would paint it, and nothing that is not so any more.

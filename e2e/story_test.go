@@ -26,6 +26,21 @@ import (
 
 const w, h = 1800, 1200 // of the demo's pictures
 
+// send calls the server with JSON, past the browser, and returns what it answers.
+func send(t *testing.T, method, url, body string) []byte {
+	t.Helper()
+	req, err := http.NewRequest(method, url, strings.NewReader(body))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/json")
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	require.Less(t, res.StatusCode, 300, string(b))
+	return b
+}
+
 func get[T any](t *testing.T, url string) T {
 	t.Helper()
 	res, err := http.Get(url)

@@ -1,9 +1,7 @@
 package e2e
 
 import (
-	"bytes"
 	"encoding/json"
-	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -166,13 +164,7 @@ func TestWhatOthersMakeOfThePaletteIsSeenOnTheBench(t *testing.T) {
 	}
 	body, err := json.Marshal(map[string]any{"base": job.Revision, "label": "plum", "palette": palette, "colourways": job.Colourways})
 	require.NoError(t, err)
-	req, err := http.NewRequest("PUT", url+"/content", bytes.NewReader(body))
-	require.NoError(t, err)
-	req.Header.Set("Content-Type", "application/json")
-	res, err := http.DefaultClient.Do(req)
-	require.NoError(t, err)
-	res.Body.Close()
-	require.Equal(t, 200, res.StatusCode)
+	send(t, "PUT", url+"/content", string(body))
 	e.do("the palette", e.b.Until(`!!document.querySelector('[aria-label="Harbour plum"]')`))
 	require.Eventually(t, func() bool { return e.pixel(800, 620) != before }, 20*time.Second, 50*time.Millisecond, "the stage follows")
 }
