@@ -1612,6 +1612,9 @@ type TwoTone = recolour.TwoTone
 
 // View defines model for View.
 type View struct {
+	// Ahead Nobody waits for it yet: it rests while a hand is moving, for a second at most
+	Ahead *bool `json:"ahead,omitempty"`
+
 	// As How it is sent; left out it is raw. What has transparency is PNG where JPEG is asked for
 	As       *ViewAs   `json:"as,omitempty"`
 	Document *Document `json:"document,omitempty"`

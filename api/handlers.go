@@ -332,6 +332,7 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 	}
 	v.Draft = r.Body.Quick != nil && *r.Body.Quick
 	v.Hand = v.Draft || r.Body.Hand != nil && *r.Body.Hand
+	v.Ahead = r.Body.Ahead != nil && *r.Body.Ahead
 	v.Overlay = overlayOf(r.Body)
 	if r.Body.Ink != nil {
 		v.Ink = string(*r.Body.Ink)

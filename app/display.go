@@ -1,6 +1,8 @@
 package app
 
 import (
+	"image"
+
 	"episema/core/colour"
 	"episema/core/raster"
 )
@@ -15,10 +17,10 @@ type Overlay struct {
 // grounds of a cut-out, in linear light.
 var grounds = map[string]float32{"light": 0.57, "middle": 0.254, "dark": 0.033}
 
-// ground gives the light behind a cut-out at a pixel of the view.
+// ground gives the light behind a cut-out at a pixel; see display.
 func (o Overlay) ground(x, y int) float32 {
 	if o.Ground == "checks" {
-		if (x/8+y/8)%2 == 0 {
+		if (x>>3+y>>3)&1 == 0 {
 			return 0.6
 		}
 		return 0.3
@@ -29,8 +31,9 @@ func (o Overlay) ground(x, y int) float32 {
 	return grounds["middle"]
 }
 
-// display turns linear light into sRGB bytes for the screen and draws what the view shows of the mask.
-func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.Mask, show string, o Overlay) []byte {
+// display turns linear light into sRGB bytes for the screen and draws what the view shows of the mask. The view begins at pixel from of the
+// whole picture at that size: lines and checks lie still on the picture, so that a view is what its pieces are.
+func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Point, part *raster.Mask, show string, o Overlay) []byte {
 	w, h := r.W(), r.H()
 	out := make([]byte, 4*w*h)
 	m := colour.SRGB.FromD50.Times(space.ToD50)
@@ -57,7 +60,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 					if show == "rest" {
 						k = 1 - k
 					}
-					g := o.ground(x, y)
+					g := o.ground(x+from.X, y+from.Y)
 					a, b, c = g+k*(a-g), g+k*(b-g), g+k*(c-g)
 				}
 				to[4*x], to[4*x+1], to[4*x+2], to[4*x+3] = colour.Byte(a), colour.Byte(b), colour.Byte(c), 255
@@ -68,7 +71,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, part *raster.M
 		show = "mask"
 	}
 	if show == "hatch" || show == "tint" || show == "mask" {
-		overlay(out, w, h, r, part, show, o)
+		overlay(out, w, h, r, from, part, show, o)
 	}
 	return out
 }
@@ -83,7 +86,7 @@ func code(to []byte, row []float32) {
 
 // overlay draws the mask: what is not selected is hatched or tinted; the edge is a double line, white
 // beside black, so that it shows on any picture.
-func overlay(out []byte, w, h int, r raster.Rect, part *raster.Mask, show string, ov Overlay) {
+func overlay(out []byte, w, h int, r raster.Rect, from image.Point, part *raster.Mask, show string, ov Overlay) {
 	tint := int(max(0, min(1, ov.Strength))*256 + 0.5)
 	none := make([]uint16, w)
 	raster.Parallel((h+63)/64, func(n int) {
@@ -104,7 +107,7 @@ func overlay(out []byte, w, h int, r raster.Rect, part *raster.Mask, show string
 					mix(o[4*x:4*x+3:4*x+3], ov.Tint, (256-int(v>>8))*tint>>8)
 				}
 			default:
-				hatch(o, row, y)
+				hatch(o, row, from.X+from.Y+y)
 			}
 			if part != nil {
 				outline(o, part, r.X0, y+r.Y0, w)
@@ -129,9 +132,9 @@ var hatched = func() (t [2][256]byte) {
 
 func grey(v byte) [3]byte { return [3]byte{v, v, v} }
 
-// hatch draws over a row, the yth of the view, what of the mask is not selected.
-func hatch(o []byte, row []uint16, y int) {
-	phase := y % 9 // of the lines, 2 pixels of 9
+// hatch draws over a row what of the mask is not selected, in lines whose distance of the row's first pixel is at.
+func hatch(o []byte, row []uint16, at int) {
+	phase := (at%9 + 9) % 9 // 2 pixels of 9
 	for x, v := range row {
 		lined := phase < 2
 		if phase++; phase == 9 {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"image"
 	"math/rand"
 	"testing"
 
@@ -22,10 +23,11 @@ func TestOverlayIsThatOfEachPixel(t *testing.T) {
 		r := raster.Rect{X0: x0, Y0: y0, X1: x0 + 1 + rnd.Intn(m.W-x0), Y1: y0 + 1 + rnd.Intn(m.H-y0)}
 		was := make([]byte, 4*r.W()*r.H())
 		rnd.Read(was)
+		from := image.Pt(rnd.Intn(41)-20, rnd.Intn(41)-20)
 		ov := Overlay{Tint: [3]byte{200, 10, 90}, Strength: 1.2 * rnd.Float64()}
 		for _, show := range []string{"mask", "tint", "hatch"} {
 			got := append([]byte(nil), was...)
-			overlay(got, r.W(), r.H(), r, m, show, ov)
+			overlay(got, r.W(), r.H(), r, from, m, show, ov)
 			for i := range r.W() * r.H() {
 				x, y := i%r.W(), i/r.W()
 				v := m.Pix[(y+y0)*m.W+x+x0]
@@ -38,7 +40,7 @@ func TestOverlayIsThatOfEachPixel(t *testing.T) {
 					mix(want[:3], ov.Tint, away*int(min(1, ov.Strength)*256+0.5)>>8)
 				default:
 					mix(want[:3], grey(hatchGrey), away*50>>8)
-					if (x+y)%9 < 2 {
+					if (x+y+from.X+from.Y+9000)%9 < 2 {
 						mix(want[:3], grey(hatchLine), away*120>>8)
 					}
 				}
@@ -55,8 +57,8 @@ func TestOverlayIsThatOfEachPixel(t *testing.T) {
 			}
 		}
 		bare, like := append([]byte(nil), was...), append([]byte(nil), was...)
-		overlay(bare, r.W(), r.H(), r, nil, "hatch", ov)
-		overlay(like, r.W(), r.H(), r, raster.NewMask(m.W, m.H), "hatch", ov)
+		overlay(bare, r.W(), r.H(), r, from, nil, "hatch", ov)
+		overlay(like, r.W(), r.H(), r, from, raster.NewMask(m.W, m.H), "hatch", ov)
 		require.Equal(t, like, bare, "no part is one of nothing")
 	}
 }

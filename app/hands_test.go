@@ -47,6 +47,24 @@ func TestViewsUnderAHandAreHands(t *testing.T) {
 	assert.True(t, s.hands.moving(), "somebody drags")
 }
 
+// What nobody waits for yet rests while somebody's hand moves, and not for ever.
+func TestViewsAheadGiveWayToHands(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	v := View{W: 1800, H: 1200, Width: 90, Height: 60, Show: "picture", Ahead: true}
+	took := func() time.Duration {
+		from := time.Now()
+		_, err := s.Render(ctx, id, v)
+		require.NoError(t, err)
+		return time.Since(from)
+	}
+	took() // what it reads is in memory then
+	s.hands.now = func() int64 { return int64(time.Hour) }
+	assert.Less(t, took(), longestAhead, "nobody's hand moves")
+	s.hands.moves()
+	assert.GreaterOrEqual(t, took(), longestAhead)
+}
+
 // The areas of a large mask take seconds, which nobody who drags a slider waits for.
 func TestListingAreasAndLookingCloselyGiveWayToHands(t *testing.T) {
 	s, ctx := studio(t), context.Background()

@@ -79,7 +79,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if v.Stage && !v.Draft {
 		s.prepare(pic.SHA)
 	}
-	pix := display(p.Space, out, inner, part, v.Show, v.Overlay)
+	pix := display(p.Space, out, inner, g.first(), part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }
 

@@ -8,6 +8,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -29,6 +30,7 @@ type View struct {
 	Part          string // the part at hand
 	Draft         bool   // a hand is moving: quick instead of exact
 	Hand          bool   // a hand is moving: what nobody waits for rests
+	Ahead         bool   // nobody waits for it yet: it rests itself while a hand is moving
 	Stage         bool   // somebody has the picture open and may draw on it next
 	Overlay       Overlay
 	Ink           string            // InkOnWhite or InkOnPaper: as the job's inks print it; empty: as the screen shows it
@@ -60,6 +62,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	if err := checkView(v); err != nil {
 		return nil, err
 	}
+	if v.Ahead {
+		s.hands.giveWay(ctx, longestAhead/2)
+	}
 	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
 	if err != nil {
 		return nil, err
@@ -79,6 +84,9 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 	}
 	return pix, s.intoInk(ctx, pic.Content, pix, v)
 }
+
+// longestAhead is for how long at most what nobody waits for yet rests.
+const longestAhead = time.Second
 
 // checkView says what is wrong with a view.
 func checkView(v View) error {
@@ -141,6 +149,13 @@ func (g grid) place() raster.Place {
 	k := float64(int(1) << g.level)
 	m := float64(g.margin) * g.step
 	return raster.Place{X: (g.x - m) * k, Y: (g.y - m) * k, Step: g.step * k}
+}
+
+// first returns where the grid begins, in its own pixels from the picture's corner. What begins a whole number of them further along lies so
+// many further, whatever a step comes to: by less than a fraction that nothing has by design.
+func (g grid) first() image.Point {
+	at := func(v float64) int { return int(math.Floor(v/g.step + 0.0371)) }
+	return image.Pt(at(g.x), at(g.y))
 }
 
 // levelUpTo is the finest level whose long side is at most so many pixels.

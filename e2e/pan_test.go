@@ -21,7 +21,7 @@ func TestPanningAsksForStrips(t *testing.T) {
 	e.do("canvas", e.b.Do(chromedp.Focus(chromedp.CSS("canvas"))))
 	e.key("1")
 	e.settled()
-	e.do("listen", e.b.Do(drive.JS(`window.__asked = []; window.__seen = {}; { const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view")) { const v = JSON.parse(how.body); if (v.show === "picture") window.__asked.push(v.width * v.height) } return plain(to, how) } }
+	e.do("listen", e.b.Do(drive.JS(`window.__asked = []; window.__show = "picture"; window.__seen = {}; { const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view")) { const v = JSON.parse(how.body); if (v.ahead && !window.__ahead) return Promise.reject(new TypeError("not yet")); if (v.show === window.__show && !v.ahead) window.__asked.push(v.width * v.height) } return plain(to, how) } }
 		window.__pixels = () => { const c = document.querySelector("canvas"); return c.getContext("2d").getImageData(0, 0, c.width, c.height).data };
 		window.__apart = (as) => { const d = window.__pixels(), was = window.__seen[as]; let n = 0, most = 0; for (let i = 0; i < d.length; i++) if (d[i] !== was[i]) { n++; most = Math.max(most, Math.abs(d[i] - was[i])) } return [n, most] }; 0`)))
 	keep := func(as string) {
@@ -91,4 +91,32 @@ func TestPanningAsksForStrips(t *testing.T) {
 		same("there", "as it is when it comes whole")
 	}
 	assert.Greater(t, asked(), 1.5)
+	// What lies around is asked for once the hand rests, and seen at once then: of the picture, and in the hatch, whose lines lie still on it.
+	for _, show := range []string{"picture", "hatch"} {
+		if show == "hatch" {
+			e.click("Hatch")
+		}
+		e.do("allow", e.b.Do(drive.JS(fmt.Sprintf(`window.__ahead = true; window.__show = %q; window.__came = 0; 0`, show))))
+		forget()
+		pan(-90, 50) // to look around
+		keep("around")
+		time.Sleep(time.Second)
+		asked()
+		pan(300, 200)
+		assert.Zero(t, asked(), "%s: it is there", show)
+		keep("moved")
+		n, _ := apart("around")
+		assert.Greater(t, n, 10_000)
+		// All of it asked for anew is the same.
+		forget()
+		e.do("nothing ahead", e.b.Do(drive.JS(`window.__ahead = false; 0`)))
+		e.key("z", chromedp.KeyModifiers(drive.Ctrl))
+		target("")
+		e.settled()
+		forget()
+		e.key("z", chromedp.KeyModifiers(drive.Ctrl|drive.Shift))
+		target("harbour")
+		same("moved", show)
+		assert.Greater(t, asked(), 0.9)
+	}
 }

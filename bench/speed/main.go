@@ -299,6 +299,8 @@ func stage(post caller, job string, files ...string) {
 			var size [2]int
 			panned[zoom], size = measure(b, url+"/pictures/"+id, zoom, pan)
 			floors[zoom] = floor(b, size)
+			after, _ := measure(b, url+"/pictures/"+id, zoom, rested)
+			fmt.Printf("%-6s %-6s | %s, p50 and p95 (ms): %.0f %.0f, over the floor %.2f\n", name[:2], zoom, rested, after.median, after.slow, after.median/floors[zoom])
 		}
 		post("PUT", "/api/pictures/"+id+"/document", "application/json", bytes.NewReader([]byte(doc)))
 		for _, zoom := range zooms {
@@ -322,7 +324,8 @@ func stage(post caller, job string, files ...string) {
 
 // What measure does again and again.
 const (
-	pan       = "pan"
+	pan       = "pan"              // one after the other
+	rested    = "pan after a look" // at what came into sight, 0.6 s: what lies around has come by then
 	slider    = "slider"
 	colourway = "a colourway not seen before"
 	flip      = "back and forth between two colourways"
@@ -376,7 +379,9 @@ type answered struct{ median, slow float64 }
 func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]int) {
 	check(b.Do(chromedp.Navigate(page)))
 	check(b.Settled())
-	if what != pan {
+	// The largest view that is asked for is a whole one.
+	check(b.Do(drive.JS(`(() => { const plain = window.fetch; window.__size = [1, 1]; window.fetch = (to, how) => { if (String(to).endsWith("/view")) { const v = JSON.parse(how.body); if (!v.ahead && v.width * v.height > window.__size[0] * window.__size[1]) window.__size = [v.width, v.height] } return plain(to, how) } })()`)))
+	if what != pan && what != rested {
 		check(b.Click("Colour"))
 		check(b.Until(`!!document.querySelector("[role=group] input[type=range], input[type=range]") && !!document.querySelector('select[aria-label="Colourway"]')`)) // they come later than the picture
 		check(b.Settled())
@@ -388,13 +393,15 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		check(b.Do(chromedp.Focus(chromedp.CSS("canvas")), chromedp.KeyEvent("1")))
 		check(b.Settled())
 	}
-	check(b.Do(drive.JS(`(() => { const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view")) { const v = JSON.parse(how.body); window.__size = [v.width, v.height] } return plain(to, how) } })()`)))
 	check(b.Do(drive.JS(`window.__answer = (act) => new Promise((done) => { const c = document.querySelector("canvas"); const t = performance.now();
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))
 	var all []float64
 	at := 0
 	for n := range rounds {
+		if what == rested {
+			time.Sleep(600 * time.Millisecond)
+		}
 		// There and back, each time to a place where it was not before: what was seen already would not be asked for.
 		to := 3*n + 700*((n+1)%2)
 		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, to-at)
@@ -411,12 +418,12 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		}
 		ms, err := drive.Await[float64](b, "__answer("+act+")")
 		check(err)
-		if n > 3 && (what != pan || n%2 == 1) { // on the way out of a picture that is all in sight nothing comes into sight
+		if n > 3 && (what != pan && what != rested || n%2 == 1) { // on the way out of a picture that is all in sight nothing comes into sight
 			all = append(all, ms)
 		}
 	}
 	sort.Float64s(all)
-	seen, err := drive.Eval[[]int](b, "window.__size ?? [1, 1]")
+	seen, err := drive.Eval[[]int](b, "window.__size")
 	check(err)
 	return answered{all[len(all)/2], all[len(all)*95/100]}, [2]int{seen[0], seen[1]}
 }

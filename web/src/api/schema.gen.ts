@@ -2037,6 +2037,8 @@ export interface components {
             quick?: boolean;
             /** @description A hand is moving, and the exact answer is wanted: work that nobody waits for rests meanwhile */
             hand?: boolean;
+            /** @description Nobody waits for it yet: it rests while a hand is moving, for a second at most */
+            ahead?: boolean;
             /** @description The colour of a tint as #rrggbb */
             tint?: string;
             /** Format: double */

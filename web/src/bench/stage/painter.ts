@@ -66,6 +66,9 @@ const masksShown = new Set(["hatch", "tint", "mask"]);
 /** Of how many pixels the looks are remembered that were shown lately: 32 MB. */
 const remembered = 8e6;
 
+/** How much more than is seen is asked for on each side once who pans rests, as a share of the stage; of large stages less. */
+const around = ({ width, height }: Size) => Math.max(0, Math.min(0.5, (Math.sqrt(remembered / (width * height)) - 1) / 2));
+
 /** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
 const restAfter = 140;
 
@@ -88,6 +91,8 @@ export class StagePainter {
   /** How many frames had come when the stroke began that is answered with masks. */
   private masked: { now: number; quick: number } | undefined;
   private gliding = false;
+  /** Who looks around moved the picture last, and nothing else. */
+  private roams = false;
   private readonly lead = new Lead<Scene>();
   /** Draws under the hand; comes after the first frame. */
   private afterwards: typeof import("./afterwards") | undefined;
@@ -107,7 +112,7 @@ export class StagePainter {
     const repaint = () => this.repaint();
     const layer = (heard: () => void, reads = false, remembers = 0) => new StageLayer(id, heard, problem, reads, remembers);
     // What hides beneath may wait for the next time the screen is drawn.
-    const l: Layers = { now: layer(() => this.heard(), false, remembered), before: layer(repaint), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
+    const l: Layers = { now: layer(() => this.heard(), false, remembered), before: layer(() => { repaint(); this.rest(); }), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
     this.canvas = canvas;
     this.layers = l;
     l.now.under(this.scene.made ?? "");
@@ -138,6 +143,7 @@ export class StagePainter {
   }
 
   follow(scene: Scene) {
+    if (scene.document !== this.scene.document) this.roams = false;
     this.scene = this.lead.follow(scene);
     this.layers?.now.under(scene.made ?? "");
     this.ask();
@@ -168,7 +174,7 @@ export class StagePainter {
     this.placed(at);
     // On a slow line what comes meanwhile is about right only: once the picture lies still it is asked for exactly.
     clearTimeout(this.still);
-    this.gliding = !this.port.fitted;
+    this.gliding = this.roams = !this.port.fitted;
     if (this.gliding) {
       this.still = setTimeout(() => {
         this.gliding = false;
@@ -182,17 +188,31 @@ export class StagePainter {
   private heard() {
     this.paint();
     if (!this.afterwards) import("./afterwards").then((m) => { this.afterwards = m; }, () => undefined); // the next frame asks again
+    this.rest();
+  }
+
+  private rest() {
     clearTimeout(this.calm);
     if (this.layers?.now.settled) this.calm = setTimeout(() => this.idle(), restAfter);
   }
 
-  /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once. */
+  /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once; and what lies around, where somebody looks around. */
   private idle() {
-    const l = this.layers;
-    const at = this.canvas && visible(this.port.at, this.pane(), this.scene.picture);
+    const [l, q] = [this.layers, this.scene];
+    const at = this.canvas && visible(this.port.at, this.pane(), q.picture);
     if (!at || !l?.now.settled) return;
-    l.whole.want(overview(this.scene.picture));
-    l.before.want(other(at, this.scene));
+    l.whole.want(overview(q.picture));
+    l.before.want(other(at, q));
+    const wider = this.roams && visible(this.port.at, this.pane(), q.picture, around(this.pane()));
+    if (!wider || this.previewing) return;
+    void l.now.surround(this.now(wider));
+    if (q.compare !== "now") void l.before.surround(other(wider, q));
+  }
+
+  /** What is to be seen of a place. */
+  private now(at: Omit<View, "show">): View {
+    const [q, p] = [this.scene, this.previewing];
+    return { ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink };
   }
 
   /** Asks for what is seen and not there. */
@@ -209,7 +229,7 @@ export class StagePainter {
         const k = Math.min(1, c.width / 3 / at.width);
         l.bare.want({ ...at, show: "picture", document: q.document, ...q.ink });
         l.quick.want({ ...at, width: Math.max(1, Math.round(at.width * k)), height: Math.max(1, Math.round(at.height * k)), show: "mask", part: p.part ?? q.part, document: p.document, quick: true });
-      } else l.now.want({ ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink }, !!p || q.moving || this.gliding);
+      } else l.now.want(this.now(at), !!p || q.moving || this.gliding);
       if (q.compare !== "now" || q.holding) l.before.want(other(at, q));
     }
     if (q.loupe && this.cursor) {

@@ -7,6 +7,7 @@ import type { Placement } from "../../stage/viewport";
 import { askedFirst } from "./firstView";
 import { line, type Line } from "./line";
 import { Seen, type Exact } from "./seen";
+import type { Place } from "./strips";
 import * as words from "../../words/bench";
 
 export interface Frame {
@@ -26,14 +27,15 @@ export interface Frame {
 /** What a layer shall show: everything of a view but the rectangle. */
 export type Wanted = Omit<View, "x" | "y" | "w" | "h" | "width" | "height">;
 
-/** The view that covers what is visible of a picture on a canvas, aligned to device pixels. */
-export function visible(p: Placement, canvas: { width: number; height: number }, picture: { width: number; height: number }): Omit<View, "show"> | undefined {
+/** The view that covers what is visible of a picture on a canvas, and as much more on each side as a share of the canvas; aligned to device pixels. */
+export function visible(p: Placement, canvas: { width: number; height: number }, picture: { width: number; height: number }, more = 0): Omit<View, "show"> | undefined {
   const right = Math.round(p.left + picture.width * p.zoom);
   const bottom = Math.round(p.top + picture.height * p.zoom);
-  let x0 = Math.max(0, p.left);
-  let y0 = Math.max(0, p.top);
-  let x1 = Math.min(canvas.width, right);
-  let y1 = Math.min(canvas.height, bottom);
+  const [moreX, moreY] = [Math.floor(more * canvas.width), Math.floor(more * canvas.height)];
+  let x0 = Math.max(-moreX, p.left);
+  let y0 = Math.max(-moreY, p.top);
+  let x1 = Math.min(canvas.width + moreX, right);
+  let y1 = Math.min(canvas.height + moreY, bottom);
   if (x1 <= x0 || y1 <= y0) return undefined;
   if (p.zoom > 1) {
     // Enlarged: whole picture pixels are asked for and repeated here.
@@ -63,9 +65,6 @@ type Pixels = Pick<Frame, "bitmap" | "pixels">;
 
 /** Comes after the first frame. */
 const strips = () => import("./strips");
-
-/** Views in which nothing depends on where they begin, as the lines of a hatch do. */
-const seamless: ReadonlySet<View["show"]> = new Set(["picture", "before"]);
 
 /** What a view is of, wherever it lies. */
 const anywhere = (v: View) => keyOf({ ...v, x: 0, y: 0, w: 0, h: 0, width: 0, height: 0 });
@@ -102,6 +101,9 @@ export class StageLayer {
   private spare: ArrayBuffer | undefined; // of the last view, whose pixels are drawn
   /** The last frame with the exact pixels. */
   private exact: Exact | undefined;
+  /** More of it than is seen, asked for while nobody waited. */
+  private around: Exact | undefined;
+  private widening: AbortController | undefined;
   private readonly seen: Seen;
   private resting: string | undefined; // what was wanted last when no hand was moving
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -122,6 +124,7 @@ export class StageLayer {
 
   /** Says what besides a request decides its pixels; see Seen. */
   under(made: string) {
+    if (made !== this.seen.made) this.surroundedBy(undefined);
     this.seen.under(made);
   }
 
@@ -145,6 +148,7 @@ export class StageLayer {
       return;
     }
     this.wish = { body, key, moving, hand, made: this.seen.made };
+    this.widening?.abort();
     this.run();
   }
 
@@ -173,8 +177,43 @@ export class StageLayer {
     for (const f of new Set([this.frame, this.exact?.frame])) if (f && f !== next && !this.seen.has(f)) f.bitmap?.close();
   }
 
+  /** Asks for more of what is shown than is seen, for who pans to see it at once: while nothing else is wanted, piece by piece. */
+  async surround(body: View) {
+    const { exact } = this;
+    const of = anywhere(body);
+    if (!exact || exact.of !== of || !this.settled || this.closed || this.over.slow || hidden()) return;
+    this.widening?.abort();
+    const leave = new AbortController();
+    this.widening = leave;
+    let last: Promise<unknown> = Promise.resolve();
+    const { signal } = leave;
+    const piece = (at: Place) => {
+      const got = last.then(async () => (signal.aborted ? undefined : (await this.whole({ ...body, ...at, ahead: true }, signal))?.bitmap));
+      last = got;
+      return got;
+    };
+    const { panned, hasMost } = await strips();
+    if (signal.aborted || this.placesOf(of).some((at) => hasMost(at, body))) return;
+    const bitmap = await panned(this.placesOf(of), body, piece).catch(() => undefined); // whoever pans there asks again
+    const { x, y, w, h, width, height } = body;
+    if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of || exact.made !== this.seen.made) bitmap?.close();
+    else this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height }, made: exact.made });
+  }
+
+  private surroundedBy(next: Exact | undefined) {
+    this.around?.frame.bitmap?.close();
+    this.around = next;
+  }
+
+  /** The frames that are there with exact pixels of something. */
+  private placesOf(of: string) {
+    return [this.exact, this.around].flatMap((e) => (e?.of === of && e.frame.bitmap ? [{ ...e.frame, ...e.size, bitmap: e.frame.bitmap }] : []));
+  }
+
   close() {
     this.closed = true;
+    this.widening?.abort();
+    this.surroundedBy(undefined);
     this.unseen();
     clearTimeout(this.retry);
     this.leave();
@@ -244,6 +283,7 @@ export class StageLayer {
     this.leave();
     this.frame = frame;
     this.exact = got.bitmap && { frame, of: anywhere(body), size: { width, height }, made };
+    if (this.around?.of !== this.exact?.of) this.surroundedBy(undefined);
     this.remember();
   }
 
@@ -253,17 +293,18 @@ export class StageLayer {
     if (e && e.made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
   }
 
-  /** Asks for a view; undefined where the server says what is wrong with it. */
-  private async whole(body: View): Promise<Pixels | undefined> {
+  /** Asks for a view; undefined where the server says what is wrong with it. Nobody waits for one that comes with a signal, and nobody is told. */
+  private async whole(body: View, ahead?: AbortSignal): Promise<Pixels | undefined> {
     const had = this.kept;
     const ask = (b: object) => {
-      const { spare } = this;
-      this.spare = undefined;
-      return askedFirst(this.picture, b) ?? bytesOf(`/api/pictures/${this.picture}/view`, b, spare);
+      const spare = this.spare?.byteLength === 4 * body.width * body.height ? this.spare : undefined;
+      if (spare) this.spare = undefined;
+      return askedFirst(this.picture, b) ?? bytesOf(`/api/pictures/${this.picture}/view`, b, spare, ahead);
     };
     const { document, ...at } = body;
     const got = await (document ? bringing(this.picture, document, (b) => ask({ ...at, ...b })) : ask(at));
     if (!got.response.ok) {
+      if (ahead) return undefined;
       const e = (await new Response(got.bytes).json().catch(() => undefined)) as { message?: string } | undefined;
       this.onProblem(e?.message ?? words.theServerAnsweredStatus(got.response.status));
       return undefined;
@@ -274,16 +315,15 @@ export class StageLayer {
 
   /** Whether what is wanted is of what the frame that is there is of, elsewhere. */
   private continues({ body, moving }: Wish) {
-    return !moving && !this.read && seamless.has(body.show) && this.exact?.of === anywhere(body);
+    return !moving && !this.read && this.exact?.of === anywhere(body);
   }
 
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
   private async panned(wish: Wish): Promise<Pixels | undefined> {
     const { body, hand } = wish;
     const { panned } = await strips();
-    const { exact } = this;
-    if (!exact?.frame.bitmap || !this.continues(wish)) return undefined; // another frame came meanwhile
-    const bitmap = await panned({ ...exact.frame, ...exact.size, bitmap: exact.frame.bitmap }, body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
+    if (!this.continues(wish)) return undefined; // another frame came meanwhile
+    const bitmap = await panned(this.placesOf(anywhere(body)), body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
     return bitmap && { bitmap };
   }
 
@@ -304,7 +344,7 @@ export class StageLayer {
     if (!type.startsWith("image/")) {
       const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
       if (this.read) return { pixels };
-      this.spare = bytes;
+      if (bytes.byteLength >= (this.spare?.byteLength ?? 0)) this.spare = bytes;
       return { bitmap: this.bitmapOf(pixels) };
     }
     if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };

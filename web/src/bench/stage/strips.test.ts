@@ -1,16 +1,17 @@
 import { describe, expect, it } from "vitest";
-import { taken, type Seen } from "./strips";
+import { visible } from "./stageLayer";
+import { hasMost, taken, type Place } from "./strips";
 
 /** A picture whose every place has a value of its own, and what a view of it shows. */
 const value = (x: number, y: number) => Math.round(x * 1000) * 100_003 + Math.round(y * 1000);
-const show = (v: Seen) => {
+const show = (v: Place) => {
   const s = v.w / v.width;
   return Array.from({ length: v.height }, (_, j) => Array.from({ length: v.width }, (_, i) => value(v.x + (i + 0.5) * s, v.y + (j + 0.5) * s)));
 };
-const view = (x: number, y: number, width: number, height: number, scale = 1): Seen => ({ x, y, w: width * scale, h: height * scale, width, height });
+const view = (x: number, y: number, width: number, height: number, scale = 1): Place => ({ x, y, w: width * scale, h: height * scale, width, height });
 
 /** The view that is wanted, put together; how many pixels of it were asked for. */
-function together(have: Seen, want: Seen) {
+function together(have: Place, want: Place) {
   const t = taken(have, want);
   if (!t) return undefined;
   const there = show(have);
@@ -43,5 +44,33 @@ describe("what is taken over from a frame", () => {
     expect(taken(view(0, 0, 60, 40), view(0.5, 0, 60, 40))).toBeUndefined();
     expect(taken(view(0, 0, 60, 40), view(60, 0, 60, 40))).toBeUndefined();
     expect(taken(view(0, 0, 60, 40), view(55, 0, 60, 40))).toBeUndefined();
+  });
+});
+
+describe("what lies around a view", () => {
+  const canvas = { width: 60, height: 40 };
+  const picture = { width: 300, height: 200 };
+
+  it("holds all of it, half a stage more on each side, and nothing beyond the picture", () => {
+    for (const zoom of [1, 0.4, 3])
+      for (const [left, top] of [[-70, -50], [-5, -60.5], [-3, 2]] as const) {
+        const at = { zoom, left: left * zoom, top: top * zoom };
+        const [seen, wider] = [visible(at, canvas, picture), visible(at, canvas, picture, 0.5)];
+        if (!seen || !wider) throw new Error("nothing is to be seen");
+        expect(taken(wider, seen)?.missing).toEqual([]);
+        expect(wider.x * zoom).toBeGreaterThan(-1); // a pixel of the screen that is partly beyond
+        expect(wider.y * zoom).toBeGreaterThan(-1);
+        expect((wider.x + wider.w - picture.width) * zoom).toBeLessThan(1);
+        const right = Math.min(30, (picture.width - seen.x - seen.w) * zoom);
+        expect(((wider.x + wider.w) - (seen.x + seen.w)) * zoom).toBeGreaterThan(right - zoom - 1);
+      }
+  });
+
+  it("is asked for again where more than a tenth of it is missing", () => {
+    const want = view(0, 0, 60, 40);
+    expect(hasMost(view(0, 0, 60, 40), want)).toBe(true);
+    expect(hasMost(view(5, 0, 60, 40), want)).toBe(true);
+    expect(hasMost(view(7, 0, 60, 40), want)).toBe(false);
+    expect(hasMost(view(5, 0, 60, 40, 1.5), want)).toBe(false);
   });
 });

@@ -1,14 +1,16 @@
 import type { View } from "../../api/client";
 
 /** A rectangle of the picture, in its pixels, and how many pixels it is shown with. */
-export type Seen = Pick<View, "x" | "y" | "w" | "h" | "width" | "height">;
+export type Place = Pick<View, "x" | "y" | "w" | "h" | "width" | "height">;
 
 /** What can be taken over from a frame that is there: where it lies in the one that is wanted, and what is missing then. */
 export interface Taken {
   dx: number;
   dy: number;
-  missing: (Seen & { left: number; top: number })[];
+  missing: (Place & { left: number; top: number })[];
 }
+
+const lacks = (t: Taken) => t.missing.reduce((n, p) => n + p.width * p.height, 0);
 
 /** From how much of a frame on asking for what is missing does not pay. */
 const most = 0.8;
@@ -17,7 +19,7 @@ const most = 0.8;
  * Returns what of a wanted view a frame of the same scale has already, where the two lie whole pixels apart: who pans asks for the strip
  * that comes into sight. Undefined where the frame has too little of it.
  */
-export function taken(have: Seen, want: Seen): Taken | undefined {
+export function taken(have: Place, want: Place): Taken | undefined {
   const scale = want.w / want.width;
   if (Math.abs(have.w / have.width - scale) > 1e-9 * scale) return undefined;
   const [fx, fy] = [(have.x - want.x) / scale, (have.y - want.y) / scale];
@@ -30,21 +32,27 @@ export function taken(have: Seen, want: Seen): Taken | undefined {
     left, top, x: want.x + left * scale, y: want.y + top * scale, w: (right - left) * scale, h: (bottom - top) * scale, width: right - left, height: bottom - top,
   });
   const missing = [piece(0, 0, want.width, y0), piece(0, y1, want.width, want.height), piece(0, y0, x0, y1), piece(x1, y0, want.width, y1)].filter((p) => p.width > 0 && p.height > 0);
-  if (missing.reduce((n, p) => n + p.width * p.height, 0) > most * want.width * want.height) return undefined;
-  return { dx, dy, missing };
+  const found = { dx, dy, missing };
+  return lacks(found) > most * want.width * want.height ? undefined : found;
+}
+
+/** Whether a frame has all but a tenth of a wanted view. */
+export function hasMost(have: Place, want: Place): boolean {
+  const over = taken(have, want);
+  return over !== undefined && lacks(over) <= 0.1 * want.width * want.height;
 }
 
 /**
- * Returns the picture of a wanted view, made of a frame that is there and of what is asked for besides; undefined where the frame has too
- * little of it, or something fails.
+ * Returns the picture of a wanted view, made of the frame that has most of it and of what is asked for besides; undefined where none has
+ * enough of it, or something fails.
  */
-export async function panned(have: Seen & { bitmap: ImageBitmap }, want: Seen, ask: (at: Seen) => Promise<ImageBitmap | undefined>): Promise<ImageBitmap | undefined> {
-  const over = taken(have, want);
+export async function panned(have: (Place & { bitmap: ImageBitmap })[], want: Place, ask: (at: Place) => Promise<ImageBitmap | undefined>): Promise<ImageBitmap | undefined> {
+  const [best] = have.flatMap(({ bitmap, ...at }) => { const over = taken(at, want); return over ? [{ bitmap, over }] : []; }).sort((a, b) => lacks(a.over) - lacks(b.over));
   const canvas = new OffscreenCanvas(want.width, want.height);
-  const g = over && canvas.getContext("2d");
+  const g = best && canvas.getContext("2d");
   if (!g) return undefined;
-  g.drawImage(have.bitmap, over.dx, over.dy);
-  const pieces = await Promise.all(over.missing.map(async ({ left, top, ...at }) => {
+  g.drawImage(best.bitmap, best.over.dx, best.over.dy);
+  const pieces = await Promise.all(best.over.missing.map(async ({ left, top, ...at }) => {
     const bitmap = await ask(at);
     if (bitmap) g.drawImage(bitmap, left, top);
     bitmap?.close();
