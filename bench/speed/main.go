@@ -311,7 +311,7 @@ func stage(post caller, job string, files ...string) {
 			}
 			at := panned[zoom]
 			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %12.0f %5.0f | %8.0f | %6.2f %6.2f\n", name[:2], zoom, slide.median, slide.slow, at.median, at.slow, floors[zoom], slide.median/floors[zoom], at.median/floors[zoom])
-			for _, what := range []string{colourway, flip} {
+			for _, what := range []string{dragged, colourway, flip} {
 				change, _ := measure(b, url+"/pictures/"+id, zoom, what)
 				fmt.Printf("%-6s %-6s | %s, p50 and p95 (ms): %.0f %.0f, over the floor %.2f\n", name[:2], zoom, what, change.median, change.slow, change.median/floors[zoom])
 			}
@@ -324,9 +324,10 @@ func stage(post caller, job string, files ...string) {
 
 // What measure does again and again.
 const (
-	pan       = "pan"              // one after the other
-	rested    = "pan after a look" // at what came into sight, 0.6 s: what lies around has come by then
-	slider    = "slider"
+	pan       = "pan"                 // one after the other
+	rested    = "pan after a look"    // at what came into sight, 0.6 s: what lies around has come by then
+	slider    = "slider"              // set and let go of
+	dragged   = "a step under a hand" // that goes on dragging
 	colourway = "a colourway not seen before"
 	flip      = "back and forth between two colourways"
 
@@ -413,6 +414,8 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 				way = []string{"w0", "w1"}[n%2]
 			}
 			act = fmt.Sprintf(`() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) }`, way)
+		case dragged:
+			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})) }`, 10+n)
 		case slider:
 			act = fmt.Sprintf(`() => { const i = document.querySelector("[role=group] input[type=range], input[type=range]"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(i, %d); i.dispatchEvent(new Event("input", {bubbles: true})); i.dispatchEvent(new Event("change", {bubbles: true})) }`, 10+n)
 		}
