@@ -160,11 +160,12 @@ func smoothEdge(m []float32, w, h int, sigma float64) {
 // grown moves the edge outward by g pixels (inward below 0): each pixel near the edge reads the mask that far
 // along the way to it, so that soft edges stay as soft as they were.
 func grown(m []float32, w, h int, g float64) []float32 {
-	d := raster.SignedDistance(func(i int) bool { return m[i] >= 0.5 }, w, h)
+	reach := float32(math.Abs(g) + 12)
+	const blurred = 8 // how far away a distance counts in the smoothed field, and in its slope
+	d := raster.SignedDistanceWithin(func(i int) bool { return m[i] >= 0.5 }, w, h, float64(reach)+blurred)
 	// Directions from a smoothed field: the raw one follows the pixels' stairs.
 	raster.Gauss(d, w, h, 1.2)
 	out := append([]float32(nil), m...)
-	reach := float32(math.Abs(g) + 12)
 	raster.Parallel(h, func(y int) {
 		for x := range w {
 			i := y*w + x

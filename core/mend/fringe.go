@@ -49,10 +49,12 @@ func FindFringe(space *colour.Space, before, after *raster.RGB, mask *raster.Mas
 	for i := range inward {
 		inward[i] = -1
 	}
-	d := raster.SignedDistance(func(i int) bool { return mask.Pix[i] >= raster.Whole/2 }, w, h)
+	deep, far := max(1.5, fringeIn*k), max(1.5, fringeReach*k)
+	const beside = 3 // where a direction is read from: two pixels across and down
+	d := raster.SignedDistanceWithin(func(i int) bool { return mask.Pix[i] >= raster.Whole/2 }, w, h, max(deep, far)+beside)
 	raster.Parallel(h, func(y int) {
 		for i := y * w; i < (y+1)*w; i++ {
-			if float64(d[i]) > max(1.5, fringeIn*k) || float64(d[i]) < -max(1.5, fringeReach*k) {
+			if float64(d[i]) > deep || float64(d[i]) < -far {
 				continue
 			}
 			n, ok := normal(d, w, h, i%w, y)

@@ -90,10 +90,11 @@ func DetailKept(r *develop.Rendered, part int) float64 {
 		return l
 	}
 	a, b := fine(r.Before), fine(r.After)
-	inner := raster.SignedDistance(func(i int) bool { return m.Pix[i] >= raster.Whole*98/100 }, m.W, m.H)
+	const deep = 5 // pixels from the edge on
+	inner := raster.SignedDistanceWithin(func(i int) bool { return m.Pix[i] >= raster.Whole*98/100 }, m.W, m.H, deep)
 	var n, sa, sb, saa, sbb, sab float64
 	for i, d := range inner {
-		if d < 5 {
+		if d < deep {
 			continue
 		}
 		x, y := float64(a[i]), float64(b[i])

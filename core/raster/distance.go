@@ -6,143 +6,113 @@ import "math"
 // pixel: above 0 inside, below 0 outside. Where all pixels are of one kind it is far (1e6). Exact Euclidean
 // distances (Felzenszwalb and Huttenlocher, Distance transforms of sampled functions, 2012).
 func SignedDistance(inside func(i int) bool, w, h int) []float32 {
-	in, out := make([]float32, w*h), make([]float32, w*h)
-	for i := range in {
-		if inside(i) {
-			in[i] = never
-		} else {
-			out[i] = never
-		}
-	}
-	distance2(in, w, h)
-	distance2(out, w, h)
-	for i := range in {
-		if in[i] > 0 {
-			in[i] = float32(math.Min(1e6, math.Sqrt(float64(in[i]))-0.5))
-		} else {
-			in[i] = -float32(math.Min(1e6, math.Sqrt(float64(out[i]))-0.5))
-		}
-	}
-	return in
+	return SignedDistanceWithin(inside, w, h, 1e6)
 }
 
-const never = 1e20
-
-// distance2 replaces 0 where the goal is and never elsewhere by squared distances to the goal.
-func distance2(f []float32, w, h int) {
-	Parallel(w, func(x int) {
-		col := make([]float64, h)
-		for y := range h {
-			col[y] = float64(f[y*w+x])
+// SignedDistanceWithin gives SignedDistance as far as it is at most so much, and that elsewhere, which takes a fraction of the time.
+func SignedDistanceWithin(inside func(i int) bool, w, h int, most float64) []float32 {
+	d := make([]float32, w*h)
+	in := make([]bool, w*h)
+	// First to the nearest pixel of the other kind in the same column.
+	const strip = 64
+	Parallel((w+strip-1)/strip, func(s int) {
+		x0, x1 := s*strip, min(w, (s+1)*strip)
+		for x := x0; x < x1; x++ {
+			in[x], d[x] = inside(x), never
 		}
-		envelope(col)
-		for y := range h {
-			f[y*w+x] = float32(col[y])
+		for y := 1; y < h; y++ {
+			for i := y*w + x0; i < y*w+x1; i++ {
+				if in[i] = inside(i); in[i] == in[i-w] {
+					d[i] = d[i-w] + 1
+				} else {
+					d[i] = 1
+				}
+			}
+		}
+		for y := h - 2; y >= 0; y-- {
+			for i := y*w + x0; i < y*w+x1; i++ {
+				if in[i] == in[i+w] {
+					d[i] = min(d[i], d[i+w]+1)
+				} else {
+					d[i] = 1
+				}
+			}
 		}
 	})
-	Parallel(h, func(y int) {
-		row := make([]float64, w)
-		for x := range w {
-			row[x] = float64(f[y*w+x])
-		}
-		envelope(row)
-		for x := range w {
-			f[y*w+x] = float32(row[x])
+	const rows = 16
+	Parallel((h+rows-1)/rows, func(s int) {
+		e := newEnvelope(w, most+1)
+		for y := s * rows; y < min(h, (s+1)*rows); y++ {
+			row, kind := d[y*w:(y+1)*w], in[y*w:(y+1)*w]
+			copy(e.column, row)
+			e.along(row, kind, true)
+			e.along(row, kind, false)
 		}
 	})
+	return d
 }
 
-// envelope is the one-dimensional transform: the lower envelope of parabolas.
-func envelope(f []float64) {
-	n := len(f)
-	v := make([]int, n)
-	z := make([]float64, n+1)
-	out := make([]float64, n)
+// never is farther than any pixel, and one more.
+const never = 1e9
+
+// envelope finds the nearest goals of a row's pixels as the lower envelope of parabolas over what their columns say.
+type envelope struct {
+	most   float64
+	column []float32 // the distance to the nearest pixel of the other kind in the column
+	at     []int     // where the parabolas stand that the envelope is made of
+	high   []float64 // and how high
+	from   []float64 // where they begin to be the lowest
+}
+
+func newEnvelope(w int, most float64) *envelope {
+	return &envelope{most: most, column: make([]float32, w), at: make([]int, w), high: make([]float64, w), from: make([]float64, w+1)}
+}
+
+// along puts the signed distances of a row's pixels of one kind.
+func (e *envelope) along(row []float32, kind []bool, of bool) {
 	k := -1
-	for q := range n {
-		if f[q] >= never {
+	for q, c := range e.column {
+		f := float64(c) * float64(c)
+		if kind[q] != of {
+			// A goal; where it lies between goals its neighbours are nearer to everything.
+			if f = 0; q > 0 && q+1 < len(kind) && kind[q-1] != of && kind[q+1] != of {
+				continue
+			}
+		} else if float64(c) > e.most {
 			continue
 		}
 		for k >= 0 {
-			p := v[k]
-			s := (f[q] + float64(q*q) - f[p] - float64(p*p)) / float64(2*(q-p))
-			if s > z[k] {
-				z[k+1] = s
+			p := e.at[k]
+			s := (f + float64(q*q) - e.high[k] - float64(p*p)) / float64(2*(q-p))
+			if s > e.from[k] {
+				e.from[k+1] = s
 				break
 			}
 			k--
 		}
 		k++
-		v[k] = q
+		e.at[k], e.high[k] = q, f
 		if k == 0 {
-			z[0] = math.Inf(-1)
+			e.from[0] = math.Inf(-1)
 		}
-		z[k+1] = math.Inf(1)
+		e.from[k+1] = math.Inf(1)
 	}
-	if k < 0 {
-		return
-	}
-	for q, j := 0, 0; q < n; q++ {
-		for z[j+1] < float64(q) {
-			j++
+	far := e.most - 1
+	for q, j := 0, 0; q < len(row); q++ {
+		if kind[q] != of {
+			continue
 		}
-		d := float64(q - v[j])
-		out[q] = d*d + f[v[j]]
-	}
-	copy(f, out)
-}
-
-// Gauss blurs a w x h plane with a Gaussian, the plane continued by its edge values.
-func Gauss(p []float32, w, h int, sigma float64) {
-	n := int(math.Ceil(3 * sigma))
-	k := make([]float32, n+1)
-	sum := 0.0
-	for i := range k {
-		v := math.Exp(-0.5 * float64(i*i) / (sigma * sigma))
-		k[i] = float32(v)
-		sum += v
-		if i > 0 {
-			sum += v
-		}
-	}
-	for i := range k {
-		k[i] = float32(float64(k[i]) / sum)
-	}
-	Parallel(h, func(y int) {
-		row := p[y*w : (y+1)*w]
-		tmp := make([]float32, w+2*n)
-		for i := range tmp {
-			tmp[i] = row[max(0, min(w-1, i-n))]
-		}
-		for x := range row {
-			v := k[0] * tmp[x+n]
-			for i := 1; i <= n; i++ {
-				v += k[i] * (tmp[x+n-i] + tmp[x+n+i])
+		v := far
+		if k >= 0 {
+			for e.from[j+1] < float64(q) {
+				j++
 			}
-			row[x] = v
+			d := float64(q - e.at[j])
+			v = min(far, math.Sqrt(d*d+e.high[j])-0.5)
 		}
-	})
-	const strip = 16 // columns go in strips, so that memory is read in order
-	Parallel((w+strip-1)/strip, func(s int) {
-		x0, x1 := s*strip, min(w, (s+1)*strip)
-		c := x1 - x0
-		tmp := make([]float32, (h+2*n)*c)
-		for y := range h + 2*n {
-			copy(tmp[y*c:(y+1)*c], p[max(0, min(h-1, y-n))*w+x0:])
+		if !of {
+			v = -v
 		}
-		acc := make([]float32, c)
-		for y := range h {
-			mid := (y + n) * c
-			for x := range acc {
-				acc[x] = k[0] * tmp[mid+x]
-			}
-			for i := 1; i <= n; i++ {
-				a, b := tmp[mid-i*c:mid-i*c+c], tmp[mid+i*c:mid+i*c+c]
-				for x := range acc {
-					acc[x] += k[i] * (a[x] + b[x])
-				}
-			}
-			copy(p[y*w+x0:y*w+x1], acc)
-		}
-	})
+		row[q] = float32(v)
+	}
 }
