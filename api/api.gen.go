@@ -1266,7 +1266,10 @@ type Picture struct {
 	Colourways []Colourway `json:"colourways"`
 
 	// Depth Whether there is a depth map
-	Depth       bool               `json:"depth"`
+	Depth bool `json:"depth"`
+
+	// DepthMap SHA-256 of its file
+	DepthMap    *string            `json:"depth_map,omitempty"`
 	Document    Document           `json:"document"`
 	Format      string             `json:"format"`
 	Height      int                `json:"height"`

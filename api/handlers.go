@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -89,7 +90,11 @@ func (s *Server) pictureOf(ctx context.Context, p app.Picture) (Picture, error) 
 		return Picture{}, err
 	}
 	pal, c, err := s.contentOf(ctx, p.Content)
-	return Picture{Origin: origin, Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: p.Depth != nil,
+	var depth *string
+	if p.Depth != nil {
+		depth = ptr(hex.EncodeToString(p.Depth))
+	}
+	return Picture{Origin: origin, Id: p.ID, Job: p.Job, JobName: p.JobName, Name: p.Name, Width: p.Width, Height: p.Height, Bits: p.Bits, Format: p.Format, Depth: depth != nil, DepthMap: depth,
 		Palette: pal, Colourways: c.Colourways, JobRevision: p.JobRevision, Document: doc, Revision: p.Revision, Undo: p.Undo, Redo: p.Redo}, err
 }
 

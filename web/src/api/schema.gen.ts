@@ -1338,6 +1338,8 @@ export interface components {
             space: string;
             /** @description Whether there is a depth map */
             depth: boolean;
+            /** @description SHA-256 of its file */
+            depth_map?: string;
             palette: components["schemas"]["Swatch"][];
             colourways: components["schemas"]["Colourway"][];
             /** Format: int64 */

@@ -84,7 +84,6 @@ export function BenchPage({ id }: { id: string }) {
   const [zoom, setZoom] = useState(0);
   const [hover, setHover] = useState<{ x: number; y: number }>();
   const [keys, setKeys] = useState(false);
-  const [depths, setDepths] = useState(0); // how many times it was given another depth map
   const [delivering, setDelivering] = useState(false);
   const [carrying, setCarrying] = useState(false);
   const [stageProblem, setStageProblem] = useState<string>();
@@ -154,7 +153,6 @@ export function BenchPage({ id }: { id: string }) {
       if (file) await unwrap(api.PUT("/api/pictures/{picture}/depth", { ...params, body: file as unknown as string, bodySerializer: (b) => b, headers: { "Content-Type": "application/octet-stream" } }));
       else await unwrap(api.DELETE("/api/pictures/{picture}/depth", params));
       setStageProblem(undefined);
-      setDepths((n) => n + 1);
       await doc.refresh();
     } catch (e) {
       setStageProblem(explain(e));
@@ -280,7 +278,7 @@ export function BenchPage({ id }: { id: string }) {
         onCloseOutline={how.closeOutline}
         onHand={copying.hand}
         ink={inkView}
-        made={`${job?.revision} ${depths}`}
+        made={job && `${job.inks?.profile} ${picture.depth_map}`}
         ground={grounds[ground]}
         hint={hintOf({ tool, face, compare, how, patching, walk: walk.walk, corners: laying.nodes?.length, draft: !!draft })}
         onGesture={hands.onGesture ?? how.gesture}

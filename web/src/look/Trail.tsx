@@ -11,12 +11,15 @@ const Home = styled(Link)`
   font-weight: 660;
   font-stretch: 88%;
 `;
+/** Where there is too little room, the way back is cut off before the name of what is shown. */
 const Crumbs = styled.nav`
   color: var(--ink2);
   min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  display: flex;
+  gap: 5px;
   white-space: nowrap;
+  > a, > h1 { min-width: 3em; overflow: hidden; text-overflow: ellipsis; }
+  > a { flex-shrink: 1000; }
 `;
 
 export const Brand = () => <Home href="/"><img src="/mark.svg" width={20} height={20} alt="" />{words.episema}</Home>;
@@ -27,7 +30,7 @@ export function Trail({ back, title, children }: { back: { href: string; name: s
     <>
       <Brand />
       <Crumbs aria-label={words.whereYouAre}>
-        <Link href={back.href}>{back.name}</Link> / <h1 title={title}>{children}</h1>
+        <Link href={back.href} title={back.name}>{back.name}</Link><span aria-hidden>/</span><h1 title={title}>{children}</h1>
       </Crumbs>
       <Space />
     </>

@@ -35,7 +35,7 @@ export interface Scene {
   overlay: Pick<View, "tint" | "tint_strength" | "ground">;
   /** Whether a hand is moving, so that on a slow line about the right pixels do. */
   moving: boolean;
-  /** What besides the document decides its pixels, as far as it changes. */
+  /** What besides the document decides its pixels, once that is known. */
   made?: string;
   /** Whether all of it is shown as the job's inks print it. */
   ink?: Pick<View, "ink" | "ink_marks">;
@@ -53,6 +53,8 @@ interface Layers {
   /** Before and now in the loupe. */
   near: [StageLayer, StageLayer];
 }
+
+const all = (l: Layers) => [l.now, l.before, l.whole, l.quick, l.bare, ...l.near];
 
 /** What now is laid against: the picture as it came in, or in another colourway. V always shows the former. */
 const other = (at: Omit<View, "show">, q: Scene): View => ({ ...at, ...q.ink, ...(q.against && !q.holding ? { show: "picture", document: q.against.document } : { show: "before" }) });
@@ -115,14 +117,14 @@ export class StagePainter {
     const l: Layers = { now: layer(() => this.heard(), false, remembered), before: layer(() => { repaint(); this.rest(); }), whole: layer(repaint), quick: layer(() => this.paint(), true), bare: layer(repaint), near: [layer(repaint), layer(repaint)] };
     this.canvas = canvas;
     this.layers = l;
-    l.now.under(this.scene.made ?? "");
+    all(l).forEach((q) => q.under(this.scene.made));
     this.ask();
     return () => {
       this.layers = undefined;
       clearTimeout(this.still);
       clearTimeout(this.calm);
       stageIs(true);
-      [l.now, l.before, l.whole, l.quick, l.bare, ...l.near].forEach((q) => q.close());
+      all(l).forEach((q) => q.close());
     };
   }
 
@@ -145,7 +147,7 @@ export class StagePainter {
   follow(scene: Scene) {
     if (scene.document !== this.scene.document) this.roams = false;
     this.scene = this.lead.follow(scene);
-    this.layers?.now.under(scene.made ?? "");
+    if (this.layers) all(this.layers).forEach((q) => q.under(scene.made));
     this.ask();
   }
 

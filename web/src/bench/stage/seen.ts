@@ -1,11 +1,10 @@
 import type { Frame } from "./stageLayer";
 
-/** A frame with exact pixels: of what it is apart from the place, the size it was asked for with, and what besides decided its pixels. */
+/** A frame with exact pixels: of what it is apart from the place, and the size it was asked for with. */
 export interface Exact {
   frame: Frame;
   of: string;
   size: { width: number; height: number };
-  made: string;
 }
 
 interface Entry extends Exact {
@@ -22,21 +21,12 @@ const longest = 60_000;
 export class Seen {
   private readonly list = new Map<string, Entry>(); // the one that was shown longest ago first
   private pixels = 0;
-  /** What besides a request decides its pixels. */
-  made = "";
 
   /** inUse tells which frames are still drawn, or drawn from: whoever does so closes those. */
   constructor(
     private readonly most: number,
     private readonly inUse: (f: Frame) => boolean,
   ) {}
-
-  /** Says what that is: where that is another, nothing that was seen is right any more. */
-  under(made: string) {
-    if (made === this.made) return;
-    this.made = made;
-    this.clear();
-  }
 
   put(key: string, exact: Exact) {
     if (this.most === 0) return;

@@ -66,9 +66,6 @@ type Pixels = Pick<Frame, "bitmap" | "pixels">;
 /** Comes after the first frame. */
 const strips = () => import("./strips");
 
-/** What a view is of, wherever it lies. */
-const anywhere = (v: View) => keyOf({ ...v, x: 0, y: 0, w: 0, h: 0, width: 0, height: 0 });
-
 interface Wish {
   body: View;
   key: string;
@@ -76,8 +73,8 @@ interface Wish {
   hand: boolean;
   /** And the line is slow, so that about the right pixels do. */
   moving: boolean;
-  /** What besides it decided its pixels then. */
-  made: string;
+  /** Of what it is, wherever it lies. */
+  of: string;
 }
 
 /**
@@ -106,6 +103,8 @@ export class StageLayer {
   private widening: AbortController | undefined;
   private readonly seen: Seen;
   private resting: string | undefined; // what was wanted last when no hand was moving
+  private made: string | undefined; // what besides a request decides its pixels
+  private turn = 0; // how many times that became another
   private retry: ReturnType<typeof setTimeout> | undefined;
   private readonly unseen = whenSeen(() => this.run());
 
@@ -122,14 +121,28 @@ export class StageLayer {
     this.seen = new Seen(remembers, (f) => f === this.frame || f === this.exact?.frame);
   }
 
-  /** Says what besides a request decides its pixels; see Seen. */
-  under(made: string) {
-    if (made !== this.seen.made) this.surroundedBy(undefined);
-    this.seen.under(made);
+  /** Says what besides a request decides its pixels, once that is known. Where that becomes another, what is shown is asked for anew. */
+  under(made: string | undefined) {
+    if (made === undefined || made === this.made) return;
+    if (this.made !== undefined) {
+      this.turn++;
+      this.seen.clear();
+      this.surroundedBy(undefined);
+    }
+    this.made = made;
+  }
+
+  private key(body: object) {
+    return `${keyOf(body)} ${this.turn}`;
+  }
+
+  /** What a view is of, wherever it lies. */
+  private anywhere(v: View) {
+    return this.key({ ...v, x: 0, y: 0, w: 0, h: 0, width: 0, height: 0 });
   }
 
   want(body: View, hand = false) {
-    const exact = keyOf(body);
+    const exact = this.key(body);
     if (!hand) this.resting = exact;
     const moving = hand && !this.read && this.over.slow;
     const key = moving ? words.aboutExact(exact) : exact;
@@ -147,7 +160,7 @@ export class StageLayer {
       this.again(seen);
       return;
     }
-    this.wish = { body, key, moving, hand, made: this.seen.made };
+    this.wish = { body, key, of: this.anywhere(body), moving, hand };
     this.widening?.abort();
     this.run();
   }
@@ -179,9 +192,8 @@ export class StageLayer {
 
   /** Asks for more of what is shown than is seen, for who pans to see it at once: while nothing else is wanted, piece by piece. */
   async surround(body: View) {
-    const { exact } = this;
-    const of = anywhere(body);
-    if (!exact || exact.of !== of || !this.settled || this.closed || this.over.slow || hidden()) return;
+    const of = this.anywhere(body);
+    if (this.exact?.of !== of || !this.settled || this.closed || this.over.slow || hidden()) return;
     this.widening?.abort();
     const leave = new AbortController();
     this.widening = leave;
@@ -196,8 +208,8 @@ export class StageLayer {
     if (signal.aborted || this.placesOf(of).some((at) => hasMost(at, body))) return;
     const bitmap = await panned(this.placesOf(of), body, piece).catch(() => undefined); // whoever pans there asks again
     const { x, y, w, h, width, height } = body;
-    if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of || exact.made !== this.seen.made) bitmap?.close();
-    else this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height }, made: exact.made });
+    if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of) bitmap?.close();
+    else this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height } });
   }
 
   private surroundedBy(next: Exact | undefined) {
@@ -270,7 +282,7 @@ export class StageLayer {
     }
   }
 
-  private show(got: Pixels, { body, key, moving, made }: Wish) {
+  private show(got: Pixels, { body, key, of, moving }: Wish) {
     const { x, y, w, h, width, height } = body;
     const frame: Frame = { ...got, x, y, w, h, key, ...(moving ? { about: true } : {}) };
     this.serial++;
@@ -282,15 +294,15 @@ export class StageLayer {
     strips().catch(() => undefined); // it is asked for again where it is needed
     this.leave();
     this.frame = frame;
-    this.exact = got.bitmap && { frame, of: anywhere(body), size: { width, height }, made };
+    this.exact = got.bitmap && { frame, of, size: { width, height } };
     if (this.around?.of !== this.exact?.of) this.surroundedBy(undefined);
     this.remember();
   }
 
-  /** Remembers what is shown, where no hand moves any more and what decided its pixels still does. */
+  /** Remembers what is shown, where no hand moves any more and nothing else decides its pixels by now. */
   private remember() {
     const e = this.exact;
-    if (e && e.made === this.seen.made && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
+    if (e && e.frame === this.frame && e.frame.key === this.resting && !this.seen.has(e.frame)) this.seen.put(e.frame.key, e);
   }
 
   /** Asks for a view; undefined where the server says what is wrong with it. Nobody waits for one that comes with a signal, and nobody is told. */
@@ -314,16 +326,16 @@ export class StageLayer {
   }
 
   /** Whether what is wanted is of what the frame that is there is of, elsewhere. */
-  private continues({ body, moving }: Wish) {
-    return !moving && !this.read && this.exact?.of === anywhere(body);
+  private continues({ of, moving }: Wish) {
+    return !moving && !this.read && this.exact?.of === of;
   }
 
   /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
   private async panned(wish: Wish): Promise<Pixels | undefined> {
-    const { body, hand } = wish;
+    const { body, of, hand } = wish;
     const { panned } = await strips();
     if (!this.continues(wish)) return undefined; // another frame came meanwhile
-    const bitmap = await panned(this.placesOf(anywhere(body)), body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
+    const bitmap = await panned(this.placesOf(of), body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
     return bitmap && { bitmap };
   }
 
