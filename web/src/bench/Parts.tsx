@@ -54,6 +54,7 @@ export const Parts = still(function Parts(p: {
         {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
           const on = part.id === p.at;
+          const unmeasured = !q && !!part.target.css && !part.hidden; // its proof is on its way, or does not come
           return (
             <PartRow
               key={part.id}
@@ -61,7 +62,7 @@ export const Parts = still(function Parts(p: {
               naming={words.nameOfThePart}
               on={on}
               depth={depth}
-              disc={<Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? "as it is"} size={32} />}
+              disc={<Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? (unmeasured ? "unmeasured" : "as it is")} size={32} />}
               onChoose={() => p.onChoose(part.id)}
               onRename={(name) => p.onRename(part.id, name)}
               end={(rename) => <Flow as="span">
@@ -90,7 +91,7 @@ export const Parts = still(function Parts(p: {
               </Flow>}
             >
               {part.copy ? words.copy : ""}
-              {q?.delta_e00 !== undefined ? words.deltaEOfTolerance((q.lit_median ?? q.delta_e00).toFixed(1), q.state === "outside" && q.lit_p95 !== undefined ? words.toLitP95(q.lit_p95.toFixed(1)) : "", q.tolerance.toFixed(1)) : words.leftAsItIs}
+              {q?.delta_e00 !== undefined ? words.deltaEOfTolerance((q.lit_median ?? q.delta_e00).toFixed(1), q.state === "outside" && q.lit_p95 !== undefined ? words.toLitP95(q.lit_p95.toFixed(1)) : "", q.tolerance.toFixed(1)) : unmeasured ? words.notMeasuredYet : words.leftAsItIs}
               {q ? ` · ${q.share.toFixed(1)} %` : ""}
               {part.overlap ? words.mayOverlapLow : ""}
             </PartRow>

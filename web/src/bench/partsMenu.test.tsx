@@ -74,3 +74,13 @@ describe("the menu of a part", () => {
     expect(calls.at(-1)).toEqual(["hide", "mug", true]);
   });
 });
+
+describe("a part's row", () => {
+  it("says that it is left as it is only where that is so, not while nothing is known of it", () => {
+    shown([part("mug", { target: { css: "#1d6a72" } }), part("rim"), part("foot", { target: { css: "#1d6a72" }, hidden: true })], "mug");
+    const said = screen.getAllByRole("img").map((n) => n.getAttribute("aria-label"));
+    expect(said).toEqual(["not measured yet", "left as it is", "left as it is"]);
+    expect(screen.getAllByText(/not measured yet/)).toHaveLength(1);
+    expect(screen.getAllByText(/left as it is/)).toHaveLength(2);
+  });
+});

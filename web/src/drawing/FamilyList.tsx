@@ -24,7 +24,7 @@ const FamilyRow = memo(function FamilyRow(p: Handlers & { part: Part; on: boolea
       naming={words.nameOfTheFamily}
       on={p.on}
       close
-      disc={<Disc from={p.own ?? "#b5b5b5"} to={held ? undefined : p.want} ring={held ? "as it is" : (p.state ?? "as it is")} size={26} />}
+      disc={<Disc from={p.own ?? "#b5b5b5"} to={held ? undefined : p.want} ring={held ? "as it is" : (p.state ?? (part.target.css ? "unmeasured" : "as it is"))} size={26} />}
       onChoose={() => p.onChoose(part.id)}
       onRename={(name) => p.onRename(part.id, name)}
       onDrop={(colour) => p.onDrop(part.id, colour)}

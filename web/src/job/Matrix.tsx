@@ -209,7 +209,7 @@ function Cell(p: { job: Job; row: Job["rows"][number]; w: Colourway; stored?: Co
         e.preventDefault();
       }}
     >
-      <Disc from={part?.own_hex ?? "#c9c9c9"} to={to} ring={cell?.target.css && part && fresh ? (part.state === "as it is" ? "as it is" : part.state) : "as it is"} size={32} />
+      <Disc from={part?.own_hex ?? "#c9c9c9"} to={to} ring={!cell?.target.css ? "as it is" : part && fresh ? part.state : "unmeasured"} size={32} />
       <div className="num">{word}</div>
       {cell?.settings && <small>{words.ownMethod}</small>}
     </td>

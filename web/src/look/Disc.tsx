@@ -1,9 +1,9 @@
 import styled from "styled-components";
 import * as words from "../words/look";
 
-export type Ring = "within" | "outside" | "unreachable" | "as it is";
+export type Ring = "within" | "outside" | "unreachable" | "as it is" | "unmeasured";
 
-const Outer = styled.span<{ $ring: Ring; $size: number }>`
+const Outer = styled.span<{ $ring?: Ring; $size: number }>`
   display: inline-grid;
   place-items: center;
   flex: none;
@@ -21,12 +21,13 @@ const said: Record<Ring, string> = {
   outside: words.outsideTolerance,
   unreachable: words.cannotBeReachedInThisGamut,
   "as it is": words.leftAsItIs,
+  unmeasured: words.notMeasuredYet,
 };
 
-/** A part: left the colour in the picture, right the colour it becomes; the ring tells the proof. */
-export function Disc({ from, to, ring = "as it is", size = 32 }: { from: string; to?: string; ring?: Ring; size?: number }) {
+/** A part: left the colour in the picture, right the colour it becomes; the ring tells the proof. Without one it is a colour and says nothing. */
+export function Disc({ from, to, ring, size = 32 }: { from: string; to?: string; ring?: Ring; size?: number }) {
   return (
-    <Outer $ring={ring} $size={size} role="img" aria-label={said[ring]}>
+    <Outer $ring={ring} $size={size} {...(ring ? { role: "img", "aria-label": said[ring] } : { "aria-hidden": true })}>
       <svg width={size} height={size} viewBox="0 0 40 40" aria-hidden>
         <circle cx="20" cy="20" r="20" fill={from} />
         {to && <path d="M24.8 0.6A20 20 0 0 1 20 40a20 20 0 0 1-4.8-.6z" fill={to} />}

@@ -19,7 +19,7 @@ const Crumbs = styled.nav`
   gap: 5px;
   white-space: nowrap;
   > a, > h1 { min-width: 3em; overflow: hidden; text-overflow: ellipsis; }
-  > a { flex-shrink: 1000; }
+  > h1 { flex-shrink: 0; max-width: calc(100% - 5em); }
 `;
 
 export const Brand = () => <Home href="/"><img src="/mark.svg" width={20} height={20} alt="" />{words.episema}</Home>;

@@ -131,6 +131,7 @@ export const copy = "copy · ";
 export const toLitP95 = (litP95: Said) => ` to ${litP95}`;
 export const deltaEOfTolerance = (litMedian: Said, more: Said, tolerance: Said) => `ΔE ${litMedian}${more} of ${tolerance}`;
 export const leftAsItIs = "left as it is";
+export const notMeasuredYet = "not measured yet";
 export const mayOverlapLow = " · may overlap";
 export const renamePartNamed = (part: Said) => `Rename ${part}`;
 export const moreForPart = (part: Said) => `More for ${part}`;

@@ -7,6 +7,7 @@ export const withinTolerance = "within tolerance";
 export const outsideTolerance = "outside tolerance";
 export const cannotBeReachedInThisGamut = "cannot be reached in this gamut";
 export const leftAsItIs = "left as it is";
+export const notMeasuredYet = "not measured yet";
 
 // MenuList
 export const more = "More";
