@@ -3,6 +3,9 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -13,15 +16,68 @@ import (
 	"episema/e2e/drive"
 )
 
-// withColourway gives the job of a bench one colourway, in which its part has a colour.
-func (e *bench) withColourway(id, name, css string) {
+// withColourways gives the job of a bench colourways named by their ids, in which its part has a colour.
+func (e *bench) withColourways(css map[string]string) {
 	e.t.Helper()
 	job := e.s.url() + "/api/jobs/" + e.jobID()
 	have := get[struct {
 		Revision int64
 		Palette  json.RawMessage
 	}](e.t, job)
-	send(e.t, "PUT", job+"/content", fmt.Sprintf(`{"base":%d,"label":"a colourway","palette":%s,"colourways":[{"id":%q,"name":%q,"cells":{%q:{"target":{"css":%q}}}}]}`, have.Revision, have.Palette, id, name, "#"+e.parts()[0].ID, css)) // of a part that nobody named
+	var ways []string
+	for _, id := range slices.Sorted(maps.Keys(css)) {
+		ways = append(ways, fmt.Sprintf(`{"id":%q,"name":%q,"cells":{%q:{"target":{"css":%q}}}}`, id, id, "#"+e.parts()[0].ID, css[id])) // of a part that nobody named
+	}
+	send(e.t, "PUT", job+"/content", fmt.Sprintf(`{"base":%d,"label":"colourways","palette":%s,"colourways":[%s]}`, have.Revision, have.Palette, strings.Join(ways, ",")))
+}
+
+// choose goes to a colourway by its id; without one, to the picture as it is set.
+func (e *bench) choose(way string) {
+	e.t.Helper()
+	e.do("choose", e.b.Do(drive.JS(fmt.Sprintf(`(() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, way))))
+	e.settled()
+}
+
+// Who flips through colourways finds the next ones there, as the server paints them.
+func TestTheNextColourwaysAreThereForWhoFlips(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.withColourways(map[string]string{"a": "#8a2f3c", "b": "#caa23c", "c": "#3c6a2f"})
+	e.do("open", e.b.Do(chromedp.Reload()))
+	e.settled()
+	e.click("Colour")
+	e.do("the colourways are there", e.b.Until(`document.querySelectorAll('select[aria-label="Colourway"] option').length === 4`))
+	e.do("count", e.b.Do(drive.JS(`(() => { window.__asked = window.__ahead = 0; const plain = window.fetch; window.fetch = (to, how) => { if (String(to).endsWith("/view") && how.body.includes('"picture"')) if (how.body.includes('"ahead":true')) __ahead++; else __asked++; return plain(to, how) } })()`)))
+	count := func(of string) int {
+		n, err := drive.Eval[int](e.b, of)
+		e.do("count", err)
+		return n
+	}
+	time.Sleep(time.Second)
+	assert.Zero(t, count("__ahead"), "nobody has flipped yet")
+	e.choose("a")
+	first := count("__asked")
+	e.do("the others come, but for what was seen", e.b.Until(`__ahead === 2`))
+	time.Sleep(500 * time.Millisecond)
+	seen := map[string]string{}
+	for _, way := range []string{"b", "c", "", "a"} {
+		e.choose(way)
+		seen[way] = e.pixel(800, 640)
+	}
+	assert.Equal(t, first, count("__asked"), "nobody waited for any of them")
+	for way, was := range seen {
+		for other, not := range seen {
+			assert.True(t, way == other || was != not, "%q is %q", way, other)
+		}
+	}
+	// They are what is seen when they are asked for.
+	e.do("a minute later", e.b.Do(drive.JS(`{ const now = performance.now.bind(performance); performance.now = () => now() + 61000; window.fetch = ((plain) => (to, how) => (how?.body?.includes?.('"ahead":true') ? Promise.reject(new TypeError("no")) : plain(to, how)))(window.fetch) }`)))
+	for _, way := range []string{"b", "c", "a"} {
+		e.choose(way)
+		assert.Equal(t, seen[way], e.pixel(800, 640), way)
+	}
+	assert.Equal(t, first+3, count("__asked"))
 }
 
 // Who goes back and forth between two looks sees each again at once, as the server would paint it, and nothing that is not so any more.
@@ -29,7 +85,7 @@ func TestLooksThatWereSeenAreSeenAgainAtOnce(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
 	e.mugInTeal()
-	e.withColourway("w", "Dusk", "#8a2f3c")
+	e.withColourways(map[string]string{"w": "#8a2f3c"})
 	e.do("open", e.b.Do(chromedp.Reload()))
 	e.settled()
 	e.click("Colour")
@@ -41,8 +97,7 @@ func TestLooksThatWereSeenAreSeenAgainAtOnce(t *testing.T) {
 		return n
 	}
 	choose := func(way string) string {
-		e.do("choose", e.b.Do(drive.JS(fmt.Sprintf(`(() => { const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q); s.dispatchEvent(new Event("change", { bubbles: true })) })()`, way))))
-		e.settled()
+		e.choose(way)
 		return e.pixel(800, 640)
 	}
 	teal, red := choose(""), choose("w")
@@ -55,7 +110,7 @@ func TestLooksThatWereSeenAreSeenAgainAtOnce(t *testing.T) {
 	assert.Equal(t, n, asked(), "nothing was painted again")
 
 	// What somebody else makes of the colourway is seen, here and on the way back.
-	e.withColourway("w", "Dusk", "#caa23c")
+	e.withColourways(map[string]string{"w": "#caa23c"})
 	require.Eventually(t, func() bool { return e.pixel(800, 640) != red }, 20*time.Second, 50*time.Millisecond)
 	e.settled()
 	yellow := e.pixel(800, 640)

@@ -21,7 +21,7 @@ func TestAPictureIsAskedForOnceAndEarly(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
 	e.mugInTeal()
-	e.withColourway("w", "Dusk", "#8a2f3c")
+	e.withColourways(map[string]string{"w": "#8a2f3c"})
 	_, err := chromedp.Call(e.b.Ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `new MutationObserver((_, seen) => {
 		if (!document.querySelector("canvas")) return;
 		performance.mark("canvas");

@@ -311,7 +311,7 @@ func stage(post caller, job string, files ...string) {
 			}
 			at := panned[zoom]
 			fmt.Printf("%-6s %-6s | %14.0f %13.0f | %12.0f %5.0f | %8.0f | %6.2f %6.2f\n", name[:2], zoom, slide.median, slide.slow, at.median, at.slow, floors[zoom], slide.median/floors[zoom], at.median/floors[zoom])
-			for _, what := range []string{dragged, colourway, flip} {
+			for _, what := range []string{dragged, colourway, looked, flip} {
 				change, _ := measure(b, url+"/pictures/"+id, zoom, what)
 				fmt.Printf("%-6s %-6s | %s, p50 and p95 (ms): %.0f %.0f, over the floor %.2f\n", name[:2], zoom, what, change.median, change.slow, change.median/floors[zoom])
 			}
@@ -329,6 +329,7 @@ const (
 	slider    = "slider"              // set and let go of
 	dragged   = "a step under a hand" // that goes on dragging
 	colourway = "a colourway not seen before"
+	looked    = "a colourway not seen before, after a look" // at the one before, 0.6 s
 	flip      = "back and forth between two colourways"
 
 	rounds = 24 // of each, of which the first four do not count
@@ -400,7 +401,7 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 	var all []float64
 	at := 0
 	for n := range rounds {
-		if what == rested {
+		if what == rested || what == looked {
 			time.Sleep(600 * time.Millisecond)
 		}
 		// There and back, each time to a place where it was not before: what was seen already would not be asked for.
@@ -408,7 +409,7 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, to-at)
 		at = to
 		switch what {
-		case colourway, flip:
+		case colourway, looked, flip:
 			way := fmt.Sprintf("w%d", n)
 			if what == flip {
 				way = []string{"w0", "w1"}[n%2]

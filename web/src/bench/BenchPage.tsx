@@ -36,6 +36,7 @@ import { useDocument } from "./useDocument";
 import { useEdgeWalk } from "./useEdgeWalk";
 import { useMeasured } from "./useMeasured";
 import { useWays } from "./useWays";
+import { beside } from "./ways";
 import { GoesAhead } from "../look/goesAhead";
 import { stageDrawn } from "../stage/quiet";
 import * as words from "../words/bench";
@@ -259,6 +260,8 @@ export function BenchPage({ id }: { id: string }) {
         ref={stage}
         picture={picture}
         document={shown}
+        way={colourway?.id ?? ""}
+        beside={() => beside(ways.ways, colourway).map((w) => as(doc.document, w))}
         part={part?.id ?? shown.parts[shown.parts.length - 1]?.id}
         show={show === "cast" && !part?.cast ? "picture" : show}
         compare={compare}

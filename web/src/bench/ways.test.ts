@@ -3,7 +3,7 @@ import type { Colourway, Document, Part } from "../api/client";
 import { inColourway } from "../colourways";
 import { newPart } from "./parts";
 import { firstPattern } from "./pattern/patterns";
-import { changeOf } from "./ways";
+import { beside, changeOf } from "./ways";
 
 const body: Part = { ...newPart("Body"), unnamed: undefined, target: { css: "#111111" }, pattern: { ...firstPattern("dots", 400, { css: "#aaaaaa" }), colours: [{ css: "#aaaaaa" }, { css: "#bbbbbb" }] } };
 const stored: Document = { parts: [body] };
@@ -53,5 +53,17 @@ describe("a change of a part", () => {
     expect(c.part?.pattern?.colours).toEqual([{ css: "#bbbbbb" }]);
     expect(c.ways?.[0]?.cells.Body?.pattern).toEqual([{ css: "#dddddd" }]);
     expect(c.ways?.[1]).toBe(ways[1]);
+  });
+});
+
+describe("what comes next of colourways", () => {
+  const [a, b, c, d] = ["a", "b", "c", "d"].map((id) => way(id, {})) as [Colourway, Colourway, Colourway, Colourway];
+  it("is what lies beside the one at hand, all around, and never that itself", () => {
+    expect(beside([a, b, c, d], b)).toEqual([c, d, a]);
+    expect(beside([a, b, c, d], d)).toEqual([undefined, a, c]);
+    expect(beside([a, b, c, d], undefined)).toEqual([a, b, d]);
+    expect(beside([a], a)).toEqual([undefined]);
+    expect(beside([a, b], a)).toEqual([b, undefined]);
+    expect(beside([], undefined)).toEqual([]);
   });
 });

@@ -49,3 +49,12 @@ export function changeOf(what: Partial<Part>, stored: Document, at: Part | undef
   }
   return done({ ...rest, pattern: { lay, colours: follow(own?.pattern?.colours ?? [], had ?? [], colours) } });
 }
+
+/** The colourways that somebody who flips through them comes to next: the two after the one at hand, and the one before; undefined is the picture as it is set. */
+export function beside(ways: Colourway[], at: Colourway | undefined): (Colourway | undefined)[] {
+  const all = [undefined, ...ways];
+  const n = all.indexOf(at);
+  const next = new Set([n + 1, n + 2, n - 1].map((k) => (k + all.length) % all.length));
+  next.delete(n);
+  return [...next].map((k) => all[k]);
+}

@@ -16,6 +16,10 @@ export type Show = Exclude<View["show"], "before">;
 export interface Scene {
   picture: { id: string; width: number; height: number };
   document: Document;
+  /** The colourway that it is in. */
+  way: string;
+  /** The picture in the colourways that somebody who flips through them comes to next. */
+  beside: () => Document[];
   part?: string;
   show: Show;
   compare: Compare;
@@ -95,7 +99,11 @@ export class StagePainter {
   private gliding = false;
   /** Who looks around moved the picture last, and nothing else. */
   private roams = false;
+  /** Somebody flipped through colourways, and has changed nothing since. */
+  private flips = false;
   private readonly lead = new Lead<Scene>();
+  /** What the page showed last; the stage may be ahead of it. */
+  private page: Scene;
   /** Draws under the hand; comes after the first frame. */
   private afterwards: typeof import("./afterwards") | undefined;
   private still: ReturnType<typeof setTimeout> | undefined;
@@ -105,6 +113,7 @@ export class StagePainter {
     private scene: Scene,
     private readonly placed: (at: Placement) => void,
   ) {
+    this.page = scene;
     this.port = new Viewport(() => ({ x: 0, y: 0, ...this.scene.picture }), { least: 0.01, most: 32, whole: true }, (at) => this.moved(at));
   }
 
@@ -145,7 +154,9 @@ export class StagePainter {
   }
 
   follow(scene: Scene) {
-    if (scene.document !== this.scene.document) this.roams = false;
+    if (scene.document !== this.page.document) this.roams = this.flips = false;
+    if (scene.way !== this.page.way) this.flips = true;
+    this.page = scene;
     this.scene = this.lead.follow(scene);
     if (this.layers) all(this.layers).forEach((q) => q.under(scene.made));
     this.ask();
@@ -198,17 +209,25 @@ export class StagePainter {
     if (this.layers?.now.settled) this.calm = setTimeout(() => this.idle(), restAfter);
   }
 
-  /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once; and what lies around, where somebody looks around. */
+  /** Once at rest, the picture as it came in is made ready, so that holding V shows it at once; and what comes next of who looks around, or flips. */
   private idle() {
     const [l, q] = [this.layers, this.scene];
     const at = this.canvas && visible(this.port.at, this.pane(), q.picture);
     if (!at || !l?.now.settled) return;
     l.whole.want(overview(q.picture));
     l.before.want(other(at, q));
+    if (!this.previewing) void this.ready(l, at);
+  }
+
+  private async ready(l: Layers, at: Omit<View, "show">) {
+    const q = this.scene;
     const wider = this.roams && visible(this.port.at, this.pane(), q.picture, around(this.pane()));
-    if (!wider || this.previewing) return;
-    void l.now.surround(this.now(wider));
-    if (q.compare !== "now") void l.before.surround(other(wider, q));
+    if (wider) {
+      if (q.compare !== "now") void l.before.surround(other(wider, q));
+      await l.now.surround(this.now(wider));
+    }
+    const room = Math.floor(remembered / (at.width * at.height)) - 2; // for what is shown, and what was before
+    if (this.flips && room > 0) void l.now.prepare(q.beside().slice(0, room).map((document) => ({ ...this.now(at), document })));
   }
 
   /** What is to be seen of a place. */

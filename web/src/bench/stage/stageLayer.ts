@@ -100,7 +100,8 @@ export class StageLayer {
   private exact: Exact | undefined;
   /** More of it than is seen, asked for while nobody waited. */
   private around: Exact | undefined;
-  private widening: AbortController | undefined;
+  /** What is asked for while nobody waits. */
+  private spareTime: AbortController | undefined;
   private readonly seen: Seen;
   private resting: string | undefined; // what was wanted last when no hand was moving
   private made: string | undefined; // what besides a request decides its pixels
@@ -126,6 +127,7 @@ export class StageLayer {
     if (made === undefined || made === this.made) return;
     if (this.made !== undefined) {
       this.turn++;
+      this.spareTime?.abort();
       this.seen.clear();
       this.surroundedBy(undefined);
     }
@@ -161,7 +163,7 @@ export class StageLayer {
       return;
     }
     this.wish = { body, key, of: this.anywhere(body), moving, hand };
-    this.widening?.abort();
+    this.spareTime?.abort();
     this.run();
   }
 
@@ -190,15 +192,20 @@ export class StageLayer {
     for (const f of new Set([this.frame, this.exact?.frame])) if (f && f !== next && !this.seen.has(f)) f.bitmap?.close();
   }
 
+  /** Begins what is asked for while nobody waits; undefined where now is not the time. It ends where something else is wanted. */
+  private whileAtRest(): AbortSignal | undefined {
+    if (!this.settled || this.closed || this.over.slow || hidden()) return undefined;
+    this.spareTime?.abort();
+    this.spareTime = new AbortController();
+    return this.spareTime.signal;
+  }
+
   /** Asks for more of what is shown than is seen, for who pans to see it at once: while nothing else is wanted, piece by piece. */
   async surround(body: View) {
     const of = this.anywhere(body);
-    if (this.exact?.of !== of || !this.settled || this.closed || this.over.slow || hidden()) return;
-    this.widening?.abort();
-    const leave = new AbortController();
-    this.widening = leave;
+    const signal = this.exact?.of === of ? this.whileAtRest() : undefined;
+    if (!signal) return;
     let last: Promise<unknown> = Promise.resolve();
-    const { signal } = leave;
     const piece = (at: Place) => {
       const got = last.then(async () => (signal.aborted ? undefined : (await this.whole({ ...body, ...at, ahead: true }, signal))?.bitmap));
       last = got;
@@ -210,6 +217,23 @@ export class StageLayer {
     const { x, y, w, h, width, height } = body;
     if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of) bitmap?.close();
     else this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height } });
+  }
+
+  /** Asks for looks that may be wanted next, for who flips through them to see each at once: one after the other, while nothing else is wanted. */
+  async prepare(bodies: View[]) {
+    const signal = this.whileAtRest();
+    for (const body of bodies) {
+      const [key, of] = [this.key(body), this.anywhere(body)];
+      if (!signal || signal.aborted) return;
+      if (this.seen.get(key)) continue;
+      const bitmap = (await this.whole({ ...body, ahead: true }, signal).catch(() => undefined))?.bitmap;
+      if (!bitmap || this.closed || signal.aborted) {
+        bitmap?.close();
+        return;
+      }
+      const { x, y, w, h, width, height } = body;
+      this.seen.put(key, { frame: { bitmap, x, y, w, h, key }, of, size: { width, height } });
+    }
   }
 
   private surroundedBy(next: Exact | undefined) {
@@ -224,7 +248,7 @@ export class StageLayer {
 
   close() {
     this.closed = true;
-    this.widening?.abort();
+    this.spareTime?.abort();
     this.surroundedBy(undefined);
     this.unseen();
     clearTimeout(this.retry);
