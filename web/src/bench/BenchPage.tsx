@@ -21,7 +21,6 @@ import { usePattern } from "./pattern/usePattern";
 import { sourceOf } from "./patch/patches";
 import { usePatch } from "./patch/usePatch";
 import { useMend } from "./useMend";
-import { Parts } from "./Parts";
 import { newPart, nextName, restOf, withoutPart } from "./parts";
 import type { Show } from "./stage/painter";
 import { isOnItsWay } from "./stage/firstView";
@@ -41,6 +40,7 @@ import { GoesAhead } from "../look/goesAhead";
 import { stageDrawn } from "../stage/quiet";
 import * as words from "../words/bench";
 
+const Parts = later(() => import("./Parts").then((m) => m.Parts));
 const Faces = later(() => import("../look/Faces").then((m) => m.Faces<FaceName>));
 const Isolate = later(() => import("./isolate/Isolate").then((m) => m.Isolate));
 const CopyBox = later(() => import("./copies/CopyBox").then((m) => m.CopyBox));
