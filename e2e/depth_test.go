@@ -44,6 +44,7 @@ func TestAnotherDepthMapIsSeenOnTheStage(t *testing.T) {
 	require.NoError(t, png.Encode(&b, far))
 	depth(b.Bytes())
 	require.Eventually(t, func() bool { return e.pixel(800, 800) == "0 0 0 255" }, 20*time.Second, 50*time.Millisecond, "nothing is near")
+	e.do("what is measured follows", e.b.Until(`document.querySelector("section[aria-label=Parts]").textContent.includes("· 0.0 %")`))
 	near := image.NewGray(far.Rect)
 	for i := range near.Pix {
 		near.Pix[i] = uint8(255 * (d.From + d.To) / 2)

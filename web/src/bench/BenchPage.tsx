@@ -105,7 +105,8 @@ export function BenchPage({ id }: { id: string }) {
   const seen = useFirstLookOver(); // the picture comes before what is said of it
   const [soon] = useState(isOnItsWay);
   const bars = useFirstLookOver(soon ? mostForPicture : 0); // and before what stands around it
-  const { proof, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, part, face, draft: !!draft, hover });
+  const made = `${inks?.profile} ${doc.picture?.depth_map}`; // what besides the document decides what is seen, and measured
+  const { proof, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft, hover });
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
@@ -281,7 +282,7 @@ export function BenchPage({ id }: { id: string }) {
         onCloseOutline={how.closeOutline}
         onHand={copying.hand}
         ink={inkView}
-        made={job && `${job.inks?.profile} ${picture.depth_map}`}
+        made={job && made}
         ground={grounds[ground]}
         hint={hintOf({ tool, face, compare, how, patching, walk: walk.walk, corners: laying.nodes?.length, draft: !!draft })}
         onGesture={hands.onGesture ?? how.gesture}

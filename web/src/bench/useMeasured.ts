@@ -10,6 +10,8 @@ interface Props {
   /** Of the picture; undefined until it is there and its first frame has come. */
   revision?: number;
   document: Document;
+  /** What besides the document decides what is measured. */
+  made: string;
   part?: Part;
   /** Which of the column's faces is shown. */
   face: string;
@@ -20,9 +22,9 @@ interface Props {
 }
 
 /** What the server says of a picture as it is shown: each asked for once what it follows from rests. */
-export function useMeasured({ picture, revision, document, part, face, draft, hover }: Props) {
+export function useMeasured({ picture, revision, document, made, part, face, draft, hover }: Props) {
   const proof = useLatest<Proof>(
-    revision === undefined ? undefined : keyOf(document),
+    revision === undefined ? undefined : keyOf([document, made]),
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
     draft ? 200 : 0,
     stageQuiet, // it comes first, at rest, too: both at once take twice as long
@@ -39,12 +41,12 @@ export function useMeasured({ picture, revision, document, part, face, draft, ho
   );
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
   const areas = useLatest<Areas>(
-    face === "isolate" && part && part.picks.length > 0 && !draft ? keyOf([part.id, document.parts.map((q) => [q.picks, q.edge])]) : undefined,
+    face === "isolate" && part && part.picks.length > 0 && !draft ? keyOf([part.id, made, document.parts.map((q) => [q.picks, q.edge])]) : undefined,
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/areas", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
     500,
   );
   const close = useLatest<Close>(
-    face === "proof" && part?.target.css && !draft ? keyOf([part.id, document]) : undefined,
+    face === "proof" && part?.target.css && !draft ? keyOf([part.id, made, document]) : undefined,
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/closely", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
     300,
   );
