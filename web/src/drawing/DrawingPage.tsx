@@ -68,7 +68,7 @@ export function DrawingPage({ id }: { id: string }) {
   const shownDoc = useMemo(() => as(draft ?? doc.document, colourway), [draft, doc.document, colourway, as]);
   const flat = d?.source === "";
   const heavy = !!d?.source && d.items.elements.length > many;
-  const { shown, pixels } = useShown({ picture, document: shownDoc, heavy, flat, onShown: useCallback((s) => stage.current?.paint(s), []), onProblem: setProblem });
+  const { shown, pixels } = useShown({ picture, document: shownDoc, inks: inks?.profile, heavy, flat, onShown: useCallback((s) => stage.current?.paint(s), []), onProblem: setProblem });
   const picked = usePicked(id, d, setProblem);
   const parts = shownDoc.parts;
   const part = parts.find((p) => p.id === at) ?? parts.find((p) => !p.family?.held) ?? parts[0];

@@ -11,6 +11,8 @@ const heavyRest = 300;
 interface Asked {
   picture?: Picture;
   document: Document;
+  /** The profile that colours in ink are read through. */
+  inks?: string;
   /** It has so many things that working it out takes longer than a hand waits. */
   heavy: boolean;
   /** It is one of pixels. */
@@ -21,10 +23,10 @@ interface Asked {
 }
 
 /** What a drawing's document comes to: its families' colours and proofs, and of a drawing of pixels the pixels before and now. */
-export function useShown({ picture, document, heavy, flat, onShown, onProblem }: Asked): { shown?: ShownDrawing; pixels?: Pixels } {
+export function useShown({ picture, document, inks, heavy, flat, onShown, onProblem }: Asked): { shown?: ShownDrawing; pixels?: Pixels } {
   const id = picture?.id ?? "";
   const known = useRef<ShownDrawing>(undefined);
-  const key = picture ? keyOf(document) : undefined;
+  const key = picture ? keyOf([document, inks]) : undefined;
   const shown = useLatest<ShownDrawing>(
     key,
     useCallback(async (_, signal) => {

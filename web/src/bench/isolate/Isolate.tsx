@@ -77,7 +77,7 @@ function JoinMark({ kind }: { kind: Pick["join"] }) {
 }
 
 interface Props {
-  picture: { id: string; depth: boolean };
+  picture: { id: string; depth: boolean; depth_map?: string };
   parts: Part[];
   part?: Part;
   tool: Tool;
@@ -310,7 +310,7 @@ function BandOptions(p: Props & { of: "depth" | "hues" | "tones" }) {
   const b = bands[p.of];
   const { how, of } = p;
   const pick = how.pick;
-  const bins = useLatest(`${p.picture.id} ${p.picture.depth}`, useCallback((_: string, signal: AbortSignal) => unwrap(api.GET("/api/pictures/{picture}/histogram", { params: { path: { picture: p.picture.id }, query: { of } }, signal })), [p.picture.id, of]));
+  const bins = useLatest(`${p.picture.id} ${p.picture.depth_map}`, useCallback((_: string, signal: AbortSignal) => unwrap(api.GET("/api/pictures/{picture}/histogram", { params: { path: { picture: p.picture.id }, query: { of } }, signal })), [p.picture.id, of]));
   const now = { from: pick?.from ?? (pick ? 0 : b.from), to: pick?.to ?? (pick ? 0 : b.to), soft: pick?.soft ?? (pick ? 0 : b.soft[3]) };
   const [softMin, softMax, softStep, softDefault] = b.soft;
   const put = (label: string, what: { from?: number; to?: number; soft?: number }, done: boolean) => {
