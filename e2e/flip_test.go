@@ -60,6 +60,7 @@ func TestTheNextColourwaysAreThereForWhoFlips(t *testing.T) {
 	first := count("__asked")
 	e.do("the others come, but for what was seen", e.b.Until(`__ahead === 2`))
 	time.Sleep(500 * time.Millisecond)
+	assert.Equal(t, 2, count("__ahead"), "once")
 	seen := map[string]string{}
 	for _, way := range []string{"b", "c", "", "a"} {
 		e.choose(way)

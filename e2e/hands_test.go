@@ -204,13 +204,16 @@ func TestViewsUnderAHandSaySo(t *testing.T) {
 	e.key("1")
 	e.do("at rest there", e.b.Until(`window.__views.some((v) => v.show === "before")`))
 	of := func(show string) (hands []bool) {
-		all, err := drive.Eval[[]bool](e.b, `window.__views.filter((v) => v.show === "`+show+`").map((v) => v.hand === true)`)
+		all, err := drive.Eval[[]bool](e.b, `window.__views.filter((v) => v.show === "`+show+`" && !v.ahead).map((v) => v.hand === true)`)
 		e.do(show, err)
 		return all
 	}
 	assert.NotEmpty(t, of("picture"))
 	assert.NotContains(t, of("picture"), false, "the slider's, and where the hand went")
 	assert.NotContains(t, of("before"), true, "made ready at rest")
+	ahead, err := drive.Eval[bool](e.b, `window.__views.some((v) => v.ahead && v.hand)`)
+	e.do("ahead", err)
+	assert.False(t, ahead, "nor is what lies around")
 }
 
 // What a hand does to a curve in one go is one step; what it only touches is none.

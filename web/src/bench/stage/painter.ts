@@ -101,6 +101,8 @@ export class StagePainter {
   private roams = false;
   /** Somebody flipped through colourways, and has changed nothing since. */
   private flips = false;
+  /** What was made ready last, or is being made so. */
+  private readied: unknown[] | undefined;
   private readonly lead = new Lead<Scene>();
   /** What the page showed last; the stage may be ahead of it. */
   private page: Scene;
@@ -220,14 +222,19 @@ export class StagePainter {
   }
 
   private async ready(l: Layers, at: Omit<View, "show">) {
-    const q = this.scene;
-    const wider = this.roams && visible(this.port.at, this.pane(), q.picture, around(this.pane()));
+    const [q, size] = [this.scene, this.pane()];
+    const what = [q.document, q.part, q.show, q.compare, q.made, this.port.at, size.width, size.height, this.roams, this.flips];
+    if (this.readied?.every((v, i) => v === what[i])) return; // or it is being made so
+    this.readied = what;
+    const wider = this.roams && visible(this.port.at, size, q.picture, around(size));
+    let there = true;
     if (wider) {
-      if (q.compare !== "now") void l.before.surround(other(wider, q));
-      await l.now.surround(this.now(wider));
+      const before = q.compare === "now" || l.before.surround(other(wider, q));
+      there = (await l.now.surround(this.now(wider))) && (await before);
     }
     const room = Math.floor(remembered / (at.width * at.height)) - 2; // for what is shown, and what was before
-    if (this.flips && room > 0) void l.now.prepare(q.beside().slice(0, room).map((document) => ({ ...this.now(at), document })));
+    if (there && this.flips && room > 0) there = await l.now.prepare(q.beside().slice(0, room).map((document) => ({ ...this.now(at), document })));
+    if (!there && this.readied === what) this.readied = undefined; // something else was wanted: once more at the next rest
   }
 
   /** What is to be seen of a place. */

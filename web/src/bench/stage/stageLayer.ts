@@ -200,11 +200,11 @@ export class StageLayer {
     return this.spareTime.signal;
   }
 
-  /** Asks for more of what is shown than is seen, for who pans to see it at once: while nothing else is wanted, piece by piece. */
-  async surround(body: View) {
+  /** Asks for more of what is shown than is seen, for who pans to see it at once: while nothing else is wanted, piece by piece. Tells whether it is there. */
+  async surround(body: View): Promise<boolean> {
     const of = this.anywhere(body);
     const signal = this.exact?.of === of ? this.whileAtRest() : undefined;
-    if (!signal) return;
+    if (!signal) return false;
     let last: Promise<unknown> = Promise.resolve();
     const piece = (at: Place) => {
       const got = last.then(async () => (signal.aborted ? undefined : (await this.whole({ ...body, ...at, ahead: true }, signal))?.bitmap));
@@ -212,28 +212,33 @@ export class StageLayer {
       return got;
     };
     const { panned, hasMost } = await strips();
-    if (signal.aborted || this.placesOf(of).some((at) => hasMost(at, body))) return;
+    if (this.placesOf(of).some((at) => hasMost(at, body))) return true;
     const bitmap = await panned(this.placesOf(of), body, piece).catch(() => undefined); // whoever pans there asks again
     const { x, y, w, h, width, height } = body;
-    if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of) bitmap?.close();
-    else this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height } });
+    if (!bitmap || this.closed || signal.aborted || this.exact?.of !== of) {
+      bitmap?.close();
+      return false;
+    }
+    this.surroundedBy({ frame: { bitmap, x, y, w, h, key: "" }, of, size: { width, height } });
+    return true;
   }
 
-  /** Asks for looks that may be wanted next, for who flips through them to see each at once: one after the other, while nothing else is wanted. */
-  async prepare(bodies: View[]) {
+  /** Asks for looks that may be wanted next, for who flips through them to see each at once: one after the other, while nothing else is wanted. Tells whether they are there. */
+  async prepare(bodies: View[]): Promise<boolean> {
     const signal = this.whileAtRest();
     for (const body of bodies) {
       const [key, of] = [this.key(body), this.anywhere(body)];
-      if (!signal || signal.aborted) return;
+      if (!signal || signal.aborted) return false;
       if (this.seen.get(key)) continue;
       const bitmap = (await this.whole({ ...body, ahead: true }, signal).catch(() => undefined))?.bitmap;
       if (!bitmap || this.closed || signal.aborted) {
         bitmap?.close();
-        return;
+        return false;
       }
       const { x, y, w, h, width, height } = body;
       this.seen.put(key, { frame: { bitmap, x, y, w, h, key }, of, size: { width, height } });
     }
+    return true;
   }
 
   private surroundedBy(next: Exact | undefined) {
