@@ -11,15 +11,15 @@ const Home = styled(Link)`
   font-weight: 660;
   font-stretch: 88%;
 `;
-/** Where there is too little room, the way back is cut off before the name of what is shown. */
+/** Where there is too little room, the longer of the two names is cut off first. */
 const Crumbs = styled.nav`
   color: var(--ink2);
   min-width: 0;
-  display: flex;
+  display: grid;
+  grid-template-columns: minmax(0, max-content) auto minmax(0, max-content);
   gap: 5px;
   white-space: nowrap;
-  > a, > h1 { min-width: 3em; overflow: hidden; text-overflow: ellipsis; }
-  > h1 { flex-shrink: 0; max-width: calc(100% - 5em); }
+  > a, > h1 { overflow: hidden; text-overflow: ellipsis; }
 `;
 
 export const Brand = () => <Home href="/"><img src="/mark.svg" width={20} height={20} alt="" />{words.episema}</Home>;
