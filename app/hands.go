@@ -26,20 +26,20 @@ func (h *hands) clock() int64 {
 	return time.Now().UnixNano()
 }
 
-// between returns what work that nobody sits and waits for calls between its pieces, to give way to hands.
+// between returns what work that nobody sits and waits for calls between its pieces, to give way to hands: for twice as long as the last
+// piece took at most, so that it comes to its end all the same.
 func (h *hands) between(ctx context.Context) func() {
 	begun := time.Now()
 	return func() {
-		h.giveWay(ctx, time.Since(begun))
+		h.giveWay(ctx, 2*time.Since(begun))
 		begun = time.Now()
 	}
 }
 
-// giveWay lets hands go first: work that nobody sits and waits for rests while one moves, for twice as long as its last piece took at
-// most, so that it comes to its end all the same.
-func (h *hands) giveWay(ctx context.Context, took time.Duration) {
+// giveWay lets hands go first: work that nobody sits and waits for rests while one moves, for that long at most.
+func (h *hands) giveWay(ctx context.Context, most time.Duration) {
 	const look = 10 * time.Millisecond
-	for rest := 2 * took; rest > 0 && h.moving(); rest -= look {
+	for rest := most; rest > 0 && h.moving(); rest -= look {
 		select {
 		case <-time.After(min(look, rest)):
 		case <-ctx.Done():

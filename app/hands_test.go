@@ -10,21 +10,21 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What nobody waits for rests while a hand moves, and no longer than twice what it has done; with no hand moving, or once its asker
+// What nobody waits for rests while a hand moves, and no longer than it shall; with no hand moving, or once its asker
 // has left, it goes on at once.
 func TestWorkGivesWayToHands(t *testing.T) {
 	ctx := context.Background()
 	now := int64(time.Hour)
 	h := &hands{now: func() int64 { return now }}
-	rested := func(took time.Duration) time.Duration {
+	rested := func(most time.Duration) time.Duration {
 		from := time.Now()
-		h.giveWay(ctx, took)
+		h.giveWay(ctx, most)
 		return time.Since(from)
 	}
 	assert.Less(t, rested(time.Minute), time.Second, "nobody has moved yet")
 	h.moves()
 	assert.True(t, h.moving())
-	assert.GreaterOrEqual(t, rested(30*time.Millisecond), 60*time.Millisecond)
+	assert.GreaterOrEqual(t, rested(60*time.Millisecond), 60*time.Millisecond)
 	now += int64(still)
 	assert.False(t, h.moving())
 	assert.Less(t, rested(time.Minute), time.Second)

@@ -63,7 +63,7 @@ func (s *Studio) Render(ctx context.Context, id uuid.UUID, v View) ([]byte, erro
 		return nil, err
 	}
 	if v.Ahead {
-		s.hands.giveWay(ctx, longestAhead/2)
+		s.hands.giveWay(ctx, longestAhead)
 	}
 	leave, err := s.admit(ctx, int64(v.Width)*int64(v.Height)*bytesAPixel)
 	if err != nil {

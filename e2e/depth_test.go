@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"image"
 	"image/png"
-	"net/http"
 	"os"
 	"testing"
 	"time"
@@ -20,13 +19,7 @@ func TestAnotherDepthMapIsSeenOnTheStage(t *testing.T) {
 	t.Parallel()
 	e := openBench(t)
 	depth := func(body []byte) {
-		req, err := http.NewRequest("PUT", e.s.url()+"/api/pictures/"+e.id+"/depth", bytes.NewReader(body))
-		require.NoError(t, err)
-		req.Header.Set("Content-Type", "application/octet-stream")
-		res, err := http.DefaultClient.Do(req)
-		require.NoError(t, err)
-		res.Body.Close()
-		require.Equal(t, 200, res.StatusCode)
+		call(t, "PUT", e.s.url()+"/api/pictures/"+e.id+"/depth", "application/octet-stream", bytes.NewReader(body))
 	}
 	map1, err := os.ReadFile("../demo/truth/mug-depth.png")
 	require.NoError(t, err)

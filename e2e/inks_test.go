@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"net/http"
 	"os"
 	"testing"
 	"time"
@@ -30,13 +29,7 @@ func TestTheStageIsSeenInInk(t *testing.T) {
 	profile, err := os.ReadFile("/usr/share/color/icc/ghostscript/default_cmyk.icc")
 	require.NoError(t, err)
 	url := e.s.url() + "/api/jobs/" + e.jobID()
-	req, err := http.NewRequest("PUT", fmt.Sprintf("%s/inks?name=press.icc&base=%d", url, get[struct{ Revision int64 }](t, url).Revision), bytes.NewReader(profile))
-	require.NoError(t, err)
-	req.Header.Set("Content-Type", "application/octet-stream")
-	res, err := http.DefaultClient.Do(req)
-	require.NoError(t, err)
-	res.Body.Close()
-	require.Equal(t, 200, res.StatusCode)
+	call(t, "PUT", fmt.Sprintf("%s/inks?name=press.icc&base=%d", url, get[struct{ Revision int64 }](t, url).Revision), "application/octet-stream", bytes.NewReader(profile))
 	e.do("again", e.b.Do(chromedp.Reload()))
 	e.do("heard of", e.b.Until(`!!document.querySelector('select[aria-label="Seen in ink"] option[value=paper]:not(:disabled)')`))
 

@@ -29,9 +29,15 @@ const w, h = 1800, 1200 // of the demo's pictures
 // send calls the server with JSON, past the browser, and returns what it answers.
 func send(t *testing.T, method, url, body string) []byte {
 	t.Helper()
-	req, err := http.NewRequest(method, url, strings.NewReader(body))
+	return call(t, method, url, "application/json", strings.NewReader(body))
+}
+
+// call does so with a body of any kind.
+func call(t *testing.T, method, url, kind string, body io.Reader) []byte {
+	t.Helper()
+	req, err := http.NewRequest(method, url, body)
 	require.NoError(t, err)
-	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Content-Type", kind)
 	res, err := http.DefaultClient.Do(req)
 	require.NoError(t, err)
 	defer res.Body.Close()

@@ -12,6 +12,9 @@ func SignedDistance(inside func(i int) bool, w, h int) []float32 {
 // SignedDistanceWithin gives SignedDistance as far as it is at most so much, and that elsewhere, which takes a fraction of the time.
 func SignedDistanceWithin(inside func(i int) bool, w, h int, most float64) []float32 {
 	d := make([]float32, w*h)
+	if len(d) == 0 {
+		return d
+	}
 	in := make([]bool, w*h)
 	// First to the nearest pixel of the other kind in the same column.
 	const strip = 64

@@ -42,4 +42,6 @@ func TestSignedDistanceIsToTheNearestOfTheOtherKind(t *testing.T) {
 			require.InDelta(t, want, got[i], 1e-5*math.Abs(want), "%d x %d up to %g, pixel %d", w, h, most, i)
 		}
 	}
+	require.Empty(t, SignedDistance(nil, 5, 0))
+	require.Empty(t, SignedDistance(nil, 0, 5))
 }

@@ -1,4 +1,5 @@
 import type { Document, View } from "../../api/client";
+import { keyOf } from "../../api/identity";
 import { firstLookIsOver } from "../../firstLook";
 import { stageIs } from "../../stage/quiet";
 import { Viewport, type Placement, type Size } from "../../stage/viewport";
@@ -102,7 +103,7 @@ export class StagePainter {
   /** Somebody flipped through colourways, and has changed nothing since. */
   private flips = false;
   /** What was made ready last, or is being made so. */
-  private readied: unknown[] | undefined;
+  private readied: string | undefined;
   private readonly lead = new Lead<Scene>();
   /** What the page showed last; the stage may be ahead of it. */
   private page: Scene;
@@ -223,8 +224,8 @@ export class StagePainter {
 
   private async ready(l: Layers, at: Omit<View, "show">) {
     const [q, size] = [this.scene, this.pane()];
-    const what = [q.document, q.part, q.show, q.compare, q.made, this.port.at, size.width, size.height, this.roams, this.flips];
-    if (this.readied?.every((v, i) => v === what[i])) return; // or it is being made so
+    const what = keyOf([this.now(at), q.compare, q.made, this.roams, this.flips]);
+    if (this.readied === what) return; // or it is being made so
     this.readied = what;
     const wider = this.roams && visible(this.port.at, size, q.picture, around(size));
     let there = true;

@@ -211,7 +211,9 @@ export class StageLayer {
       last = got;
       return got;
     };
-    const { panned, hasMost } = await strips();
+    const here = await strips().catch(() => undefined); // it is asked for again where it is needed
+    if (!here) return false;
+    const { panned, hasMost } = here;
     if (this.placesOf(of).some((at) => hasMost(at, body))) return true;
     const bitmap = await panned(this.placesOf(of), body, piece).catch(() => undefined); // whoever pans there asks again
     const { x, y, w, h, width, height } = body;
