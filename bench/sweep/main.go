@@ -33,7 +33,12 @@ func main() {
 	grab := flag.Bool("grabcut", false, "compare with OpenCV's GrabCut")
 	save := flag.String("save", "", "folder for the masks found")
 	kinds := flag.String("only", "", "smooth: the demo's things alone; else a name: this textured thing alone")
+	hand := flag.Bool("hand", false, "what simulated hands reach with a stroke after the other, instead")
 	flag.Parse()
+	if *hand {
+		byHands(*dir, *save, *kinds)
+		return
+	}
 	if *kinds != "smooth" {
 		textured(*dir, *save, *kinds)
 	}
@@ -104,11 +109,16 @@ func sweep(pic *raster.RGB, s strokes) (*raster.Mask, float64) {
 		picks = append(picks, isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: s.Out})
 	}
 	start := time.Now()
-	sel, err := isolate.Compile(scenes.NewPyramid(pic), picks, nil, isolate.Inputs{}, nil, isolate.Exact)
+	return rendered(scenes.NewPyramid(pic), picks, nil), time.Since(start).Seconds()
+}
+
+func rendered(p isolate.Pyramid, picks []isolate.Pick, solved isolate.Solved) *raster.Mask {
+	sel, err := isolate.Compile(p, picks, nil, isolate.Inputs{}, solved, isolate.Exact)
 	check(err)
-	m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
+	w, h := p.Size(0)
+	m, err := sel.Render(0, raster.Rect{X1: w, Y1: h})
 	check(err)
-	return m, time.Since(start).Seconds()
+	return m
 }
 
 func grabcut(picture string, s strokes) (*raster.Mask, float64) {

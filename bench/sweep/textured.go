@@ -14,15 +14,30 @@ import (
 //go:embed textured.json
 var texturedList []byte
 
+// thing is a thing of the list, with the strokes that were put on it by hand.
+type thing struct {
+	Name, Colour string
+	Aside        bool
+	strokes
+}
+
+func (t thing) where() string {
+	if t.Aside {
+		return "aside"
+	}
+	return "tuned"
+}
+
+func texturedThings() []thing {
+	var all []thing
+	check(json.Unmarshal(texturedList, &all))
+	return all
+}
+
 // textured measures first strokes on things of petals, fur, bricks and patterns: the answer that is given first, and the best
 // of those that its reach walks through.
 func textured(dir, save, only string) {
-	var all []struct {
-		Name, Colour string
-		Aside        bool
-		strokes
-	}
-	check(json.Unmarshal(texturedList, &all))
+	all := texturedThings()
 	fmt.Printf("%-18s %-5s %7s %9s %8s | %7s at reach\n", "textured", "", "IoU", "edge px", "seconds", "best")
 	for _, aside := range []bool{false, true} {
 		for _, c := range all {
@@ -36,11 +51,7 @@ func textured(dir, save, only string) {
 			}
 			m, took := sweep(pic, c.strokes)
 			iou, edge := scenes.Compare(m, truth)
-			where := "tuned"
-			if aside {
-				where = "aside"
-			}
-			fmt.Printf("%-18s %-5s %7.4f %9.2f %8.3f", c.Name+" "+c.Colour, where, iou, edge, took)
+			fmt.Printf("%-18s %-5s %7.4f %9.2f %8.3f", c.Name+" "+c.Colour, c.where(), iou, edge, took)
 			best, at := iou, 0.5
 			for _, reach := range []float64{0, 0.125, 0.25, 0.375, 0.625, 0.75, 0.875, 1} {
 				s := c.strokes

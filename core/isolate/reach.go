@@ -17,8 +17,9 @@ const (
 )
 
 // reached gives the answer for a reach: nil and the middle are the best supported one, of the pixels' own labels base and
-// those of regions; less walks inwards and more outwards. Each lies inside the next.
-func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Labels, error) {
+// those of regions; less walks inwards and more outwards. Each lies inside the next. was is the answer before the last stroke,
+// or nil.
+func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) (*Labels, error) {
 	r, err := c.regions()
 	if err != nil {
 		return nil, err
@@ -42,7 +43,8 @@ func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Lab
 		return c.refine(level, f, m, m.cutBand(f, seeds, labels, regionBand), seedsAt)
 	}
 	given := base.on(r.w, r.h)
-	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) }
+	fix := correctionOf(strokes, was, r.w, r.h, level)
+	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) - fix.cost(l) }
 	best, at := support(given)+regionsBetter, -1
 	for k, l := range all.labels {
 		if v := support(r.pixels(l)) - biasPrior*math.Pow(all.bias[k], 2); v > best {
@@ -54,11 +56,12 @@ func (c *compiler) reached(strokes []seeded, base *Labels, reach *float64) (*Lab
 		if first, err = fine(all.labels[at]); err != nil {
 			return nil, err
 		}
-		given = first.on(r.w, r.h)
 	}
+	first = fix.kept(first)
 	if reach == nil || *reach == 0.5 {
 		return first, nil
 	}
+	given = first.on(r.w, r.h)
 	wider := *reach > 0.5
 	steps := all.beside(r, given, wider)
 	n := int(math.Round(math.Abs(*reach-0.5) * 2 * float64(len(steps))))

@@ -3,6 +3,7 @@ package isolate
 import (
 	"crypto/sha256"
 	"encoding/json"
+	"sync"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -64,6 +65,12 @@ const (
 	Quick        // coarse; the exact one follows when the hand rests
 )
 
+// forNow keeps what is solved while one selection is compiled: the answers to strokes share much.
+type forNow struct{ sync.Map }
+
+func (f *forNow) Get(key [32]byte) (any, bool)   { return f.Load(key) }
+func (f *forNow) Put(key [32]byte, v any, _ int) { f.Store(key, v) }
+
 // compiler is what the kinds share while they are compiled.
 type compiler struct {
 	p      Pyramid
@@ -108,6 +115,9 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 	}
 	if err := edge.Validate(); err != nil {
 		return nil, err
+	}
+	if solved == nil {
+		solved = &forNow{}
 	}
 	c := &compiler{p, in, solved, effort}
 	s = &Selection{pyramid: p}

@@ -42,6 +42,16 @@ const (
 // edges, and a minimum cut (Boykov and Jolly 2001; Rother, Kolmogorov and Blake 2004), first over the whole
 // picture at a coarse level, then in a band along the edge at finer ones (Lombaert et al. 2005).
 func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
+	l, err := c.swept(strokes, reach)
+	if err != nil {
+		return nil, err
+	}
+	return &sweep{l, c.effort == Quick}, nil
+}
+
+// swept gives the answer to strokes, remembered, and with it those to all that came before the last: each is what was
+// looked at when the next was made. (In the middle of their reach, so that answers of all reaches begin at one.)
+func (c *compiler) swept(strokes []seeded, reach *float64) (*Labels, error) {
 	type flat struct {
 		S  Stroke
 		In bool
@@ -55,7 +65,7 @@ func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 		what.Strokes = append(what.Strokes, flat{s.Stroke, s.inside})
 	}
 	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
-	l, err := c.labels("sweep", what, func() (*Labels, error) {
+	return c.labels("sweep", what, func() (*Labels, error) {
 		views := []view{c.sharpened, c.sharpenedPlain}
 		if c.effort == Quick {
 			// While a hand goes on, the view in which its beginning was seen best stays.
@@ -76,12 +86,14 @@ func (c *compiler) sweep(strokes []seeded, reach *float64) (coverage, error) {
 		if err != nil || c.effort == Quick && reach == nil {
 			return l, err
 		}
-		return c.reached(strokes, l, reach)
+		var was *Labels
+		if before := len(strokes) - 1; before > 0 && c.effort != Quick {
+			if was, err = c.swept(strokes[:before], nil); err != nil {
+				return nil, err
+			}
+		}
+		return c.reached(strokes, l, was, reach)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return &sweep{l, c.effort == Quick}, nil
 }
 
 // levelBelow is the finest level whose long side is at most side.
