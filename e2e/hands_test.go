@@ -210,7 +210,8 @@ func TestViewsUnderAHandSaySo(t *testing.T) {
 	}
 	// On a line that is taken for a slow one, as it may be where the machine is busy, exact pixels follow at rest.
 	if pictures := of("picture"); assert.NotEmpty(t, pictures) {
-		said, _ := drive.Eval[string](e.b, `JSON.stringify(window.__views.map(({ document, ...v }) => v))`)
+		said, err := drive.Eval[string](e.b, `JSON.stringify(window.__views.map(({ document, ...v }) => v))`)
+		e.do("what was asked for", err)
 		assert.True(t, pictures[0], "the slider's: %s", said)
 	}
 	assert.NotContains(t, of("before"), true, "made ready at rest")

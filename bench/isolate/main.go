@@ -242,7 +242,7 @@ func likeSpeed() {
 	like := func(tolerance float64) isolate.Pick {
 		return isolate.Pick{Kind: "like", Join: "add", Tolerance: tolerance, Samples: [][2]float64{{2300, 2300}, {3300, 2100}, {4400, 2000}}}
 	}
-	keep := &kept{}
+	keep := scenes.Kept{}
 	answer := func(s isolate.Solved, tolerance float64) float64 {
 		t := time.Now()
 		sel, err := isolate.Compile(p, []isolate.Pick{like(tolerance)}, nil, isolate.Inputs{Space: p.Space}, s, isolate.Exact)
@@ -291,17 +291,6 @@ func likeSpeed() {
 	}
 	fmt.Printf("  first answer %.2f, tolerance step %.2f of converting the view to Lab; full mask %.2f of libvips' conversion (medians)\n", median(first), median(step), median(full))
 	fmt.Printf("  what a picture is made of, over libvips' Lab of the whole: %.2f (aim 8)\n", median(made))
-}
-
-// kept remembers everything.
-type kept struct{ m map[[32]byte]any }
-
-func (k *kept) Get(key [32]byte) (any, bool) { v, ok := k.m[key]; return v, ok }
-func (k *kept) Put(key [32]byte, v any, _ int) {
-	if k.m == nil {
-		k.m = map[[32]byte]any{}
-	}
-	k.m[key] = v
 }
 
 func median(v []float64) float64 {

@@ -35,7 +35,7 @@ func main() {
 		if *only != "" && (*only == "tuned") == isAside {
 			return
 		}
-		p, seen := scenes.NewPyramid(pic), solved{}
+		p, seen := scenes.NewPyramid(pic), scenes.Kept{}
 		best := 0.0
 		var masks []*raster.Mask
 		var ious [isolate.SubjectCandidates]float64
@@ -100,12 +100,6 @@ func main() {
 	}
 	fmt.Printf("best of three at 0.9 or more: %d of %d tuned on, %d of %d aside (aim three quarters); of all four: %d and %d\n", sum[0].good, sum[0].n, sum[1].good, sum[1].n, sum[0].all, sum[1].all)
 }
-
-// solved remembers what one picture's picks were solved to.
-type solved map[[32]byte]any
-
-func (s solved) Get(k [32]byte) (any, bool)   { v, ok := s[k]; return v, ok }
-func (s solved) Put(k [32]byte, v any, _ int) { s[k] = v }
 
 // draw writes a picture once for each mask side by side, what lies outside each mask darkened.
 func draw(path string, pic *raster.RGB, masks []*raster.Mask) error {

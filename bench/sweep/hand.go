@@ -30,7 +30,7 @@ var hands = []struct{ deep, part float64 }{{0.5, 1}, {0.25, 1}, {0.6, 0.5}}
 // byHand gives how well the answer agrees with the truth after each stroke, from the first on (intersection over union).
 func byHand(pic *raster.RGB, truth *raster.Mask, deep, part float64) (ious []float64, answer *raster.Mask) {
 	answer = raster.NewMask(pic.W, pic.H)
-	solved, pyramid := kept{}, scenes.NewPyramid(pic)
+	solved, pyramid := scenes.Kept{}, scenes.NewPyramid(pic)
 	var picks []isolate.Pick
 	for len(ious) < mostStrokes {
 		missing := piecesOf(func(i int) bool { return answer.Pix[i] < half && truth.Pix[i] >= half }, pic.W, pic.H)
@@ -176,12 +176,6 @@ func (q *queue) Pop() any {
 	return v
 }
 
-// kept keeps all that was solved, as an open document does.
-type kept map[[32]byte]any
-
-func (k kept) Get(key [32]byte) (any, bool)   { v, ok := k[key]; return v, ok }
-func (k kept) Put(key [32]byte, v any, _ int) { k[key] = v }
-
 // byHands prints what the hands reach on each of the list's things and on the demo's, the mean of all hands: after each
 // stroke, and by how much strokes made it worse.
 func byHands(dir, save, only string) {
@@ -216,19 +210,9 @@ func byHands(dir, save, only string) {
 		}
 		fmt.Printf("  %.4f\n", worse)
 	}
-	for _, aside := range []bool{false, true} {
-		for _, c := range texturedThings() {
-			if c.Aside != aside || only != "" && only != c.Name {
-				continue
-			}
-			pic, truth, err := texturedPicture(dir, c.Name, c.Colour)
-			if err != nil {
-				fmt.Printf("%-18s is not here: %v\n", c.Name, err)
-				continue
-			}
-			line(c.Name+" "+c.Colour, c.where(), pic, truth)
-		}
-	}
+	eachThing(dir, only, func(t thing, pic *raster.RGB, truth *raster.Mask) {
+		line(t.Name+" "+t.Colour, t.where(), pic, truth)
+	})
 	for _, n := range scenes.Names {
 		if only != "" && only != "smooth" {
 			break

@@ -109,7 +109,7 @@ func sweep(pic *raster.RGB, s strokes) (*raster.Mask, float64) {
 		picks = append(picks, isolate.Pick{Kind: "sweep", Join: "subtract", Strokes: s.Out})
 	}
 	start := time.Now()
-	return rendered(scenes.NewPyramid(pic), picks, nil), time.Since(start).Seconds()
+	return rendered(scenes.NewPyramid(pic), picks, scenes.Kept{}), time.Since(start).Seconds()
 }
 
 func rendered(p isolate.Pyramid, picks []isolate.Pick, solved isolate.Solved) *raster.Mask {

@@ -28,45 +28,47 @@ func (t thing) where() string {
 	return "tuned"
 }
 
-func texturedThings() []thing {
+// eachThing reads the list's things, or the one of a name, those that are kept aside last.
+func eachThing(dir, only string, do func(t thing, pic *raster.RGB, truth *raster.Mask)) {
 	var all []thing
 	check(json.Unmarshal(texturedList, &all))
-	return all
+	for _, aside := range []bool{false, true} {
+		for _, t := range all {
+			if t.Aside != aside || only != "" && only != t.Name {
+				continue
+			}
+			pic, truth, err := texturedPicture(dir, t.Name, t.Colour)
+			if err != nil {
+				fmt.Printf("%-18s is not here: %v\n", t.Name, err)
+				continue
+			}
+			do(t, pic, truth)
+		}
+	}
 }
 
 // textured measures first strokes on things of petals, fur, bricks and patterns: the answer that is given first, and the best
 // of those that its reach walks through.
 func textured(dir, save, only string) {
-	all := texturedThings()
 	fmt.Printf("%-18s %-5s %7s %9s %8s | %7s at reach\n", "textured", "", "IoU", "edge px", "seconds", "best")
-	for _, aside := range []bool{false, true} {
-		for _, c := range all {
-			if c.Aside != aside || only != "" && only != c.Name {
-				continue
-			}
-			pic, truth, err := texturedPicture(dir, c.Name, c.Colour)
-			if err != nil {
-				fmt.Printf("%-18s is not here: %v\n", c.Name, err)
-				continue
-			}
-			m, took := sweep(pic, c.strokes)
-			iou, edge := scenes.Compare(m, truth)
-			fmt.Printf("%-18s %-5s %7.4f %9.2f %8.3f", c.Name+" "+c.Colour, c.where(), iou, edge, took)
-			best, at := iou, 0.5
-			for _, reach := range []float64{0, 0.125, 0.25, 0.375, 0.625, 0.75, 0.875, 1} {
-				s := c.strokes
-				s.Reach = &reach
-				m, _ := sweep(pic, s)
-				if v, _ := scenes.Compare(m, truth); v > best {
-					best, at = v, reach
-				}
-			}
-			fmt.Printf(" | %7.4f %g\n", best, at)
-			if save != "" {
-				check(write(filepath.Join(save, c.Name+"-"+c.Colour+".png"), m))
+	eachThing(dir, only, func(t thing, pic *raster.RGB, truth *raster.Mask) {
+		m, took := sweep(pic, t.strokes)
+		iou, edge := scenes.Compare(m, truth)
+		fmt.Printf("%-18s %-5s %7.4f %9.2f %8.3f", t.Name+" "+t.Colour, t.where(), iou, edge, took)
+		best, at := iou, 0.5
+		for _, reach := range []float64{0, 0.125, 0.25, 0.375, 0.625, 0.75, 0.875, 1} {
+			s := t.strokes
+			s.Reach = &reach
+			m, _ := sweep(pic, s)
+			if v, _ := scenes.Compare(m, truth); v > best {
+				best, at = v, reach
 			}
 		}
-	}
+		fmt.Printf(" | %7.4f %g\n", best, at)
+		if save != "" {
+			check(write(filepath.Join(save, t.Name+"-"+t.Colour+".png"), m))
+		}
+	})
 }
 
 // texturedPicture gives a scene as a camera shows it with its exact mask, or a photograph with that of its thing.

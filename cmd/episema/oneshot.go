@@ -21,6 +21,7 @@ import (
 	"episema/core/raster"
 	"episema/core/recolour"
 	"episema/imagefile"
+	"episema/internal/memo"
 )
 
 // picksFile is picks.json as the command line's contract has it.
@@ -121,7 +122,7 @@ func selectCommand(args []string, _ io.Writer) error {
 			return &isolate.InputError{Pick: i + 1, Problem: err.Error()}
 		}
 	}
-	sel, err := isolate.Compile(p, picks.Picks, picks.Edge, in, nil, isolate.Exact)
+	sel, err := isolate.Compile(p, picks.Picks, picks.Edge, in, solved{memo.New(solvedBytes)}, isolate.Exact)
 	if err != nil {
 		return err
 	}
@@ -130,6 +131,14 @@ func selectCommand(args []string, _ io.Writer) error {
 		return imagefile.WriteMask(tmp, w, h, func(r raster.Rect) (*raster.Mask, error) { return sel.Render(0, r) })
 	})
 }
+
+// solved keeps what is solved of one picture: the answers to strokes share what it is made of.
+type solved struct{ cache *memo.Cache }
+
+const solvedBytes = 256 << 20
+
+func (s solved) Get(key [32]byte) (any, bool)       { return memo.Look[any](s.cache, string(key[:])) }
+func (s solved) Put(key [32]byte, v any, bytes int) { s.cache.Put(string(key[:]), v, int64(bytes)) }
 
 // whole makes a file under another name and moves it into place, so that a failure leaves none behind.
 func whole(path string, write func(tmp string) error) error {

@@ -10,6 +10,10 @@ const (
 	trust   = 0.5 // what a change of what was let stand takes from an answer's support, when all of it changes
 	against = 0.5 // share of a stroke that has to go against the answer before it
 	aboutIt = 0.5 // as far as this share of its length a stroke speaks for what is about it, ever less
+
+	// Of so many strokes that are solved together each is held against the answer before it; of more none, as if all had been
+	// there at once: a document that nobody has open solves all answers in turn, and may come with millions of strokes.
+	lookedAt = 24
 )
 
 // correction is a stroke through what is wrong in an answer. It speaks for what lies about it; the rest was looked at too, and

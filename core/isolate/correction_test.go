@@ -88,3 +88,25 @@ func TestWhatIsFarFromACorrectionCountsAgainstAnAnswer(t *testing.T) {
 	assert.InDelta(t, trust*6/50, against, 1e-6, "and so does all that goes against the stroke")
 	assert.Greater(t, changed(50, 100, 1), changed(50, 70, 1))
 }
+
+// A document that comes with many strokes is not solved once for each.
+func TestManyStrokesAreSolvedAtOnce(t *testing.T) {
+	strokes := []seeded{{stroke(5, [2]float64{80, 90}, [2]float64{100, 110}), true}}
+	for i := range lookedAt {
+		strokes = append(strokes, seeded{stroke(2, [2]float64{200, float64(20 + i)}), false})
+	}
+	answers := func(n int) int {
+		k := kept{}
+		_, err := (&compiler{p: newPyramid(bunch(1)), solved: k, effort: Exact}).swept(strokes[:n], nil)
+		require.NoError(t, err)
+		count := 0
+		for _, v := range k {
+			if _, ok := v.(*Labels); ok {
+				count++
+			}
+		}
+		return count
+	}
+	assert.Equal(t, 3, answers(3))
+	assert.Equal(t, 1, answers(lookedAt+1))
+}

@@ -26,9 +26,9 @@ func TestASmallCorrectionDoesNotSpillOver(t *testing.T) {
 		in(8.5, [2]float64{1093.5, 1121.5}, [2]float64{1149.5, 1099.5}, [2]float64{1173.5, 1067.5}, [2]float64{1173.5, 859.5}, [2]float64{1187.5, 823.5}),
 		in(2.7, [2]float64{886.5, 539.5}, [2]float64{910.5, 545.5}, [2]float64{926.5, 543.5}, [2]float64{954.5, 534.5}),
 	}
-	p := scenes.NewPyramid(pic)
+	p, solved := scenes.NewPyramid(pic), scenes.Kept{}
 	agrees := func(n int) float64 {
-		sel, err := isolate.Compile(p, picks[:n], nil, isolate.Inputs{}, nil, isolate.Exact)
+		sel, err := isolate.Compile(p, picks[:n], nil, isolate.Inputs{}, solved, isolate.Exact)
 		require.NoError(t, err)
 		m, err := sel.Render(0, raster.Rect{X1: pic.W, Y1: pic.H})
 		require.NoError(t, err)

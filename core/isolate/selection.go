@@ -3,7 +3,6 @@ package isolate
 import (
 	"crypto/sha256"
 	"encoding/json"
-	"sync"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -65,12 +64,6 @@ const (
 	Quick        // coarse; the exact one follows when the hand rests
 )
 
-// forNow keeps what is solved while one selection is compiled: the answers to strokes share much.
-type forNow struct{ sync.Map }
-
-func (f *forNow) Get(key [32]byte) (any, bool)   { return f.Load(key) }
-func (f *forNow) Put(key [32]byte, v any, _ int) { f.Store(key, v) }
-
 // compiler is what the kinds share while they are compiled.
 type compiler struct {
 	p      Pyramid
@@ -115,9 +108,6 @@ func Compile(p Pyramid, picks []Pick, edge *Edge, in Inputs, solved Solved, effo
 	}
 	if err := edge.Validate(); err != nil {
 		return nil, err
-	}
-	if solved == nil {
-		solved = &forNow{}
 	}
 	c := &compiler{p, in, solved, effort}
 	s = &Selection{pyramid: p}

@@ -87,7 +87,7 @@ func (c *compiler) swept(strokes []seeded, reach *float64) (*Labels, error) {
 			return l, err
 		}
 		var was *Labels
-		if before := len(strokes) - 1; before > 0 && c.effort != Quick {
+		if before := len(strokes) - 1; before > 0 && before < lookedAt && c.effort != Quick {
 			if was, err = c.swept(strokes[:before], nil); err != nil {
 				return nil, err
 			}
