@@ -27,8 +27,9 @@ var targets = []struct {
 	neutral bool
 }{{"#1b1b1f", true}, {"#808080", true}, {"#f4f4f0", true}, {"#1d6a72", false}, {"#b7c9e0", false}}
 
-// figures are what is measured of one result. Shares are percent of the part's pixels.
-type figures struct{ burned, crushed, mean, p95, fine float64 }
+// figures are what is measured of one result. Shares are percent of the part's pixels; fine is that of the part by itself, and seen that
+// with its edge against the ground (scenes.FineKept).
+type figures struct{ burned, crushed, mean, p95, fine, seen float64 }
 
 func main() {
 	sheet := flag.String("sheet", filepath.Join(os.TempDir(), "photos"), "folder for the contact sheets")
@@ -38,7 +39,7 @@ func main() {
 	flag.Parse()
 	all := photos.All()
 	check(os.MkdirAll(*sheet, 0o755))
-	fmt.Printf("%-11s %-5s %-8s | %6s %7s %6s %6s %5s | plain: %6s %7s %6s %6s %5s\n", "photo", "", "target", "burned", "crushed", "C* avg", "95 %", "fine", "burned", "crushed", "C* avg", "95 %", "fine")
+	fmt.Printf("%-11s %-5s %-8s | %6s %7s %6s %6s %5s %5s | plain: %6s %7s %6s %6s %5s %5s\n", "photo", "", "target", "burned", "crushed", "C* avg", "95 %", "fine", "seen", "burned", "crushed", "C* avg", "95 %", "fine", "seen")
 	for _, aside2 := range []bool{false, true} {
 		for _, f := range all {
 			if f.Picks == nil || f.Aside != aside2 || f.Aside && !*aside || *only != "" && *only != f.Name {
@@ -73,7 +74,7 @@ func measure(f photos.Photo, folder string, plain bool) {
 		if f.Aside {
 			where = "aside"
 		}
-		fmt.Printf("%-11s %-5s %-8s | %6.1f %7.1f %6.1f %6.1f %5.2f", f.Name, where, t.css, m.burned, m.crushed, m.mean, m.p95, m.fine)
+		fmt.Printf("%-11s %-5s %-8s | %6.1f %7.1f %6.1f %6.1f %5.2f %5.2f", f.Name, where, t.css, m.burned, m.crushed, m.mean, m.p95, m.fine, m.seen)
 		if plain {
 			best := figures{burned: 1e9}
 			for _, o := range []*raster.RGB{scenes.PlainHSL(pic, mask, goal), scenes.PlainAB(pic, mask, learned.Tone.Linear, goal)} {
@@ -81,7 +82,7 @@ func measure(f photos.Photo, folder string, plain bool) {
 					best = p
 				}
 			}
-			fmt.Printf(" | plain: %6.1f %7.1f %6.1f %6.1f %5.2f", best.burned, best.crushed, best.mean, best.p95, best.fine)
+			fmt.Printf(" | plain: %6.1f %7.1f %6.1f %6.1f %5.2f %5.2f", best.burned, best.crushed, best.mean, best.p95, best.fine, best.seen)
 		}
 		fmt.Println()
 	}
@@ -123,7 +124,7 @@ func figuresOf(was, now *raster.RGB, mask *raster.Mask, neutral bool) (f figures
 	}
 	slices.Sort(chroma)
 	f.p95 = chroma[len(chroma)*95/100]
-	f.fine = scenes.FineKept(was, now, mask)
+	f.fine, f.seen = scenes.FineKept(was, now, mask)
 	return f
 }
 

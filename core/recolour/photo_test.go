@@ -3,6 +3,7 @@ package recolour_test
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"sync"
 	"testing"
@@ -259,7 +260,57 @@ func TestFineLightAndDarkOutlivesADarkTarget(t *testing.T) {
 		require.NoError(t, err)
 		out := &raster.RGB{W: src.W, H: src.H, Pix: slices.Clone(src.Pix)}
 		p.Apply(src, out, s.Mask, raster.Place{}, raster.Rect{X1: src.W, Y1: src.H})
-		got := scenes.FineKept(src, out, s.Mask)
+		got, _ := scenes.FineKept(src, out, s.Mask)
 		require.Greater(t, got, least, css)
+	}
+}
+
+// shotOfRed is what a camera sees of a red board that is lit the more the farther right, before a wall of shaded tiles of many colours.
+func shotOfRed(bright float64) (*raster.RGB, *raster.Mask) {
+	r := rand.New(rand.NewPCG(7, 7))
+	const w, h, tile = 480, 320, 16
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	tiles := map[[2]int]colour.RGB{}
+	for i := range mask.Pix {
+		x, y := i%w, i/w
+		own, light := colour.RGB{0.85, 0.02, 0.015}, bright*(0.5+5*float64(x)/w)
+		if x < 30 || x >= w-30 || y < 30 || y >= h-30 {
+			at := [2]int{x / tile, y / tile}
+			if _, ok := tiles[at]; !ok {
+				tiles[at] = colour.RGB{0.05 + 0.4*r.Float64(), 0.05 + 0.3*r.Float64(), 0.02 + 0.1*r.Float64()}
+			}
+			own, light = tiles[at], 0.4+float64(x%tile+y%tile)/tile
+		} else {
+			mask.Pix[i] = raster.Whole
+		}
+		for c, v := range own {
+			pic.Pix[3*i+c] = float32(v * light)
+		}
+	}
+	return scenes.Camera(pic, 3), mask
+}
+
+// TestAChannelAtItsEndIsNoGlare paints a red thing that was lit so strongly that its red is at its end over half of it, while the rest of
+// the picture speaks of a film's curve. In grey it is lit as smoothly as it was: it neither glares nor has an edge where the red ended.
+func TestAChannelAtItsEndIsNoGlare(t *testing.T) {
+	for _, bright := range []float64{1, 2} { // with the latter the typical place is at its end too
+		src, mask := shotOfRed(bright)
+		c, err := colour.ParseCSS("#808080")
+		require.NoError(t, err)
+		out, _, _ := apply(t, src, mask, recolour.Request{Goal: colour.SRGB.Linear(c), Settings: recolour.Defaults()})
+		var light, step float64
+		was := -1.0
+		for x := 40; x < src.W-40; x++ {
+			sum := 0.0
+			for y := 40; y < src.H-40; y++ {
+				sum += scenes.LabAt(out, y*src.W+x)[0] / float64(src.H-80)
+			}
+			if was >= 0 {
+				step = max(step, math.Abs(sum-was))
+			}
+			light, was = max(light, sum), sum
+		}
+		assert.Less(t, light, 60.0, "it glares at %g", bright)
+		assert.Less(t, step, 2.0, "there is an edge at %g", bright)
 	}
 }

@@ -118,7 +118,9 @@ func (l *Learned) plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	var f *film
 	// What clipped says nothing of a curve, and several tones keep their differences as they are seen.
 	if !(q.rebuilds() && l.clips()) && q.Settings.Inner == "" {
-		f = l.shadesOnce().filmOf(l.Tone.Linear, q.Own)
+		if f = l.shadesOnce().filmOf(l.Tone.Linear, q.Own); f != nil && q.Own == nil {
+			f = f.wary
+		}
 	}
 	here, seen := q, l
 	if f != nil {

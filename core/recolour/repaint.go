@@ -67,6 +67,7 @@ type Plan struct {
 	white, mirror basis
 	a             float32
 	ownMean       float32
+	glare         float32 // of light that a body does not send back, so much is sheen
 	wiener        [3]float32
 	shade         []float32 // factor on the light by the light, in steps of 1/shadeSteps; nil for none
 	high          float32
@@ -126,6 +127,7 @@ func newPlan(space *colour.Space, own, goal, veil colour.RGB, carry, mirrored fl
 		p.a += o * o
 		p.ownMean += o / 3
 	}
+	p.glare = p.glareOf()
 	y := luma(p.veil[0], p.veil[1], p.veil[2])
 	for i, v := range p.veil {
 		p.over[i] = y + p.mirrored*(v-y)
@@ -155,6 +157,15 @@ func newPlan(space *colour.Space, own, goal, veil colour.RGB, carry, mirrored fl
 	p.finish = newFinish(space, set.Finish)
 	return p
 }
+
+// glareOf tells how much of the light above what a body sends back is sheen. Sheen is in all channels alike, so that a strong colour's excess
+// is the body's own but for what its weakest channel shares. On a dark body next to nothing is sheen that can be seen.
+func (p *Plan) glareOf() float32 {
+	return min(p.ownMean, min(p.own[0], p.own[1], p.own[2])+darkSheen)
+}
+
+// darkSheen is what a glossy thing mirrors at least, where it is noticed at all.
+const darkSheen = 0.02
 
 // shadeLogs and liftedLogs give the logarithm of each light that a shade is tabulated for; with the latter the noise of the dark is not
 // lifted without end.

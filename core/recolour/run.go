@@ -217,10 +217,10 @@ func (s *run) split(p *Plan) {
 	top := s.top[:n]
 	for i, v := range lit {
 		if v > top[i] {
-			// More light than a body sends back: the excess is sheen.
-			over := (v - top[i]) * p.ownMean
+			// More light than a body sends back: the excess is sheen, but a strong colour's own is only lit more.
+			over := (v - top[i]) * p.glare
 			hr[i], hg[i], hb[i] = hr[i]+over, hg[i]+over, hb[i]+over
-			lit[i] = top[i]
+			lit[i] -= over / p.ownMean
 		}
 	}
 	for c := range s.e {

@@ -18,7 +18,7 @@ func body(own, light [3]float32) *Plan {
 		p.a += v * v
 		p.ownMean += v / 3
 	}
-	p.white = p.basisOf(light)
+	p.glare, p.white = p.glareOf(), p.basisOf(light)
 	return p
 }
 
@@ -48,9 +48,29 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
 			require.GreaterOrEqual(t, sheen[c], float32(0), "%v", px)
 			require.GreaterOrEqual(t, e[c], float32(0), "%v", px)
-			require.LessOrEqual(t, e[c], float32(1.2*1.6)+1e-5, "a body sends back no more than top, tinted by a fifth")
 		}
 	}
+}
+
+// Red cloth that is lit more strongly than its typical place has no sheen for that: green and blue would show it. On black it would be a
+// grey patch.
+func TestStrongLightOnAStrongColourIsNoSheen(t *testing.T) {
+	own := [3]float32{0.6, 0.03, 0.02}
+	p := body(own, [3]float32{1, 1, 1})
+	var s run
+	s.add(own[0]*2.4, own[1]*2.4, own[2]*2.4)
+	s.in = s.was
+	s.split(p)
+	require.Less(t, s.h.most(0), float32(0.06))
+	require.Greater(t, s.e[0][0], float32(2.1))
+	// Of grey cloth what is above is sheen, as far as its tint can be told.
+	p = body([3]float32{0.3, 0.3, 0.3}, [3]float32{1, 1, 1})
+	s.n = 0
+	s.add(0.9, 0.9, 0.9)
+	s.in = s.was
+	s.split(p)
+	require.InDelta(t, bodyTop, s.e[0][0], 0.01)
+	require.InDelta(t, 0.9-0.3*bodyTop, s.h[0][0], 0.01)
 }
 
 // The body's light and the sheen are those that explain a pixel best among all that are not below nothing: looked for on a grid. Light of

@@ -6,6 +6,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"image"
+	"image/draw"
 	_ "image/jpeg" // the photographs' formats
 	_ "image/png"
 	"os"
@@ -19,7 +20,8 @@ import (
 // Photo is a photograph and the picks of one part of a thing in it.
 type Photo struct {
 	Name, File string
-	Aside      bool // nothing is tuned on it
+	Crop       *[4]int // what is read of it, left, top, right, bottom; nil for all
+	Aside      bool    // nothing is tuned on it
 	Picks      []isolate.Pick
 	Whole      [][2]float64 // the thing's outline, traced by eye; nil where the part is all of it
 }
@@ -77,6 +79,11 @@ func (p Photo) picture() (*raster.RGB, error) {
 	img, _, err := image.Decode(f)
 	if err != nil {
 		return nil, err
+	}
+	if c := p.Crop; c != nil {
+		part := image.NewRGBA(image.Rect(0, 0, c[2]-c[0], c[3]-c[1]))
+		draw.Draw(part, part.Rect, img, img.Bounds().Min.Add(image.Pt(c[0], c[1])), draw.Src)
+		img = part
 	}
 	return scenes.FromImage(img, scenes.Coded8), nil
 }
