@@ -25,7 +25,7 @@ import (
 var targets = []struct {
 	css     string
 	neutral bool
-}{{"#1b1b1f", true}, {"#808080", true}, {"#f4f4f0", true}, {"#1d6a72", false}, {"#b7c9e0", false}}
+}{{"#1b1b1f", true}, {"#808080", true}, {"#f4f4f0", true}, {"#1d6a72", false}, {"#b7c9e0", false}, {"#1c2f6e", false}}
 
 // figures are what is measured of one result. Shares are percent of the part's pixels; fine is that of the part by itself, and seen that
 // with its edge against the ground (scenes.FineKept).

@@ -265,6 +265,36 @@ func TestFineLightAndDarkOutlivesADarkTarget(t *testing.T) {
 	}
 }
 
+// TestWornPaintShowsNoStrangeColours paints worn orange paint, redder here and yellower there, dark blue. What its green lacks in a redder
+// place cannot be taken away from a blue that has hardly any: it would be violet there, and more vivid than anything in the photo.
+func TestWornPaintShowsNoStrangeColours(t *testing.T) {
+	r := rand.New(rand.NewPCG(11, 11))
+	const w, h = 160, 120
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for i := range mask.Pix {
+		own := colour.RGB{0.08, 0.09, 0.14}
+		if x, y := i%w, i/w; x > 20 && x < w-20 && y > 20 && y < h-20 {
+			own = colour.RGB{0.85, 0.24 * (0.6 + 0.8*r.Float64()), 0.06}
+			mask.Pix[i] = raster.Whole
+		}
+		for c, v := range own {
+			pic.Pix[3*i+c] = float32(v * (0.8 + 0.3*float64(i%w)/w))
+		}
+	}
+	want, err := colour.ParseCSS("#1c2f6e")
+	require.NoError(t, err)
+	goal := colour.SRGB.Linear(want)
+	out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Settings: recolour.Defaults()})
+	var chroma []float64
+	for i, m := range mask.Pix {
+		if m > 0 {
+			chroma = append(chroma, labAt(out, i).Chroma())
+		}
+	}
+	slices.Sort(chroma)
+	assert.Less(t, chroma[len(chroma)*99/100], 1.25*colour.SRGB.Lab(goal).Chroma())
+}
+
 // shotOfRed is what a camera sees of a red board that is lit the more the farther right, before a wall of shaded tiles of many colours.
 func shotOfRed(bright float64) (*raster.RGB, *raster.Mask) {
 	r := rand.New(rand.NewPCG(7, 7))

@@ -170,8 +170,13 @@ func (s *run) repaint(p *Plan) {
 	for c := range s.o {
 		o, e, h, rest := s.o[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
 		goal, over := p.goal[c], p.over[c]
+		less := min(1, goal/p.own[c])
 		for i := range o {
-			o[i] = goal*e[i] + gleam*h[i] + rest[i] + over
+			left := rest[i]
+			if left < 0 {
+				left *= less // no light takes any away: it is the body that swallows more, in proportion
+			}
+			o[i] = goal*e[i] + gleam*h[i] + left + over
 		}
 	}
 }
