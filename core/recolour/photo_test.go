@@ -265,6 +265,39 @@ func TestFineLightAndDarkOutlivesADarkTarget(t *testing.T) {
 	}
 }
 
+// TestWhatBlackLeatherMirrorsIsNoTintOfWhite paints a nearly black thing white that mirrors a blue sky at one end and a brown floor at the other.
+func TestWhatBlackLeatherMirrorsIsNoTintOfWhite(t *testing.T) {
+	const w, h = 200, 120
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for i := range mask.Pix {
+		x, y := i%w, i/w
+		px := colour.RGB{0.3, 0.25, 0.2}
+		if x > 20 && x < w-20 && y > 20 && y < h-20 {
+			u, light := float64(x)/w, 0.5+float64(y)/h
+			sky, floor := colour.RGB{0.010, 0.014, 0.022}, colour.RGB{0.016, 0.012, 0.007}
+			for c := range px {
+				px[c] = 0.045*light + u*sky[c] + (1-u)*floor[c]
+			}
+			mask.Pix[i] = raster.Whole
+		}
+		for c, v := range px {
+			pic.Pix[3*i+c] = float32(v)
+		}
+	}
+	for css, most := range map[string]float64{"#808080": 1, "#f4f4f0": 2.5} { // the latter has 2 of its own
+		want, err := colour.ParseCSS(css)
+		require.NoError(t, err)
+		out, _, _ := apply(t, pic, mask, recolour.Request{Goal: colour.SRGB.Linear(want), Settings: recolour.Defaults()})
+		var n, chroma float64
+		for i, m := range mask.Pix {
+			if m > 0 {
+				n, chroma = n+1, chroma+labAt(out, i).Chroma()
+			}
+		}
+		assert.Less(t, chroma/n, most, css)
+	}
+}
+
 // TestWornPaintShowsNoStrangeColours paints worn orange paint, redder here and yellower there, dark blue. What its green lacks in a redder
 // place cannot be taken away from a blue that has hardly any: it would be violet there, and more vivid than anything in the photo.
 func TestWornPaintShowsNoStrangeColours(t *testing.T) {
