@@ -227,9 +227,8 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	carry := carryOf(space, own, target)
 	mirrored, gamma := 1.0, 1.0
 	if q.Own == nil {
-		// What looks like a tint on a strong colour is guessed here, and a vivid target of another hue would show it too. On a dark body it is
-		// mostly what the body mirrors.
-		carry = math.Min(carry, math.Max(carryOf(space, own, colour.RGB{1, 1, 1})*lighted(own), 0.3))
+		// What looks like a tint on a strong colour is guessed here, and a vivid target of another hue would show it too.
+		carry = math.Min(carry, math.Max(seenTint(space, own, target), 0.3))
 		mirrored, gamma = math.Max(carry, 0.35), l.gammaOf(target)
 	} else {
 		carry = math.Max(carry, 0.5) // half of what the bench of rendered truth shows either way
@@ -253,14 +252,6 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	return newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
 }
 
-// lighted tells how much of what a body sends back is its own, and no mirrored light, by how much it reflects. Half at mirrors is best over
-// the tuned scenes of bench/truth.
-func lighted(own colour.RGB) float64 {
-	const mirrors = 0.15
-	y := float64(luma(float32(own[0]), float32(own[1]), float32(own[2])))
-	return y * y / (y*y + mirrors*mirrors)
-}
-
 // evened prepares what brings mixed tints to the main one before the part is recoloured.
 func (l *Learned) evened(space *colour.Space, amount float64) lanesPainter {
 	q := Request{Settings: Defaults(), Own: &colour.RGB{}} // the light is as it is
@@ -279,7 +270,7 @@ func (l *Learned) evened(space *colour.Space, amount float64) lanesPainter {
 			to[c] = from[c] + amount*(to[c]-from[c])
 		}
 		plans[k] = l.repaint(space, q, t.tone.Linear, t.tone.Linear, to, one)
-		plans[k].even = float32(amount)
+		plans[k].even, plans[k].carry = float32(amount), 1 // no more than that is taken away
 	}
 	if len(plans) == 1 {
 		return func(l *lanes, n int) {

@@ -182,15 +182,27 @@ func logsOfLight(lift float64) []float64 {
 	return logs
 }
 
-// carryOf tells how much of a light's tint, as seen on a body, a target takes: all of it where the body is as good as
-// neutral, so that the tint was seen for sure, or where the target has a colour that covers it.
+// carryOf tells how much of a light's tint, as seen on a body, a target takes: all of it where the tint was seen for sure, or where the target
+// has a colour that covers it.
 func carryOf(space *colour.Space, own, goal colour.RGB) float64 {
-	saturation := func(c colour.RGB, from, to float64) float64 {
-		o := space.Oklab(c)
-		t := math.Max(0, math.Min(1, (math.Hypot(o[1], o[2])/math.Max(o[0], 0.05)-from)/(to-from)))
-		return t * t * (3 - 2*t)
-	}
-	return math.Max(1-saturation(own, 0.02, 0.08), saturation(goal, 0.03, 0.14))
+	return math.Max(seenTint(space, own, goal), saturation(space, goal, 0.03, 0.14))
+}
+
+// seenTint tells how sure it is that a tint on a body is the light's: as far as the body is neutral, and as far as a target that is lighter
+// than the body does not make much of what a dark one mirrors.
+func seenTint(space *colour.Space, own, goal colour.RGB) float64 {
+	const mirrors = 0.15 // of a body that sends back so much half is believed; the best over the tuned scenes of bench/truth
+	light := func(c colour.RGB) float64 { return float64(luma(float32(c[0]), float32(c[1]), float32(c[2]))) }
+	y := light(own)
+	lighter := math.Max(0, math.Min(1, (light(goal)/math.Max(y, least)-1)/2))
+	return (1 - saturation(space, own, 0.02, 0.08)) * (1 - lighter*mirrors*mirrors/(y*y+mirrors*mirrors))
+}
+
+// saturation tells whether a colour has any, from 0 at the one value of chroma over lightness to 1 at the other.
+func saturation(space *colour.Space, c colour.RGB, from, to float64) float64 {
+	o := space.Oklab(c)
+	t := math.Max(0, math.Min(1, (math.Hypot(o[1], o[2])/math.Max(o[0], 0.05)-from)/(to-from)))
+	return t * t * (3 - 2*t)
 }
 
 // basisOf prepares the least squares. The light's tint differs from place to place by some percent of what
