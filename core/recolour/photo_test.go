@@ -298,6 +298,28 @@ func TestWhatBlackLeatherMirrorsIsNoTintOfWhite(t *testing.T) {
 	}
 }
 
+// TestALittleEvennessTakesLittleAway evens the tints of muted cloth by a hundredth: that is what they lose, and no half of them.
+func TestALittleEvennessTakesLittleAway(t *testing.T) {
+	const w, h = 120, 80
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for i := range mask.Pix {
+		x, y := i%w, i/w
+		tint := 0.15 * math.Sin(float64(x)/7)
+		cloth := colour.RGB{0.22 * (1 + tint), 0.185, 0.16 * (1 - tint)}
+		for c, v := range cloth {
+			pic.Pix[3*i+c] = float32(v * (0.7 + 0.5*float64(y)/h))
+		}
+		if x > 10 && x < w-10 && y > 10 && y < h-10 {
+			mask.Pix[i] = raster.Whole
+		}
+	}
+	q := recolour.Request{Own: &colour.RGB{0.22, 0.185, 0.16}, Goal: colour.RGB{0.1, 0.2, 0.4}, Settings: recolour.Defaults()}
+	plain, _, _ := apply(t, pic, mask, q)
+	q.Settings.Even = 1
+	evened, _, _ := apply(t, pic, mask, q)
+	assert.Less(t, inside(plain, evened, mask), 0.05)
+}
+
 // TestWornPaintShowsNoStrangeColours paints worn orange paint, redder here and yellower there, dark blue. What its green lacks in a redder
 // place cannot be taken away from a blue that has hardly any: it would be violet there, and more vivid than anything in the photo.
 func TestWornPaintShowsNoStrangeColours(t *testing.T) {

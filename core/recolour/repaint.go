@@ -159,12 +159,12 @@ func newPlan(space *colour.Space, own, goal, veil colour.RGB, carry, mirrored fl
 }
 
 // glareOf tells how much of the light above what a body sends back is sheen. Sheen is in all channels alike, so that a strong colour's excess
-// is the body's own but for what its weakest channel shares. On a dark body next to nothing is sheen that can be seen.
+// is the body's own but for what its weakest channel shares. Of a dark body's, which is no more than a glossy thing mirrors anyway, all is sheen.
 func (p *Plan) glareOf() float32 {
 	return min(p.ownMean, min(p.own[0], p.own[1], p.own[2])+darkSheen)
 }
 
-// darkSheen is what a glossy thing mirrors at least, where it is noticed at all.
+// darkSheen is what a glossy thing mirrors at least, where that is noticed.
 const darkSheen = 0.02
 
 // shadeLogs and liftedLogs give the logarithm of each light that a shade is tabulated for; with the latter the noise of the dark is not

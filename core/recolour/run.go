@@ -170,7 +170,7 @@ func (s *run) repaint(p *Plan) {
 	for c := range s.o {
 		o, e, h, rest := s.o[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
 		goal, over := p.goal[c], p.over[c]
-		less := min(1, goal/p.own[c])
+		less := unit(goal / p.own[c])
 		for i := range o {
 			left := rest[i]
 			if left < 0 {
