@@ -91,6 +91,9 @@ func main() {
 		}
 	}
 	for _, p := range photos.All() {
+		if p.Detail {
+			continue // nobody would offer it first
+		}
 		pic, mask, err := p.ReadWhole()
 		if err != nil {
 			fmt.Println(p.Name, err)

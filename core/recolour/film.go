@@ -41,15 +41,14 @@ var filmPrior = [...]float64{0, 1, 0.8, 0.4, 0.2}
 
 var films = sync.OnceValue(func() (f []*film) {
 	for _, a := range []float64{0, 0.25, 0.5, 0.75, 1} {
-		whole := newFilm(a, math.Inf(1))
-		whole.wary = newFilm(a, waryFrom)
+		whole := newFilm(a)
+		whole.wary = whole.straightFrom(waryFrom)
 		f = append(f, whole)
 	}
 	return f
 })
 
-// newFilm gives so much of the curve, straight from a value on.
-func newFilm(amount, knee float64) *film {
+func newFilm(amount float64) *film {
 	f := &film{amount: amount}
 	// Between none and all the two are mixed by their logarithms.
 	curve := func(x float64) float64 {
@@ -58,38 +57,42 @@ func newFilm(amount, knee float64) *film {
 		}
 		return math.Exp((1-amount)*math.Log(x) + amount*math.Log(filmCurve(x)))
 	}
-	if knee < 1 {
-		bent, at := curve, lightOfValue(curve, knee)
-		slope := (bent(1.001*at) - knee) / (0.001 * at)
-		curve = func(x float64) float64 {
-			if x > at {
-				return knee + slope*(x-at)
-			}
-			return bent(x)
-		}
-	}
 	for i := range f.forward {
 		s := float64(i) / filmSteps
 		f.forward[i] = float32(curve(s * s * filmTop))
 	}
 	for i := range f.inverse {
 		s := float64(i) / filmSteps
-		f.inverse[i] = float32(lightOfValue(curve, s*s))
+		v := s * s
+		lo, hi := 0.0, float64(filmTop)
+		for range 60 {
+			if m := (lo + hi) / 2; curve(m) < v {
+				lo = m
+			} else {
+				hi = m
+			}
+		}
+		f.inverse[i] = float32(lo)
 	}
 	return f
 }
 
-// lightOfValue gives the light that a rising curve makes a value of.
-func lightOfValue(curve func(float64) float64, v float64) float64 {
-	lo, hi := 0.0, float64(filmTop)
-	for range 60 {
-		if m := (lo + hi) / 2; curve(m) < v {
-			lo = m
-		} else {
-			hi = m
+// straightFrom gives the curve with what lies above a value drawn on as steeply as it is there.
+func (f *film) straightFrom(knee float32) *film {
+	o := *f
+	at := f.light(knee)
+	slope := (f.value(1.01*at) - knee) / (0.01 * at)
+	for i := range o.forward {
+		if s := float32(i) / filmSteps; s*s*filmTop > at {
+			o.forward[i] = knee + slope*(s*s*filmTop-at)
 		}
 	}
-	return lo
+	for i := range o.inverse {
+		if s := float32(i) / filmSteps; s*s > knee {
+			o.inverse[i] = at + (s*s-knee)/slope
+		}
+	}
+	return &o
 }
 
 // light gives the light before the curve of a value of the picture, and value the way back.

@@ -149,3 +149,23 @@ func TestFilledInIsHarmonic(t *testing.T) {
 		require.InDelta(t, plane(i%w, i/w), v, 0.004, "%d %d", i%w, i/w)
 	}
 }
+
+// The curve for own colours that are guessed is the whole one up to where it goes on straight, rises all the way, and is taken back.
+func TestTheWaryCurveGoesOnStraight(t *testing.T) {
+	for k, f := range films()[1:] {
+		w := f.wary
+		last := float32(-1)
+		for i := range 101 {
+			v := float32(i) / 100
+			x := w.light(v)
+			require.Greater(t, x, last, "film %d at %g", k, v)
+			require.InDelta(t, v, w.value(x), 2e-3, "film %d at %g", k, v)
+			if v < waryFrom {
+				require.InDelta(t, f.light(v), x, 1e-5, "film %d at %g", k, v)
+			}
+			last = x
+		}
+		lower, upper := w.light(0.8)-w.light(0.7), w.light(1)-w.light(0.9)
+		require.InDelta(t, lower, upper, 1e-2*float64(lower), "film %d", k)
+	}
+}

@@ -22,6 +22,7 @@ type Photo struct {
 	Name, File string
 	Crop       *[4]int // what is read of it, left, top, right, bottom; nil for all
 	Aside      bool    // nothing is tuned on it
+	Detail     bool    // the part is not what the photograph is of
 	Picks      []isolate.Pick
 	Whole      [][2]float64 // the thing's outline, traced by eye; nil where the part is all of it
 }

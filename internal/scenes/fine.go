@@ -19,12 +19,9 @@ func FineKept(a, b *raster.RGB, mask *raster.Mask) (part, seen float64) {
 			weight[i] = 1
 		}
 	}
-	whole := slices.Clone(weight)
-	for i := range whole {
-		whole[i] = 1
-	}
+	x, y := lightnesses(a), lightnesses(b)
 	both := func(weight []float32) float64 {
-		x, y := detail(a, weight), detail(b, weight)
+		x, y := detail(x, weight, mask.W), detail(y, weight, mask.W)
 		var n, sx, sy, sxx, syy, sxy float64
 		for i := range x {
 			if inner[i] < 4 {
@@ -35,22 +32,30 @@ func FineKept(a, b *raster.RGB, mask *raster.Mask) (part, seen float64) {
 		}
 		return (sxy - sx*sy/n) / math.Sqrt((sxx-sx*sx/n)*(syy-sy*sy/n))
 	}
-	return both(weight), both(whole)
+	return both(weight), both(slices.Repeat([]float32{1}, len(weight)))
 }
 
 const sureIn = raster.Whole * 98 / 100 // lies wholly in the part
 
-// detail is a picture's L* less its blur over the pixels that have weight.
-func detail(p *raster.RGB, weight []float32) []float32 {
-	d, soft, n := make([]float32, len(weight)), make([]float32, len(weight)), slices.Clone(weight)
+// lightnesses gives the L* of a picture's pixels.
+func lightnesses(p *raster.RGB) []float32 {
+	d := make([]float32, p.W*p.H)
 	for i := range d {
 		d[i] = float32(LabAt(p, i)[0])
-		soft[i] = d[i] * weight[i]
 	}
-	raster.Gauss(soft, p.W, p.H, 3)
-	raster.Gauss(n, p.W, p.H, 3)
+	return d
+}
+
+// detail gives values less their blur over those that have weight, in rows of w.
+func detail(v, weight []float32, w int) []float32 {
+	d, n := make([]float32, len(v)), slices.Clone(weight)
 	for i := range d {
-		d[i] -= soft[i] / max(n[i], 1e-6)
+		d[i] = v[i] * weight[i]
+	}
+	raster.Gauss(d, w, len(v)/w, 3)
+	raster.Gauss(n, w, len(v)/w, 3)
+	for i := range d {
+		d[i] = v[i] - d[i]/max(n[i], 1e-6)
 	}
 	return d
 }
