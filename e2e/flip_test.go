@@ -37,10 +37,12 @@ func (e *bench) withColourways(css map[string]string) {
 func (e *bench) overAQuickLine() {
 	e.t.Helper()
 	_, err := chromedp.Call(e.b.Ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `{
-		const plain = window.fetch;
-		window.fetch = async (to, how) => {
-			const answer = await plain(to, how);
-			return String(to).endsWith("/view") ? new Response(await answer.arrayBuffer(), { status: answer.status, headers: answer.headers }) : answer;
+		const Plain = window.PerformanceObserver;
+		const atOnce = (e) => (e.name.endsWith("/view") ? { name: e.name, encodedBodySize: e.encodedBodySize, responseStart: e.responseEnd, responseEnd: e.responseEnd } : e);
+		window.PerformanceObserver = class extends Plain {
+			constructor(tell) {
+				super((list, own) => tell({ getEntries: () => list.getEntries().map(atOnce) }, own));
+			}
 		};
 	}`})
 	e.do("a quick line", err)

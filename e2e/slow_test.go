@@ -14,6 +14,7 @@ import (
 
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -112,6 +113,40 @@ func TestASlowLineIsFollowedAndEndsExact(t *testing.T) {
 	shown, err := base64.StdEncoding.DecodeString(packed)
 	require.NoError(t, err)
 	require.True(t, bytes.Equal(raw[:4*w*rows], shown), "what the stage shows is the raw view bit for bit")
+}
+
+// What comes over a slow line while the page is busy is there as a whole once the page looks; that does not make the line a quick one.
+func TestABusyPageDoesNotTakeASlowLineForAQuickOne(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.do("slow", e.b.Do(drive.Line(false, 40, 1.25e6, 1.25e6)))
+	e.do("again", e.b.Do(chromedp.Reload()))
+	e.settled()
+	e.click("Colour")
+	e.settled()
+	// Each view is asked for at once, and comes while nothing else can happen.
+	e.do("busy", e.b.Do(drive.JS(`(() => {
+		window.__forms = [];
+		const plain = window.fetch;
+		window.fetch = (to, how) => {
+			if (!String(to).endsWith("/view")) return plain(to, how);
+			window.__forms.push(JSON.parse(how.body).as ?? "raw");
+			const answer = plain(to, how);
+			for (const from = performance.now(); performance.now() - from < 1200;);
+			return answer;
+		};
+	})()`)))
+	for _, key := range []string{kb.ArrowRight, kb.ArrowRight, kb.ArrowRight} {
+		e.do("focus", e.b.Do(drive.JS(`document.querySelector('input[type=range][aria-label^="Shade depth"], [aria-label^="Shade depth"] input[type=range]').focus()`)))
+		e.press(key)
+		e.settled()
+	}
+	forms, err := drive.Eval[[]string](e.b, `window.__forms`)
+	e.do("forms", err)
+	t.Log(forms)
+	assert.Contains(t, forms, "png")
+	assert.NotContains(t, forms, "raw")
 }
 
 // A part of the page that cannot be fetched is said, and the page can be loaded again with every edit there.

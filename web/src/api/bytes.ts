@@ -2,8 +2,6 @@
 export interface Answer {
   response: Response;
   bytes: ArrayBuffer;
-  /** From the head to the last byte. */
-  seconds: number;
 }
 
 /**
@@ -12,9 +10,7 @@ export interface Answer {
  */
 export async function bytesOf(path: string, body: object, spare?: ArrayBuffer, signal?: AbortSignal): Promise<Answer> {
   const response = await fetch(path, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body), signal });
-  const from = performance.now();
-  const bytes = await read(response, spare);
-  return { response, bytes, seconds: (performance.now() - from) / 1000 };
+  return { response, bytes: await read(response, spare) };
 }
 
 async function read(response: Response, spare: ArrayBuffer | undefined): Promise<ArrayBuffer> {

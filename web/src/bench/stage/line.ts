@@ -82,7 +82,26 @@ export function arrived(entries: Pick<PerformanceResourceTiming, "requestStart" 
   return came.length > 0 ? { bytes, seconds: ms / 1000, soonest: Math.min(...came.map((e) => e.responseStart - e.requestStart)) / 1000 } : undefined;
 }
 
+/**
+ * Tells a line of every view that came, by the browser's own clock. A clock of the page's would stand still while the page is busy: what comes
+ * over a slow line meanwhile is there as a whole once the page looks, as if it had come at once.
+ */
+export function listen(to: Line) {
+  const observer = new PerformanceObserver((list) => {
+    for (const e of list.getEntries() as PerformanceResourceTiming[]) {
+      if (e.name.endsWith("/view") && e.responseStart > 0) to.came({ bytes: e.encodedBodySize, seconds: (e.responseEnd - e.responseStart) / 1000 });
+    }
+  });
+  observer.observe({ type: "resource" });
+}
+
 let one: Line | undefined;
 
 /** The line that this page has. */
-export const line = (): Line => (one ??= new Line(arrived(performance.getEntriesByType("resource") as PerformanceResourceTiming[])));
+export function line(): Line {
+  if (!one) {
+    one = new Line(arrived(performance.getEntriesByType("resource") as PerformanceResourceTiming[]));
+    listen(one);
+  }
+  return one;
+}

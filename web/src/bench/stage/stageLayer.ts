@@ -352,7 +352,6 @@ export class StageLayer {
       this.onProblem(e?.message ?? words.theServerAnsweredStatus(got.response.status));
       return undefined;
     }
-    this.over.came({ bytes: got.bytes.byteLength, seconds: got.seconds });
     return this.unpack(got, body, had);
   }
 
