@@ -18,11 +18,12 @@ type member struct {
 }
 
 const (
-	memberSide = 24 // a side of the table over the coded cube
-	memberAB   = 30 // bins of a/L and b/L
-	memberL    = 12 // bins of L
-	memberRing = 24 // pixels of the full size around the mask that are looked at
-	memberDeep = 14 // and from its edge on inwards what is surely the part's, if it is as thick as that
+	memberSide = 24  // a side of the table over the coded cube
+	memberAB   = 30  // bins of a/L and b/L
+	memberL    = 12  // bins of L
+	memberRing = 24  // pixels of the full size around the mask that are looked at
+	memberLit  = 1.6 // the part's lit places may be so much lighter than they are deep inside, in Oklab's L: four times the light
+	memberDeep = 14  // and from its edge on inwards what is surely the part's, if it is as thick as that
 )
 
 // memberCell is the cell of the table in which a channel lies, by its linear value.
@@ -35,8 +36,9 @@ var memberCell = func() (t [4096]uint8) {
 
 // density is a smoothed histogram of colours: lightness, and what shade leaves alone.
 type density struct {
-	at []float32
-	n  float32
+	at     []float32
+	n      float32
+	lights [128]float32 // how many have each lightness
 }
 
 func memberBins(o [3]float32) (l, a, b int) {
@@ -50,11 +52,12 @@ func newDensity() *density { return &density{at: make([]float32, memberL*memberA
 func (d *density) add(o [3]float32) {
 	l, a, b := memberBins(o)
 	d.at[(l*memberAB+a)*memberAB+b]++
+	d.lights[max(0, min(len(d.lights)-1, int(o[0]*float32(len(d.lights)))))]++
 	d.n++
 }
 
-// smooth spreads each colour: widely over lightness, since shade is no other colour.
-func (d *density) smooth() {
+// smooth spreads each colour: widely over lightness, since shade is no other colour, but to none lighter than most.
+func (d *density) smooth(most float32) {
 	for l := range memberL {
 		raster.Gauss(d.at[l*memberAB*memberAB:(l+1)*memberAB*memberAB], memberAB, memberAB, 1.1)
 	}
@@ -62,7 +65,7 @@ func (d *density) smooth() {
 	for i := range kernel {
 		kernel[i] = float32(math.Exp(-float64(i*i) / (2 * 1.6 * 1.6)))
 	}
-	line := make([]float32, memberL)
+	line := make([]float32, lightsUpTo(most))
 	for i := range memberAB * memberAB {
 		for l := range line {
 			var s, w float32
@@ -78,18 +81,32 @@ func (d *density) smooth() {
 	}
 }
 
-// shade makes a colour as common in every light as it is in half of its lights together: the part has shade and light that
+// shade makes a colour as common in every light up to most as it is in half of its lights together: the part has shade and light that
 // were not seen deep inside.
-func (d *density) shade() {
+func (d *density) shade(most float32) {
 	for i := range memberAB * memberAB {
 		var sum float32
 		for l := range memberL {
 			sum += d.at[l*memberAB*memberAB+i]
 		}
-		for l := range memberL {
+		for l := range lightsUpTo(most) {
 			d.at[l*memberAB*memberAB+i] = max(d.at[l*memberAB*memberAB+i], sum/(2*memberL))
 		}
 	}
+}
+
+// lightsUpTo gives how many bins of lightness begin below one.
+func lightsUpTo(most float32) int { return min(memberL, int(most*memberL)+1) }
+
+// lit gives the lightness of which one in twenty is lighter.
+func (d *density) lit() float32 {
+	var lighter float32
+	for l := len(d.lights) - 1; l > 0; l-- {
+		if lighter += d.lights[l]; lighter > 0.05*d.n {
+			return float32(l+1) / float32(len(d.lights))
+		}
+	}
+	return 0
 }
 
 func (d *density) of(o [3]float32) float32 {
@@ -124,9 +141,11 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 		if core.n < 200 || ring.n < 200 {
 			return
 		}
-		core.smooth()
-		core.shade()
-		ring.smooth()
+		// No light on the part is many times as strong as that of its lit places: what is so much brighter is something else.
+		most := memberLit * core.lit()
+		core.smooth(most)
+		core.shade(most)
+		ring.smooth(1)
 		m := &member{}
 		for i := range m.odds {
 			r, g, b := i%memberSide, i/memberSide%memberSide, i/memberSide/memberSide

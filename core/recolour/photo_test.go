@@ -229,6 +229,47 @@ func TestAMaskThatSpilledOverLeavesASecondMaterialAlone(t *testing.T) {
 	}
 }
 
+// TestWhatIsFarBrighterIsNotTheParts spills the mask of a dark book over its pages, which have the cover's hue and thirty times its light.
+func TestWhatIsFarBrighterIsNotTheParts(t *testing.T) {
+	const w, h = 240, 160
+	r := rand.New(rand.NewPCG(3, 3))
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	for i := range mask.Pix {
+		x, y := i%w, i/w
+		px := colour.RGB{0.020, 0.016, 0.009}
+		switch {
+		case y >= 110 && y < 124:
+			px = colour.RGB{0.38, 0.29, 0.17} // the pages
+		case y >= 124 || x < 10 || x >= w-10 || y < 10:
+			px = colour.RGB{0.05, 0.06, 0.09} // the table
+		}
+		k := 0.75 + 0.5*r.Float64()
+		for c := range 3 {
+			pic.Pix[3*i+c] = float32(k * px[c])
+		}
+		if x >= 10 && x < w-10 && y >= 10 && y < 117 {
+			mask.Pix[i] = raster.Whole
+		}
+	}
+	goal := colour.RGB{0.8, 0.13, 0.02}
+	out, plan, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Settings: recolour.Defaults()})
+	var pages, n, cover, all float64
+	for i, m := range mask.Pix {
+		if m == 0 {
+			continue
+		}
+		if y := i / w; y >= 111 {
+			pages += colour.DeltaE00(labAt(pic, i), labAt(out, i))
+			n++
+		} else if y < 108 {
+			cover += float64(plan.Member(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]))
+			all++
+		}
+	}
+	assert.Less(t, pages/n, 2.0)
+	assert.Greater(t, cover/all, 0.99)
+}
+
 func TestStricterHoldsBackMore(t *testing.T) {
 	s := truthOf(t, "pouch")
 	spilled := grown(s.Mask, 10)
@@ -348,6 +389,42 @@ func TestWornPaintShowsNoStrangeColours(t *testing.T) {
 	}
 	slices.Sort(chroma)
 	assert.Less(t, chroma[len(chroma)*99/100], 1.25*colour.SRGB.Lab(goal).Chroma())
+}
+
+// TestAStrangeColourOnADarkTargetIsNoStronger paints a pale wall nearly black that has a tan and a navy place: they become dim, not vivid.
+func TestAStrangeColourOnADarkTargetIsNoStronger(t *testing.T) {
+	const w, h = 200, 120
+	pic, mask := raster.NewRGB(w, h), raster.NewMask(w, h)
+	strange := map[int]colour.RGB{0: {0.69, 0.52, 0.31}, 1: {0.01, 0.03, 0.07}}
+	places := map[int][]int{}
+	for i := range mask.Pix {
+		x, y := i%w, i/w
+		px := colour.RGB{0.86, 0.82, 0.76}
+		for k, c := range strange {
+			if x0 := 60 + 60*k; x >= x0 && x < x0+16 && y >= 50 && y < 66 {
+				px = c
+				places[k] = append(places[k], i)
+			}
+		}
+		for c := range 3 {
+			pic.Pix[3*i+c] = float32(px[c])
+		}
+		if x > 20 && x < w-20 && y > 20 && y < h-20 {
+			mask.Pix[i] = raster.Whole
+		}
+	}
+	for _, css := range []string{"#1b1b1f", "#808080"} {
+		target, err := colour.ParseCSS(css)
+		require.NoError(t, err)
+		out, _, _ := apply(t, pic, mask, recolour.Request{Goal: colour.SRGB.Linear(target), Settings: recolour.Defaults()})
+		for k, at := range places {
+			for _, i := range at {
+				was, now := labAt(pic, i), labAt(out, i)
+				// Less light makes the chroma of a colour less by its cube root, and L* is that but for 16.
+				require.LessOrEqual(t, now.Chroma(), 1.1*was.Chroma()*(now[0]+16)/(was[0]+16), "%s, place %d: %v became %v", css, k, was, now)
+			}
+		}
+	}
 }
 
 // shotOfRed is what a camera sees of a red board that is lit the more the farther right, before a wall of shaded tiles of many colours.

@@ -172,10 +172,7 @@ func (s *run) repaint(p *Plan) {
 		goal, over := p.goal[c], p.over[c]
 		less := unit(goal / p.own[c])
 		for i := range o {
-			left := rest[i]
-			if left < 0 {
-				left *= less // no light takes any away: it is the body that swallows more, in proportion
-			}
+			left := less * rest[i]
 			o[i] = goal*e[i] + gleam*h[i] + left + over
 		}
 	}

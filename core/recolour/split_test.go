@@ -119,7 +119,7 @@ func TestAColourIsAsCommonInEveryLight(t *testing.T) {
 		*at(l, 7) = 30
 	}
 	*at(5, 9) = 80
-	d.shade()
+	d.shade(1)
 	for l := range memberL {
 		want := float32(4*30) / (2 * memberL)
 		if l < 4 {

@@ -18,6 +18,7 @@ type steady struct {
 	large  float32 // and in the large shade
 	at, to float32 // this coded luminance becomes that one
 	slope  float32
+	colour [3]float32               // of the target, of luminance 1: of what is missing to the line
 	line   [steadySteps + 2]float32 // what a luminance becomes, coded, over its square root
 	around *lightField              // how far results lie off it, beside those where the target is met
 }
@@ -62,7 +63,10 @@ func (l *Learned) steadyOf(p *Plan, met Tone, scale float64, weight, large float
 	if d := at - float64(lo)/(bins-1); d > 0 {
 		slope = math.Min(slope, 0.9*to/d)
 	}
-	s := &steady{weight: weight, large: large, at: float32(at), to: float32(to), slope: float32(slope)}
+	s := &steady{weight: weight, large: large, at: float32(at), to: float32(to), slope: float32(slope), colour: [3]float32{1, 1, 1}}
+	if y := luma(r, g, b); y > 1e-4 {
+		s.colour = [3]float32{r / y, g / y, b / y}
+	}
 	s.draw()
 	s.around = l.aside(s, all, scale)
 	var here [1]float32
@@ -171,8 +175,13 @@ func (s *steady) of(q *run) {
 		coded[i] = c + s.weight*(to-c)
 	}
 	colour.Decode(c, c)
+	tr, tg, tb := s.colour[0], s.colour[1], s.colour[2]
 	for i, to := range c {
-		if y[i] > 1e-6 {
+		if to > y[i] {
+			// More light on the thing, not more of the tint that a dark place has.
+			more := to - y[i]
+			r[i], g[i], b[i] = r[i]+more*tr, g[i]+more*tg, b[i]+more*tb
+		} else if y[i] > 1e-6 {
 			k := to / y[i]
 			r[i], g[i], b[i] = r[i]*k, g[i]*k, b[i]*k
 		}
