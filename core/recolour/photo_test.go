@@ -270,45 +270,6 @@ func TestWhatIsFarBrighterIsNotTheParts(t *testing.T) {
 	assert.Greater(t, cover/all, 0.99)
 }
 
-// TestAMaskThatSpilledOverLeavesNoFringe recolours a dark cover whose mask spilled over on pale pages. The two rows in which the camera mixed
-// both are what they would be of a cover of that colour.
-func TestAMaskThatSpilledOverLeavesNoFringe(t *testing.T) {
-	const w, h, edge = 240, 160, 110
-	pale := colour.RGB{0.38, 0.36, 0.30}
-	share := func(y int) float64 { return max(0, min(1, (edge+1-float64(y))/3)) } // of the cover in a row
-	book := func(cover colour.RGB) *raster.RGB {
-		r := rand.New(rand.NewPCG(5, 5))
-		pic := raster.NewRGB(w, h)
-		for i := range w * h {
-			k, a := 0.95+0.1*r.Float64(), share(i/w)
-			for c := range 3 {
-				pic.Pix[3*i+c] = float32(k * (a*cover[c] + (1-a)*pale[c]))
-			}
-		}
-		return pic
-	}
-	mask := raster.NewMask(w, h)
-	for i := range mask.Pix {
-		if x, y := i%w, i/w; x >= 10 && x < w-10 && y >= 10 && y < edge+12 {
-			mask.Pix[i] = raster.Whole
-		}
-	}
-	own := colour.RGB{0.02, 0.021, 0.023}
-	pic := book(own)
-	for name, goal := range map[string]colour.RGB{"red": {0.5, 0.03, 0.05}, "white": {0.85, 0.85, 0.83}} {
-		truth := book(goal)
-		out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
-		var off, n float64
-		for i, m := range mask.Pix {
-			if a := share(i / w); m > 0 && a > 0 && a < 1 && i%w > 20 && i%w < w-20 {
-				off += colour.DeltaE00(labAt(truth, i), labAt(out, i))
-				n++
-			}
-		}
-		assert.Less(t, off/n, 6.0, name) // 18 and more as long as a mixed pixel counts as the cover lit strongly
-	}
-}
-
 func TestStricterHoldsBackMore(t *testing.T) {
 	s := truthOf(t, "pouch")
 	spilled := grown(s.Mask, 10)
