@@ -95,7 +95,7 @@ func (d *density) shade(most float32) {
 	}
 }
 
-// lightsUpTo gives how many bins of lightness begin below one.
+// lightsUpTo gives how many bins of lightness begin at most at one.
 func lightsUpTo(most float32) int { return min(memberL, int(most*memberL)+1) }
 
 // lit gives the lightness of which one in twenty is lighter.

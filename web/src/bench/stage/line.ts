@@ -86,7 +86,7 @@ export function arrived(entries: Pick<PerformanceResourceTiming, "requestStart" 
  * Tells a line of every view that came, by the browser's own clock. A clock of the page's would stand still while the page is busy: what comes
  * over a slow line meanwhile is there as a whole once the page looks, as if it had come at once.
  */
-export function listen(to: Line) {
+function listen(to: Line) {
   const observer = new PerformanceObserver((list) => {
     for (const e of list.getEntries() as PerformanceResourceTiming[]) {
       if (e.name.endsWith("/view") && e.responseStart > 0) to.came({ bytes: e.encodedBodySize, seconds: (e.responseEnd - e.responseStart) / 1000 });
