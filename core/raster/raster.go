@@ -33,6 +33,17 @@ func (r Rect) And(o Rect) Rect {
 	return i
 }
 
+// Or gives the smallest rectangle that holds both.
+func (r Rect) Or(o Rect) Rect {
+	switch {
+	case r.Empty():
+		return o
+	case o.Empty():
+		return r
+	}
+	return Rect{min(r.X0, o.X0), min(r.Y0, o.Y0), max(r.X1, o.X1), max(r.Y1, o.Y1)}
+}
+
 // RGB is a picture in linear light: three float32 a pixel, interleaved, row by row, 1 = white.
 type RGB struct {
 	W, H int

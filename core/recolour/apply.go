@@ -49,17 +49,20 @@ type Stats struct {
 // their share of the background: only the part's share of them changes, so that no fringe of the old
 // colour is left. Parts may be applied to one dst in any order.
 func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, inner raster.Rect) Stats {
+	var held *held
+	if p.member != nil {
+		held = p.member.hold(src, mask, inner, p.done)
+		mask = held.mask
+	}
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
 	raster.Parallel(rows, func(n int) {
-		select {
-		case <-p.done:
+		if closed(p.done) {
 			return // nobody waits for it any more
-		default:
 		}
 		y0 := inner.Y0 + n*block
 		var st Stats
-		b := &blockPainter{Plan: p, src: src, dst: dst, mask: mask, place: place, st: &st}
+		b := &blockPainter{Plan: p, src: src, dst: dst, mask: mask, held: held, place: place, st: &st}
 		for x0 := inner.X0; x0 < inner.X1; x0 += block {
 			b.applyTo(raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)})
 		}
@@ -70,9 +73,22 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 	return Stats{inside.Load(), gamut.Load(), clipped.Load()}
 }
 
+// closed reports whether a channel is; nil is not.
+func closed(done <-chan struct{}) bool {
+	select {
+	case <-done:
+		return true
+	default:
+		return false
+	}
+}
+
 // applyTo applies the plan to a block.
 func (b *blockPainter) applyTo(r raster.Rect) {
 	any, mixed := shares(b.mask, r)
+	if !any && b.share != nil && b.held != nil {
+		any, _ = shares(b.held.whole, r)
+	}
 	if !any || !b.wanted(b.src.W, r) {
 		return
 	}
@@ -102,6 +118,7 @@ type blockPainter struct {
 	*Plan
 	src, dst *raster.RGB
 	mask     *raster.Mask
+	held     *held       // nil: the whole mask is the part's
 	near     *neighbours // nil where no edge is near
 	place    raster.Place
 	st       *Stats
@@ -118,10 +135,16 @@ func (b *blockPainter) gather(x0, x1, y int) {
 	for x := x0; x < x1; x++ {
 		i := y*b.src.W + x
 		m := b.mask.Pix[i]
-		if m == 0 || b.share != nil && b.share[i] == 0 || b.hidden != nil && b.hidden[i] {
+		if m == 0 && !b.spilled(i) || b.share != nil && b.share[i] == 0 || b.hidden != nil && b.hidden[i] {
 			continue
 		}
 		c := b.src.Pix[3*i : 3*i+3 : 3*i+3]
+		if m == 0 {
+			for k, v := range c {
+				b.dst.Pix[3*i+k] += b.share[i] * v // it stays as it is
+			}
+			continue
+		}
 		k := b.run.n
 		b.xs[k] = x
 		if m >= sureIn {
@@ -137,6 +160,11 @@ func (b *blockPainter) gather(x0, x1, y int) {
 		b.own.set(k, f[0], f[1], f[2])
 		b.run.add(f[0], f[1], f[2])
 	}
+}
+
+// spilled reports whether a share is to be added of a pixel that the mask spilled over on.
+func (b *blockPainter) spilled(i int) bool {
+	return b.share != nil && b.held != nil && b.held.whole.Pix[i] > 0
 }
 
 // paint works out what the run's colours become.
@@ -159,8 +187,8 @@ func (b *blockPainter) putSure(y int) {
 		i := 3 * (y*b.src.W + x)
 		in, out := b.src.Pix[i:i+3:i+3], b.dst.Pix[i:i+3:i+3]
 		cr, cg, cb := r[k]-in[0], g[k]-in[1], bl[k]-in[2]
-		if b.member != nil {
-			if k := b.member.of(in[0], in[1], in[2]); k < 1 {
+		if b.held != nil {
+			if k := b.held.of(x, y); k < 1 {
 				cr, cg, cb = k*cr, k*cg, k*cb
 			}
 		}
@@ -202,7 +230,7 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 	case m >= sureIn:
 		cr, cg, cb = r-in[0], g-in[1], bl-in[2]
 		if p.member != nil {
-			k := p.belongs(in, b.near, x, y)
+			k := b.held.of(x, y)
 			cr, cg, cb = k*cr, k*cg, k*cb
 		}
 	case p.codedRims:
@@ -212,7 +240,7 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 		f := b.own.pixel(k)
 		share := float32(m) / raster.Whole
 		if p.member != nil {
-			share *= p.belongs(f[:], b.near, x, y)
+			share *= b.belongs(f, x, y)
 		}
 		// What is left of the background cannot be darker than nothing.
 		cr, cg, cb = max(share*(r-f[0]), -out[0]), max(share*(g-f[1]), -out[1]), max(share*(bl-f[2]), -out[2])
@@ -246,11 +274,15 @@ func edged(mask *raster.Mask, r raster.Rect) bool {
 	return false
 }
 
-// belongs returns how much of a colour is the part's, 0..1; near is nil where no edge is near.
-func (p *Plan) belongs(c []float32, near *neighbours, x, y int) float32 {
-	k := p.member.of(c[0], c[1], c[2])
-	if k < 1 && near != nil {
-		k = max(k, near.membership(p.member, x, y))
+// belongs returns how much of a mixed pixel's own colour is the part's, 0..1. What is the part's own in it is worked out from few pixels and
+// looks foreign as soon as that is not quite so: where the part is beside it, that tells.
+func (b *blockPainter) belongs(own [3]float32, x, y int) float32 {
+	m := b.member
+	k := m.of(own[0], own[1], own[2])
+	if k < 1 {
+		if in, out := b.near.around(x, y); in[3] >= 0.5 && out[3] >= 0.5 {
+			k = max(k, m.of(in[0]/in[3], in[1]/in[3], in[2]/in[3]))
+		}
 	}
 	return k
 }
@@ -392,32 +424,6 @@ func unsummed(s [4]float32) [4]float32 {
 
 // reach is how far what is around a pixel goes.
 const reach = 2 * window
-
-// outsideNear reports whether a pixel surely outside is among those around one.
-func (n *neighbours) outsideNear(x, y int) bool {
-	w := n.mask.W
-	for yy := max(0, y-reach); yy <= min(n.mask.H-1, y+reach); yy++ {
-		for _, m := range n.mask.Pix[yy*w+max(0, x-reach) : yy*w+min(w-1, x+reach)+1] {
-			if m <= sureOut {
-				return true
-			}
-		}
-	}
-	return false
-}
-
-// membership is that of the part beside the mask's edge: there pixels are mixed with what lies outside, by the lens and by
-// the file, and look foreign. 0 where no edge is near.
-func (n *neighbours) membership(m *member, x, y int) float32 {
-	if !n.outsideNear(x, y) {
-		return 0
-	}
-	in, out := n.around(x, y)
-	if in[3] < 0.5 || out[3] < 0.5 {
-		return 0
-	}
-	return m.of(in[0]/in[3], in[1]/in[3], in[2]/in[3])
-}
 
 // putRim changes a mixed pixel of a drawing: the part's share of its coded values. solid is the part's colour, and made what that becomes.
 func (p *Plan) putRim(solid, made [3]float32, a float32, out []float32) {

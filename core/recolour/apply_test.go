@@ -34,7 +34,6 @@ func TestNeighboursAreTheSameEitherWay(t *testing.T) {
 			i2, o2 := many.around(x, y)
 			assert.Equal(t, i1, i2)
 			assert.Equal(t, o1, o2)
-			assert.Equal(t, o1[3] > 0, few.outsideNear(x, y))
 			if o1[3] > 0 {
 				near++
 			}

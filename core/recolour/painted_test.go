@@ -72,6 +72,36 @@ func TestHiddenPixelsAreSpared(t *testing.T) {
 	}
 }
 
+// What a mask spilled over on stays as it is, and so it is what shares are added of: in blocks that hold nothing else, too.
+func TestSharesOfWhatWasSpilledOverOnAreAdded(t *testing.T) {
+	const w, h = 240, 200
+	pic, mask, wide := raster.NewRGB(w, h), raster.NewMask(w, h), raster.NewMask(w, h)
+	for i := range mask.Pix {
+		px := colour.RGB{0.38, 0.36, 0.30}
+		if y := i / w; y < 100 {
+			px, mask.Pix[i] = colour.RGB{0.02, 0.021, 0.023}, raster.Whole
+		}
+		wide.Pix[i] = raster.Whole
+		for c := range 3 {
+			pic.Pix[3*i+c] = float32(px[c])
+		}
+	}
+	learned, err := recolour.Learn(pic, mask)
+	require.NoError(t, err)
+	p, _, err := learned.Plan(colour.SRGB, recolour.Request{Goal: colour.RGB{0.5, 0.03, 0.05}, Settings: recolour.Defaults()})
+	require.NoError(t, err)
+	all := painted(p, pic, wide)
+	share := slices.Repeat([]float32{0.5}, w*h)
+	to := raster.NewRGB(w, h)
+	p.Adding(share).Apply(pic, to, wide, raster.Place{Step: 1}, raster.Rect{X1: w, Y1: h})
+	for i, v := range all.Pix {
+		if i/3/w >= 104 {
+			require.Equal(t, pic.Pix[i], v, "the ground stays")
+		}
+		require.InDelta(t, v/2, to.Pix[i], 1e-6)
+	}
+}
+
 // A plan that adds shares of what it makes adds just these: all of it to nothing is what it makes of the picture, and where the share is
 // nought all stays as it is.
 func TestSharesOfWhatIsPaintedAreAdded(t *testing.T) {

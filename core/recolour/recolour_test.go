@@ -83,7 +83,7 @@ func TestTheSameColourAgainChangesNothing(t *testing.T) {
 		require.NoError(t, err)
 		o, _, _ := apply(t, p, m, recolour.Request{Goal: l.Tone.Linear, Settings: recolour.Defaults()})
 		for i := range o.Pix {
-			require.InDelta(t, p.Pix[i], o.Pix[i], 4e-3, name) // of noise of 1e-3
+			require.InDelta(t, p.Pix[i], o.Pix[i], 5e-3, name) // of noise of 1e-3, which counts more in mixed pixels
 		}
 	}
 }

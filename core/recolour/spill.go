@@ -1,0 +1,240 @@
+package recolour
+
+import (
+	"sync/atomic"
+
+	"episema/core/raster"
+)
+
+const (
+	spillNear  = 3    // so near to what is not the part's, a pixel may be mixed with it
+	spillFew   = 2    // so many sure pixels of a side say which colour that has
+	spillLeast = 0.02 // of linear light: colours that are no further apart cannot be told in a mixture
+	spillTold  = 0.8  // a share that the mask gives itself is believed, but for one that is so much less
+	spillOff   = 0.25 // so far beside the line between both colours, over its length, a pixel is no mixture of them
+
+	surelyOwn     = 230 // of 255 that are the part's
+	surelyForeign = 26
+)
+
+// held is a part's mask and how much of each pixel has the part's colours, for a rectangle.
+type held struct {
+	mask  *raster.Mask
+	whole *raster.Mask // as it came
+	r     raster.Rect  // of own and left
+	own   []uint8      // of 255; 0 outside of the mask
+	left  []uint8      // own, but where that is in the mask's share
+}
+
+// of gives how much of a pixel's colour is the part's: 1 all, 0 none.
+func (h *held) of(x, y int) float32 {
+	return float32(h.left[(y-h.r.Y0)*h.r.W()+x-h.r.X0]) * (1.0 / 255)
+}
+
+// hold looks at what has the part's colours, as far as that is needed for a rectangle. Where the mask spilled over, its share goes
+// down to nothing. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
+// a bright thing's look like the part well lit; how much of them is the part's follows from the colours on both sides. It ends early once
+// done is closed.
+func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, done <-chan struct{}) *held {
+	r := inner.Grow(Margin).And(raster.Rect{X1: mask.W, Y1: mask.H})
+	w, h := r.W(), r.H()
+	t := &held{mask: mask, whole: mask, r: r, own: make([]uint8, w*h)}
+	cols, rows := (w+block-1)/block, (h+block-1)/block
+	foreign := make([]raster.Rect, cols*rows) // where a block's mask has foreign pixels
+	var any atomic.Bool
+	raster.Parallel(rows, func(by int) {
+		if closed(done) {
+			return
+		}
+		for y := by * block; y < min(h, (by+1)*block); y++ {
+			from := (y+r.Y0)*mask.W + r.X0
+			shares, own, px := mask.Pix[from:from+w], t.own[y*w:(y+1)*w], src.Pix[3*from:3*(from+w)]
+			for x, share := range shares {
+				if share <= sureOut {
+					continue
+				}
+				c := px[3*x : 3*x+3 : 3*x+3]
+				k := uint8(255 * m.of(c[0], c[1], c[2]))
+				if own[x] = k; k < surelyForeign {
+					f := &foreign[by*cols+x/block]
+					*f = f.Or(raster.Rect{X0: x, Y0: y, X1: x + 1, Y1: y + 1})
+				}
+			}
+		}
+		for _, f := range foreign[by*cols : (by+1)*cols] {
+			if !f.Empty() {
+				any.Store(true)
+			}
+		}
+	})
+	t.left = t.own
+	if !any.Load() {
+		return t
+	}
+	t.left = append([]uint8(nil), t.own...)
+	t.mask = &raster.Mask{W: mask.W, H: mask.H, Pix: append([]uint16(nil), mask.Pix...)}
+	raster.Parallel(rows, func(by int) {
+		if closed(done) {
+			return
+		}
+		var s spill
+		for bx := range cols {
+			here := raster.Rect{X0: bx * block, Y0: by * block, X1: min(w, (bx+1)*block), Y1: min(h, (by+1)*block)}
+			var near raster.Rect
+			for y := max(0, by-1); y <= min(rows-1, by+1); y++ {
+				for x := max(0, bx-1); x <= min(cols-1, bx+1); x++ {
+					if f := foreign[y*cols+x]; !f.Empty() {
+						near = near.Or(f.Grow(spillNear).And(here))
+					}
+				}
+			}
+			if !near.Empty() {
+				s.part(t, src, near)
+			}
+		}
+	})
+	return t
+}
+
+// spill parts a block's pixels between the part and what its mask spilled over on.
+type spill struct {
+	kind [(block + 2*spillNear) * (block + 2*spillNear)]uint8
+	row  [(block + 2*spillNear) * (block + 2*spillNear)]uint8 // which kinds there are beside
+}
+
+// part sets the share of some of a block's pixels, a rectangle of held.own.
+func (s *spill) part(t *held, src *raster.RGB, r raster.Rect) {
+	w, h := t.r.W(), t.r.H()
+	g := r.Grow(spillNear).And(raster.Rect{X1: w, Y1: h})
+	gw := g.W()
+	for y := g.Y0; y < g.Y1; y++ {
+		for x := g.X0; x < g.X1; x++ {
+			s.kind[(y-g.Y0)*gw+x-g.X0] = t.kind(x, y)
+		}
+	}
+	for y := range g.H() {
+		line := s.kind[y*gw : (y+1)*gw]
+		for x := range line {
+			var k uint8
+			for _, v := range line[max(0, x-spillNear):min(gw, x+spillNear+1)] {
+				k |= v
+			}
+			s.row[y*gw+x] = k
+		}
+	}
+	for y := r.Y0; y < r.Y1; y++ {
+		for x := r.X0; x < r.X1; x++ {
+			i := (y+t.r.Y0)*t.mask.W + x + t.r.X0
+			if t.mask.Pix[i] <= sureOut {
+				continue
+			}
+			var around uint8
+			for yy := max(g.Y0, y-spillNear); yy < min(g.Y1, y+spillNear+1); yy++ {
+				around |= s.row[(yy-g.Y0)*gw+x-g.X0]
+			}
+			kind := s.kind[(y-g.Y0)*gw+x-g.X0]
+			switch {
+			case kind&sureForeign != 0 && around&deepInMask != 0:
+				t.mask.Pix[i] = 0
+				continue
+			case around&sureOwn == 0 || around&spilledOn == 0:
+				continue
+			}
+			a, told := s.share(t, src, g, x, y)
+			if !told {
+				continue
+			}
+			t.left[y*w+x] = 255
+			if a, m := uint16(a*raster.Whole), t.mask.Pix[i]; m >= sureIn || float32(a) < spillTold*float32(m) {
+				t.mask.Pix[i] = min(m, a)
+			}
+		}
+	}
+}
+
+// Kinds of pixels.
+const (
+	sureOwn     = 1 << iota // the part's, and so are all around it
+	sureForeign             // not the part's, and so are all around it
+	spilledOn               // the mask's, but not the part's
+	deepInMask              // both, and further from the mask's edge than what is mixed there or than a thing's rim mirrors
+)
+
+func (t *held) kind(x, y int) (kind uint8) {
+	w, h := t.r.W(), t.r.H()
+	k := t.own[y*w+x]
+	own := k > surelyOwn
+	if !own {
+		if k >= surelyForeign {
+			return 0
+		}
+		if t.whole.Pix[(y+t.r.Y0)*t.whole.W+x+t.r.X0] > sureOut {
+			kind = spilledOn
+		}
+	}
+	for yy := max(0, y-1); yy <= min(h-1, y+1); yy++ {
+		for _, k := range t.own[yy*w+max(0, x-1) : yy*w+min(w, x+2)] {
+			if own && k <= surelyOwn || !own && k >= surelyForeign {
+				return kind
+			}
+		}
+	}
+	switch {
+	case own:
+		return sureOwn
+	case kind == spilledOn && t.deep(x, y):
+		kind |= deepInMask
+	}
+	return kind | sureForeign
+}
+
+// deep reports whether all around a pixel lies wholly in the mask.
+func (t *held) deep(x, y int) bool {
+	m := t.whole
+	x, y = x+t.r.X0, y+t.r.Y0
+	for yy := max(0, y-1); yy <= min(m.H-1, y+1); yy++ {
+		for _, v := range m.Pix[yy*m.W+max(0, x-1) : yy*m.W+min(m.W, x+2)] {
+			if v < sureIn {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// share tells how much of a pixel is the part's, from the colours of what surely is and surely is not around it.
+func (s *spill) share(t *held, src *raster.RGB, g raster.Rect, x, y int) (float32, bool) {
+	var sum [sureForeign + 1][4]float32
+	for yy := y - spillNear; yy <= y+spillNear; yy += 2 { // every second pixel says it
+		for xx := x - spillNear; xx <= x+spillNear; xx += 2 {
+			if yy < g.Y0 || yy >= g.Y1 || xx < g.X0 || xx >= g.X1 {
+				continue
+			}
+			kind := s.kind[(yy-g.Y0)*g.W()+xx-g.X0]
+			if kind&(spilledOn|deepInMask) == spilledOn {
+				continue // it may be a mixture itself
+			}
+			to := &sum[kind&(sureOwn|sureForeign)]
+			i := 3 * ((yy+t.r.Y0)*src.W + xx + t.r.X0)
+			to[0], to[1], to[2], to[3] = to[0]+src.Pix[i], to[1]+src.Pix[i+1], to[2]+src.Pix[i+2], to[3]+1
+		}
+	}
+	f, b := sum[sureOwn], sum[sureForeign]
+	if f[3] < spillFew || b[3] < spillFew {
+		return 0, false
+	}
+	i := 3 * ((y+t.r.Y0)*src.W + x + t.r.X0)
+	var dot, line, all float32
+	for c := range 3 {
+		l, p := f[c]/f[3]-b[c]/b[3], src.Pix[i+c]-b[c]/b[3]
+		dot, line, all = dot+p*l, line+l*l, all+p*p
+	}
+	if line < spillLeast*spillLeast {
+		return 0, false
+	}
+	a := dot / line
+	if all-a*dot > spillOff*spillOff*line {
+		return 0, false
+	}
+	return unit(1.08*a - 0.04), true // what is nearly all or nothing is so: noise is no share
+}
