@@ -14,6 +14,7 @@ type member struct {
 	odds [memberSide * memberSide * memberSide]float32 // logarithm of outside over inside, by the coded colour
 	from float32                                       // odds up to which a colour is the part's
 	span float32                                       // and over which it goes down to none
+	lit  float32                                       // linear light of the part's lit places
 	own  [memberSide * memberSide * memberSide]bool    // cells of the table all of whose corners are the part's
 }
 
@@ -141,12 +142,13 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 		if core.n < 200 || ring.n < 200 {
 			return
 		}
+		lit := core.lit()
 		// No light on the part is many times as strong as that of its lit places: what is so much brighter is something else.
-		most := memberLit * core.lit()
+		most := memberLit * lit
 		core.smooth(most)
 		core.shade(most)
 		ring.smooth(1)
-		m := &member{}
+		m := &member{lit: lit * lit * lit}
 		for i := range m.odds {
 			r, g, b := i%memberSide, i/memberSide%memberSide, i/memberSide/memberSide
 			v := func(k int) float32 { return colour.Light32(float32(k) / (memberSide - 1)) }

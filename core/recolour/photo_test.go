@@ -278,10 +278,11 @@ func TestAMaskThatSpilledOverLeavesNoFringe(t *testing.T) {
 	pic := book(own, nil)
 	for name, goal := range map[string]colour.RGB{"red": {0.5, 0.03, 0.05}, "white": {0.85, 0.85, 0.83}} {
 		truth := book(goal, nil)
-		for by, most := range map[int]float64{2: 6.5, 4: 2.5, 12: 1.2} { // half as much again and more as long as a mixed pixel counts as the cover lit strongly
+		for by, most := range map[int]float64{0: 8.5, 1: 7.5, 2: 3.5, 4: 2, 12: 1.2} { // twice as much and more as long as a mixed pixel counts as the cover lit strongly
 			mask := bookMask(by)
 			out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
-			assert.Less(t, bookOff(truth, out, bookEdge-1, bookEdge+by), most, "%s, by %d", name, by)
+			assert.Less(t, bookOff(truth, out, bookEdge-1, bookEdge+by+1), most, "%s, by %d", name, by)
+			assert.Less(t, bookOff(pic, out, bookEdge+by+1, bookEdge+by+1), 1.0, "the mask's own edge, %s, by %d", name, by)
 		}
 	}
 }
@@ -307,6 +308,60 @@ func TestARimThatMirrorsTheGroundIsTheParts(t *testing.T) {
 			}
 		}
 		assert.Less(t, bookOff(truth, out, bookEdge-2, bookEdge-1), 10.0, name)
+	}
+}
+
+// TestASoftEdgeIsBelieved recolours a red thing whose edge is soft over ten rows and lies in its own shadow, where it looks foreign. The mask's
+// shares are believed: no red is left where it is thin.
+func TestASoftEdgeIsBelieved(t *testing.T) {
+	own, goal := colour.RGB{0.3, 0.02, 0.02}, colour.RGB{0.02, 0.1, 0.12}
+	share := func(y int) float64 { return max(0, min(1, float64(bookEdge-y)/10)) }
+	made := func(cover colour.RGB) *raster.RGB {
+		pic := book(cover, &cover)
+		for i := range bookW * bookH {
+			if a := share(i / bookW); a < 1 {
+				for c := range 3 {
+					pic.Pix[3*i+c] = float32(0.25 * (a*cover[c] + (1-a)*bookPale[c]))
+				}
+			}
+		}
+		return pic
+	}
+	mask := bookMask(0)
+	for i := range mask.Pix {
+		mask.Pix[i] = uint16(float64(mask.Pix[i]) * share(i/bookW))
+	}
+	pic, truth := made(own), made(goal)
+	out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+	assert.Less(t, bookOff(truth, out, bookEdge-4, bookEdge-1), 0.5) // 7 as long as the colours beside it were believed more
+}
+
+// TestAThinGlintIsTheParts recolours a dark thing with a glint two pixels wide on ground of the glint's colour. It becomes a glint on a thing of the
+// new colour; what looks so and is wider is something else.
+func TestAThinGlintIsTheParts(t *testing.T) {
+	own, goal, light := colour.RGB{0.035, 0.05, 0.05}, colour.RGB{0.5, 0.28, 0.01}, colour.RGB{0.3, 0.3, 0.3}
+	for _, wide := range []int{2, 8} {
+		made := func(cover colour.RGB) *raster.RGB {
+			pic := book(cover, nil)
+			for i := range bookW * bookH {
+				for c, v := range light {
+					switch x, y := i%bookW, i/bookW; {
+					case y >= 99 && y < 99+wide && x >= 40 && x < 200:
+						pic.Pix[3*i+c] = float32(cover[c] + v)
+					case y > bookEdge:
+						pic.Pix[3*i+c] = float32(own[c] + v)
+					}
+				}
+			}
+			return pic
+		}
+		pic, truth := made(own), made(goal)
+		out, _, _ := apply(t, pic, bookMask(0), recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+		if wide == 2 {
+			assert.Less(t, bookOff(truth, out, 99, 100), 5.0)
+		} else {
+			assert.Less(t, bookOff(pic, out, 101, 104), 10.0) // 28 as a glint
+		}
 	}
 }
 
@@ -341,12 +396,14 @@ func book(cover colour.RGB, rim *colour.RGB) *raster.RGB {
 	return pic
 }
 
-// bookMask is a mask that is wider than the cover by so many rows.
+// bookMask is a mask that is wider than the cover by so many rows and half a one.
 func bookMask(by int) *raster.Mask {
 	mask := raster.NewMask(bookW, bookH)
 	for i := range mask.Pix {
-		if x, y := i%bookW, i/bookW; x >= 10 && x < bookW-10 && y >= 10 && y <= bookEdge+by {
-			mask.Pix[i] = raster.Whole
+		if x, y := i%bookW, i/bookW; x >= 10 && x < bookW-10 && y >= 10 && y <= bookEdge+by+1 {
+			if mask.Pix[i] = raster.Whole; y > bookEdge+by {
+				mask.Pix[i] /= 2
+			}
 		}
 	}
 	return mask

@@ -8,7 +8,7 @@ import (
 
 const (
 	spillNear  = 3    // so near to what is not the part's, a pixel may be mixed with it
-	spillFew   = 2    // so many sure pixels of a side say which colour that has
+	spillFew   = 4    // so many sure pixels of a side say which colour that has
 	spillLeast = 0.02 // of linear light: colours that are no further apart cannot be told in a mixture
 	spillTold  = 0.8  // a share that the mask gives itself is believed, but for one that is so much less
 	spillOff   = 0.25 // so far beside the line between both colours, over its length, a pixel is no mixture of them
@@ -24,6 +24,7 @@ type held struct {
 	r     raster.Rect  // of own and left
 	own   []uint8      // of 255; 0 outside of the mask
 	left  []uint8      // own, but where that is in the mask's share
+	lit   float32      // linear light of the part's lit places
 }
 
 // of gives how much of a pixel's colour is the part's: 1 all, 0 none.
@@ -38,7 +39,7 @@ func (h *held) of(x, y int) float32 {
 func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, done <-chan struct{}) *held {
 	r := inner.Grow(Margin).And(raster.Rect{X1: mask.W, Y1: mask.H})
 	w, h := r.W(), r.H()
-	t := &held{mask: mask, whole: mask, r: r, own: make([]uint8, w*h)}
+	t := &held{mask: mask, whole: mask, r: r, own: make([]uint8, w*h), lit: m.lit}
 	cols, rows := (w+block-1)/block, (h+block-1)/block
 	foreign := make([]raster.Rect, cols*rows) // where a block's mask has foreign pixels
 	var any atomic.Bool
@@ -134,14 +135,22 @@ func (s *spill) part(t *held, src *raster.RGB, r raster.Rect) {
 			}
 			kind := s.kind[(y-g.Y0)*gw+x-g.X0]
 			switch {
+			case around&sureForeign == 0:
+				if luma(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]) > t.lit {
+					t.left[y*w+x] = 255 // a glint
+				}
+				continue
 			case kind&sureForeign != 0 && around&deepInMask != 0:
 				t.mask.Pix[i] = 0
 				continue
-			case around&sureOwn == 0 || around&spilledOn == 0:
-				continue
+			case around&spilledOn == 0 || t.mask.Pix[i] < sureIn && !t.wholeBeside(x, y):
+				continue // what is soft over some pixels was given its shares on purpose
 			}
 			a, told := s.share(t, src, g, x, y)
 			if !told {
+				if kind&sureForeign != 0 && t.mask.Pix[i] < sureIn {
+					t.mask.Pix[i] = 0 // the mask's edge, but no edge of the part
+				}
 				continue
 			}
 			t.left[y*w+x] = 255
@@ -202,11 +211,25 @@ func (t *held) deep(x, y int) bool {
 	return true
 }
 
+// wholeBeside reports whether any pixel around one lies wholly in the mask.
+func (t *held) wholeBeside(x, y int) bool {
+	m := t.whole
+	x, y = x+t.r.X0, y+t.r.Y0
+	for yy := max(0, y-1); yy <= min(m.H-1, y+1); yy++ {
+		for _, v := range m.Pix[yy*m.W+max(0, x-1) : yy*m.W+min(m.W, x+2)] {
+			if v >= sureIn {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // share tells how much of a pixel is the part's, from the colours of what surely is and surely is not around it.
 func (s *spill) share(t *held, src *raster.RGB, g raster.Rect, x, y int) (float32, bool) {
 	var sum [sureForeign + 1][4]float32
-	for yy := y - spillNear; yy <= y+spillNear; yy += 2 { // every second pixel says it
-		for xx := x - spillNear; xx <= x+spillNear; xx += 2 {
+	for yy := y - spillNear; yy <= y+spillNear; yy++ {
+		for xx := x - spillNear; xx <= x+spillNear; xx++ {
 			if yy < g.Y0 || yy >= g.Y1 || xx < g.X0 || xx >= g.X1 {
 				continue
 			}
