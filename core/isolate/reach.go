@@ -57,7 +57,9 @@ func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) 
 			return nil, err
 		}
 	}
-	first = fix.kept(first)
+	if first, err = c.withoutGaps(fix.kept(first), seedsAt); err != nil {
+		return nil, err
+	}
 	if reach == nil || *reach == 0.5 {
 		return first, nil
 	}

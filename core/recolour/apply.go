@@ -9,7 +9,7 @@ import (
 
 // Margin is how many pixels around a place decide about it: whoever renders a rectangle reads that much
 // more on each side, so that rectangles meet without a seam.
-const Margin = 4 * window
+const Margin = 5 * window
 
 // Until gives a plan that stops being applied once done is closed, some rows early.
 func (p *Plan) Until(done <-chan struct{}) *Plan {

@@ -41,7 +41,7 @@ func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, don
 	w, h := r.W(), r.H()
 	t := &held{mask: mask, whole: mask, r: r, own: make([]uint8, w*h), lit: m.lit}
 	cols, rows := (w+block-1)/block, (h+block-1)/block
-	foreign := make([]raster.Rect, cols*rows) // where a block's mask has foreign pixels
+	foreign := make([]raster.Rect, cols*rows) // where a block's mask has foreign pixels, or what may be a glint
 	var any atomic.Bool
 	raster.Parallel(rows, func(by int) {
 		if closed(done) {
@@ -56,7 +56,7 @@ func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, don
 				}
 				c := px[3*x : 3*x+3 : 3*x+3]
 				k := uint8(255 * m.of(c[0], c[1], c[2]))
-				if own[x] = k; k < surelyForeign {
+				if own[x] = k; k < surelyForeign || k < 255 && luma(c[0], c[1], c[2]) > t.lit {
 					f := &foreign[by*cols+x/block]
 					*f = f.Or(raster.Rect{X0: x, Y0: y, X1: x + 1, Y1: y + 1})
 				}
@@ -135,10 +135,8 @@ func (s *spill) part(t *held, src *raster.RGB, r raster.Rect) {
 			}
 			kind := s.kind[(y-g.Y0)*gw+x-g.X0]
 			switch {
-			case around&sureForeign == 0:
-				if luma(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]) > t.lit {
-					t.left[y*w+x] = 255 // a glint
-				}
+			case around&thick == 0 && luma(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]) > t.lit:
+				t.left[y*w+x] = 255 // a glint
 				continue
 			case kind&sureForeign != 0 && around&deepInMask != 0:
 				t.mask.Pix[i] = 0
@@ -165,36 +163,48 @@ func (s *spill) part(t *held, src *raster.RGB, r raster.Rect) {
 const (
 	sureOwn     = 1 << iota // the part's, and so are all around it
 	sureForeign             // not the part's, and so are all around it
+	thick                   // neither it nor what is two pixels away is surely the part's
 	spilledOn               // the mask's, but not the part's
-	deepInMask              // both, and further from the mask's edge than what is mixed there or than a thing's rim mirrors
+	deepInMask              // that and sureForeign, and further from the mask's edge than what is mixed there or than a thing's rim mirrors
 )
 
 func (t *held) kind(x, y int) (kind uint8) {
-	w, h := t.r.W(), t.r.H()
-	k := t.own[y*w+x]
-	own := k > surelyOwn
-	if !own {
-		if k >= surelyForeign {
-			return 0
+	k := t.own[y*t.r.W()+x]
+	if k > surelyOwn {
+		if t.allAround(x, y, 1, surelyOwn+1, 255) {
+			return sureOwn
 		}
-		if t.whole.Pix[(y+t.r.Y0)*t.whole.W+x+t.r.X0] > sureOut {
-			kind = spilledOn
-		}
+		return 0
 	}
-	for yy := max(0, y-1); yy <= min(h-1, y+1); yy++ {
-		for _, k := range t.own[yy*w+max(0, x-1) : yy*w+min(w, x+2)] {
-			if own && k <= surelyOwn || !own && k >= surelyForeign {
-				return kind
-			}
-		}
+	if t.allAround(x, y, 2, 0, surelyOwn) {
+		kind = thick
 	}
-	switch {
-	case own:
-		return sureOwn
-	case kind == spilledOn && t.deep(x, y):
+	if k >= surelyForeign {
+		return kind
+	}
+	if t.whole.Pix[(y+t.r.Y0)*t.whole.W+x+t.r.X0] > sureOut {
+		kind |= spilledOn
+	}
+	if !t.allAround(x, y, 1, 0, surelyForeign-1) {
+		return kind
+	}
+	if kind&spilledOn != 0 && t.deep(x, y) {
 		kind |= deepInMask
 	}
 	return kind | sureForeign
+}
+
+// allAround reports whether of all pixels so near, between least and most is the part's.
+func (t *held) allAround(x, y, near int, least, most uint8) bool {
+	w, h := t.r.W(), t.r.H()
+	for yy := max(0, y-near); yy <= min(h-1, y+near); yy++ {
+		for _, k := range t.own[yy*w+max(0, x-near) : yy*w+min(w, x+near+1)] {
+			if k < least || k > most {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 // deep reports whether all around a pixel lies wholly in the mask.
