@@ -116,6 +116,7 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("stage", b.Settled())
 	step("cream", b.Click("Enamel cream"))
 	step("stage", b.Settled())
+	step("proof", b.Until(`/ΔE [0-9.]+ of 1\.5/.test(document.body.textContent)`))
 	step("scroll", b.Do(drive.JS(`[...document.querySelectorAll("h3")].find((e) => e.textContent === "Pattern").scrollIntoView({ block: "start" })`)))
 	step("drawn", b.Drawn())
 	shot("pattern")
