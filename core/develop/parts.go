@@ -181,13 +181,7 @@ func (p *Part) ChangedMask(pic *raster.RGB, mask *raster.Mask) *raster.Mask {
 	if p.Plan == nil || mask == nil {
 		return mask
 	}
-	o := raster.NewMask(mask.W, mask.H)
-	for i, v := range mask.Pix {
-		if v > 0 {
-			o.Pix[i] = uint16(float32(v)*p.Plan.Member(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]) + 0.5)
-		}
-	}
-	return o
+	return p.Plan.Changed(pic, mask)
 }
 
 // wrong says which part an error is about.

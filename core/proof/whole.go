@@ -51,13 +51,14 @@ func whole(d *develop.Developed, r *develop.Rendered, part int) (w Whole) {
 	if most := slices.Max(m.Pix); most < least {
 		least = max(1, most/2)
 	}
+	changed := p.ChangedMask(r.Before, m)
 	for i, v := range m.Pix {
 		if v < least {
 			continue
 		}
 		was, now := at(r.Before, i), at(r.After, i)
 		n++
-		k := float64(p.Plan.Member(float32(was[0]), float32(was[1]), float32(was[2])))
+		k := float64(changed.Pix[i]) / float64(v)
 		held += 1 - k
 		if k < 0.5 {
 			continue

@@ -229,11 +229,3 @@ func (m *member) of(r, g, b float32) float32 {
 	t := max(0, min(1, (p+w*(q-p)-m.from)/m.span))
 	return 1 - t*t*(3-2*t)
 }
-
-// Member gives how much of a pixel the part's colour has, for looking at: 1 where nothing is held back.
-func (p *Plan) Member(r, g, b float32) float32 {
-	if p.member == nil {
-		return 1
-	}
-	return p.member.of(r, g, b)
-}

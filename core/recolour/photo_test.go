@@ -210,6 +210,7 @@ func TestAMaskThatSpilledOverLeavesASecondMaterialAlone(t *testing.T) {
 			q.Settings.OnlyOwn = 0
 			all, _, _ := apply(t, src, spilled, q)
 			exact, _, _ := apply(t, src, s.Mask, q)
+			changed := plan.Changed(src, spilled)
 			var moved, without, n, in, ni, held float64
 			for i := range d {
 				switch {
@@ -217,7 +218,7 @@ func TestAMaskThatSpilledOverLeavesASecondMaterialAlone(t *testing.T) {
 					moved, without, n = moved+colour.DeltaE00(labAt(o, i), labAt(src, i)), without+colour.DeltaE00(labAt(all, i), labAt(src, i)), n+1
 				case d[i] > 3:
 					in, ni = in+colour.DeltaE00(labAt(o, i), labAt(exact, i)), ni+1
-					held += 1 - float64(plan.Member(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]))
+					held += 1 - float64(changed.Pix[i])/raster.Whole
 				}
 			}
 			name := fmt.Sprintf("to %s, clean: %t", to, clean)
@@ -253,6 +254,7 @@ func TestWhatIsFarBrighterIsNotTheParts(t *testing.T) {
 	}
 	goal := colour.RGB{0.8, 0.13, 0.02}
 	out, plan, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Settings: recolour.Defaults()})
+	changed := plan.Changed(pic, mask)
 	var pages, n, cover, all float64
 	for i, m := range mask.Pix {
 		if m == 0 {
@@ -262,7 +264,7 @@ func TestWhatIsFarBrighterIsNotTheParts(t *testing.T) {
 			pages += colour.DeltaE00(labAt(pic, i), labAt(out, i))
 			n++
 		} else if y < 108 {
-			cover += float64(plan.Member(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2]))
+			cover += float64(changed.Pix[i]) / raster.Whole
 			all++
 		}
 	}
@@ -280,9 +282,17 @@ func TestAMaskThatSpilledOverLeavesNoFringe(t *testing.T) {
 		truth := book(goal, nil)
 		for by, most := range map[int]float64{0: 8.5, 1: 7.5, 2: 3.5, 4: 2, 12: 1.2} { // twice as much and more as long as a mixed pixel counts as the cover lit strongly
 			mask := bookMask(by)
-			out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+			out, plan, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
 			assert.Less(t, bookOff(truth, out, bookEdge-1, bookEdge+by+1), most, "%s, by %d", name, by)
 			assert.Less(t, bookOff(pic, out, bookEdge+by+1, bookEdge+by+1), 1.0, "the mask's own edge, %s, by %d", name, by)
+			changed := plan.Changed(pic, mask)
+			for i, v := range changed.Pix {
+				moved := 0.0
+				for c := range 3 {
+					moved = max(moved, math.Abs(float64(out.Pix[3*i+c]-pic.Pix[3*i+c])))
+				}
+				require.Equal(t, v < raster.Whole/200, moved < 0.004, "what is said to be changed is: %d %d %g", i%bookW, i/bookW, moved)
+			}
 		}
 	}
 }
@@ -356,11 +366,14 @@ func TestAThinGlintIsTheParts(t *testing.T) {
 			return pic
 		}
 		pic, truth := made(own), made(goal)
-		out, _, _ := apply(t, pic, bookMask(0), recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+		out, plan, _ := apply(t, pic, bookMask(0), recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+		said := plan.Changed(pic, bookMask(0)).Pix[(99+wide/2)*bookW+120]
 		if wide == 2 {
 			assert.Less(t, bookOff(truth, out, 99, 100), 5.0)
+			assert.EqualValues(t, raster.Whole, said)
 		} else {
 			assert.Less(t, bookOff(pic, out, 101, 104), 10.0) // 28 as a glint
+			assert.Less(t, said, uint16(raster.Whole/2))
 		}
 	}
 }
@@ -425,14 +438,14 @@ func TestStricterHoldsBackMore(t *testing.T) {
 	s := truthOf(t, "pouch")
 	spilled := grown(s.Mask, 10)
 	src := shot(t, s, "navy", true)
-	last := 1e9
+	last := 1e12
 	for _, strict := range []float64{0, 20, 50, 80, 100} {
 		q := recolour.Request{Goal: scenes.Albedos["vivid"], Settings: recolour.Defaults()}
 		q.Settings.OnlyOwn = strict
 		_, plan, _ := apply(t, src, spilled, q)
 		sum := 0.0
-		for i := 0; i < len(src.Pix); i += 3 {
-			sum += float64(plan.Member(src.Pix[i], src.Pix[i+1], src.Pix[i+2]))
+		for _, v := range plan.Changed(src, spilled).Pix {
+			sum += float64(v)
 		}
 		assert.LessOrEqual(t, sum, last, "strictness %g", strict)
 		last = sum
