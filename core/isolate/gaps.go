@@ -37,7 +37,7 @@ func (c *compiler) withoutGaps(l *Labels, seedsAt func(w, h, level int) []uint8)
 	deep := raster.SignedDistanceWithin(func(i int) bool { return away[i] > -float32(half) }, w, h, float64(half)+1)
 	done.Check()
 	seeds := seedsAt(l.W, l.H, l.Level)
-	closed := make([]uint8, len(l.In)) // 1 but in gaps, so that holeAt gathers one
+	closed := make([]uint8, len(l.In)) // 1 but in gaps
 	for i := range closed {
 		closed[i] = 1
 	}
