@@ -105,57 +105,66 @@ type spill struct {
 
 // part sets the share of some of a block's pixels, a rectangle of held.own.
 func (s *spill) part(t *held, src *raster.RGB, r raster.Rect) {
-	w, h := t.r.W(), t.r.H()
-	g := r.Grow(spillNear).And(raster.Rect{X1: w, Y1: h})
-	gw := g.W()
+	g := r.Grow(spillNear).And(raster.Rect{X1: t.r.W(), Y1: t.r.H()})
+	s.look(t, g)
+	for y := r.Y0; y < r.Y1; y++ {
+		for x := r.X0; x < r.X1; x++ {
+			if t.mask.Pix[(y+t.r.Y0)*t.mask.W+x+t.r.X0] > sureOut {
+				s.decide(t, src, g, x, y)
+			}
+		}
+	}
+}
+
+// look tells the kinds of pixels.
+func (s *spill) look(t *held, g raster.Rect) {
+	w := g.W()
 	for y := g.Y0; y < g.Y1; y++ {
 		for x := g.X0; x < g.X1; x++ {
-			s.kind[(y-g.Y0)*gw+x-g.X0] = t.kind(x, y)
+			s.kind[(y-g.Y0)*w+x-g.X0] = t.kind(x, y)
 		}
 	}
 	for y := range g.H() {
-		line := s.kind[y*gw : (y+1)*gw]
+		line := s.kind[y*w : (y+1)*w]
 		for x := range line {
 			var k uint8
-			for _, v := range line[max(0, x-spillNear):min(gw, x+spillNear+1)] {
+			for _, v := range line[max(0, x-spillNear):min(w, x+spillNear+1)] {
 				k |= v
 			}
-			s.row[y*gw+x] = k
+			s.row[y*w+x] = k
 		}
 	}
-	for y := r.Y0; y < r.Y1; y++ {
-		for x := r.X0; x < r.X1; x++ {
-			i := (y+t.r.Y0)*t.mask.W + x + t.r.X0
-			if t.mask.Pix[i] <= sureOut {
-				continue
-			}
-			var around uint8
-			for yy := max(g.Y0, y-spillNear); yy < min(g.Y1, y+spillNear+1); yy++ {
-				around |= s.row[(yy-g.Y0)*gw+x-g.X0]
-			}
-			kind := s.kind[(y-g.Y0)*gw+x-g.X0]
-			switch {
-			case around&thick == 0 && luma(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]) > t.lit:
-				t.left[y*w+x] = 255 // a glint
-				continue
-			case kind&sureForeign != 0 && around&deepInMask != 0:
-				t.mask.Pix[i] = 0
-				continue
-			case around&spilledOn == 0 || t.mask.Pix[i] < sureIn && !t.wholeBeside(x, y):
-				continue // what is soft over some pixels was given its shares on purpose
-			}
-			a, told := s.share(t, src, g, x, y)
-			if !told {
-				if kind&sureForeign != 0 && t.mask.Pix[i] < sureIn {
-					t.mask.Pix[i] = 0 // the mask's edge, but no edge of the part
-				}
-				continue
-			}
-			t.left[y*w+x] = 255
-			if a, m := uint16(a*raster.Whole), t.mask.Pix[i]; m >= sureIn || float32(a) < spillTold*float32(m) {
-				t.mask.Pix[i] = min(m, a)
-			}
+}
+
+// decide sets a pixel's share.
+func (s *spill) decide(t *held, src *raster.RGB, g raster.Rect, x, y int) {
+	i := (y+t.r.Y0)*t.mask.W + x + t.r.X0
+	j := y*t.r.W() + x
+	var around uint8
+	for yy := max(g.Y0, y-spillNear); yy < min(g.Y1, y+spillNear+1); yy++ {
+		around |= s.row[(yy-g.Y0)*g.W()+x-g.X0]
+	}
+	kind := s.kind[(y-g.Y0)*g.W()+x-g.X0]
+	switch {
+	case around&thick == 0 && luma(src.Pix[3*i], src.Pix[3*i+1], src.Pix[3*i+2]) > t.lit:
+		t.left[j] = 255 // a glint
+		return
+	case kind&sureForeign != 0 && around&deepInMask != 0:
+		t.mask.Pix[i] = 0
+		return
+	case around&spilledOn == 0 || t.mask.Pix[i] < sureIn && !t.wholeBeside(x, y):
+		return // what is soft over some pixels was given its shares on purpose
+	}
+	a, told := s.share(t, src, g, x, y)
+	if !told {
+		if kind&sureForeign != 0 && t.mask.Pix[i] < sureIn {
+			t.mask.Pix[i] = 0 // the mask's edge, but no edge of the part
 		}
+		return
+	}
+	t.left[j] = 255
+	if a, m := uint16(a*raster.Whole), t.mask.Pix[i]; m >= sureIn || float32(a) < spillTold*float32(m) {
+		t.mask.Pix[i] = min(m, a)
 	}
 }
 
