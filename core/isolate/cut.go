@@ -452,7 +452,7 @@ func fillHoles(f *planes, m *models, labels, seeds []uint8) {
 		case q.open || q.rim == 0:
 		case n <= math.Max(4, 0.0006*float64(area)):
 			q.fill(labels)
-		case q.light/n > q.rimLight/q.rim+0.06 && n < 0.08*float64(area):
+		case q.bright() && n < 0.08*float64(area):
 			bright = append(bright, q)
 		}
 	}
@@ -468,7 +468,7 @@ func fillHoles(f *planes, m *models, labels, seeds []uint8) {
 		for _, i := range q.pixels {
 			sum += float64(pull[f.bin[i]])
 		}
-		if sum/float64(len(q.pixels)) > -0.6*maxPull {
+		if sum/float64(len(q.pixels)) > glintPull*maxPull {
 			q.fill(labels)
 		}
 	}
@@ -481,6 +481,12 @@ type hole struct {
 	light         float64
 	rimLight, rim float64
 }
+
+// glintPull is how much of the most colours may say against a glint being the thing's.
+const glintPull = -0.6
+
+// bright reports whether it is so much lighter than what is beside it as a glint is.
+func (q *hole) bright() bool { return q.light/float64(len(q.pixels)) > q.rimLight/q.rim+0.06 }
 
 func (q *hole) fill(labels []uint8) {
 	for _, i := range q.pixels {

@@ -9,8 +9,6 @@ import (
 const (
 	gapShare = 0.02 // half of how wide a gap is at most, against the thing's size
 	gapMost  = 16   // and in pixels
-	gapGlint = 0.06 // so much lighter than what is beside it is a glint
-	gapPull  = 0.6  // so much of the most that colours can say against a gap being the thing's is believed
 )
 
 // withoutGaps closes narrow gaps between pieces of a thing, open ones too, that look like it or like a glint on it: a rim's reflection
@@ -77,7 +75,7 @@ func (c *compiler) withoutGaps(l *Labels, seedsAt func(w, h, level int) []uint8)
 		for _, i := range q.pixels {
 			sum += float64(pull[f.bin[i]])
 		}
-		glint := q.light/n > q.rimLight/q.rim+gapGlint && sum/n > -gapPull*maxPull
+		glint := q.bright() && sum/n > glintPull*maxPull
 		if glint || sum/n > 0 {
 			q.fill(o.In)
 		}

@@ -152,7 +152,10 @@ func (s *spill) decide(t *held, src *raster.RGB, g raster.Rect, x, y int) {
 	case kind&sureForeign != 0 && around&deepInMask != 0:
 		t.mask.Pix[i] = 0
 		return
-	case around&spilledOn == 0 || t.mask.Pix[i] < sureIn && !t.wholeBeside(x, y):
+	case around&spilledOn == 0:
+		return
+	}
+	if _, any := t.wholly(x, y); !any && t.mask.Pix[i] < sureIn {
 		return // what is soft over some pixels was given its shares on purpose
 	}
 	a, told := s.share(t, src, g, x, y)
@@ -197,7 +200,7 @@ func (t *held) kind(x, y int) (kind uint8) {
 	if !t.allAround(x, y, 1, 0, surelyForeign-1) {
 		return kind
 	}
-	if kind&spilledOn != 0 && t.deep(x, y) {
+	if all, _ := t.wholly(x, y); all && kind&spilledOn != 0 {
 		kind |= deepInMask
 	}
 	return kind | sureForeign
@@ -216,32 +219,17 @@ func (t *held) allAround(x, y, near int, least, most uint8) bool {
 	return true
 }
 
-// deep reports whether all around a pixel lies wholly in the mask.
-func (t *held) deep(x, y int) bool {
+// wholly reports whether all pixels around one lie wholly in the mask, and whether any does.
+func (t *held) wholly(x, y int) (all, any bool) {
 	m := t.whole
 	x, y = x+t.r.X0, y+t.r.Y0
+	all = true
 	for yy := max(0, y-1); yy <= min(m.H-1, y+1); yy++ {
 		for _, v := range m.Pix[yy*m.W+max(0, x-1) : yy*m.W+min(m.W, x+2)] {
-			if v < sureIn {
-				return false
-			}
+			all, any = all && v >= sureIn, any || v >= sureIn
 		}
 	}
-	return true
-}
-
-// wholeBeside reports whether any pixel around one lies wholly in the mask.
-func (t *held) wholeBeside(x, y int) bool {
-	m := t.whole
-	x, y = x+t.r.X0, y+t.r.Y0
-	for yy := max(0, y-1); yy <= min(m.H-1, y+1); yy++ {
-		for _, v := range m.Pix[yy*m.W+max(0, x-1) : yy*m.W+min(m.W, x+2)] {
-			if v >= sureIn {
-				return true
-			}
-		}
-	}
-	return false
+	return all, any
 }
 
 // share tells how much of a pixel is the part's, from the colours of what surely is and surely is not around it.
