@@ -1,6 +1,7 @@
 package app
 
 import (
+	"encoding/binary"
 	"image"
 
 	"episema/core/colour"
@@ -79,7 +80,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Poi
 // code codes a row of linear light, three values a pixel, in four bytes a pixel.
 func code(to []byte, row []float32) {
 	for len(row) >= 3 && len(to) >= 4 {
-		to[0], to[1], to[2], to[3] = colour.Byte(row[0]), colour.Byte(row[1]), colour.Byte(row[2]), 255
+		binary.LittleEndian.PutUint32(to, uint32(colour.Byte(row[0]))|uint32(colour.Byte(row[1]))<<8|uint32(colour.Byte(row[2]))<<16|0xff<<24)
 		row, to = row[3:], to[4:]
 	}
 }

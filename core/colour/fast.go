@@ -158,11 +158,12 @@ var byteOf = func() (t [1<<16 + 1]byte) {
 
 // Byte returns linear light coded in 8 bits for sRGB, rounded; light outside 0..1 is kept at its ends.
 func Byte(light float32) byte {
-	if light >= 1 {
-		return 255
+	i := int(light*(1<<16) + 0.5)
+	if uint(i) > 1<<16 { // one branch that is hardly ever taken is quicker than two that ask for the ends
+		if light > 0 {
+			return 255
+		}
+		return 0
 	}
-	if light > 0 { // quicker than min and max, which take care of what is no number
-		return byteOf[int(light*(1<<16)+0.5)]
-	}
-	return 0
+	return byteOf[i]
 }

@@ -25,6 +25,8 @@ type Developed struct {
 	claimed string
 	// Unfilled are the mends, by their places in the document, that shall be filled by example where nothing around can be one.
 	Unfilled []int
+	// Again says that the same rectangles will be rendered with other colours: what is found out about their pixels is kept.
+	Again bool
 }
 
 // Develop makes a document ready. A part without picks, or whose mask is empty, is left as it is. memo and solved may be nil.

@@ -155,7 +155,7 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 		}
 	})
 	for k, plan := range p.figures {
-		plan.Until(c.done).Adding(cover.of[k]).Apply(c.Before, c.After, mask, c.place, area)
+		plan.Until(c.done).Adding(cover.of[k]).Seeing(c.sights.sight(p.ID, k+1)).Apply(c.Before, c.After, mask, c.place, area)
 	}
 	return nil
 }

@@ -19,6 +19,9 @@ func (s *repaint) apply(c *canvas, area raster.Rect) {
 	// Steps after this one look around: what lies there is painted too, but counts elsewhere.
 	around := []raster.Rect{{X0: area.X0, Y0: area.Y0, X1: area.X1, Y1: in.Y0}, {X0: area.X0, Y0: in.Y1, X1: area.X1, Y1: area.Y1},
 		{X0: area.X0, Y0: in.Y0, X1: in.X0, Y1: in.Y1}, {X0: in.X1, Y0: in.Y0, X1: area.X1, Y1: in.Y1}}
+	if c.sights, c.err = s.d.sights(c); c.err != nil {
+		return
+	}
 	for i := range s.d.Parts {
 		if s.d.Parts[i].Plan == nil || c.Masks[i] == nil {
 			continue
@@ -29,7 +32,7 @@ func (s *repaint) apply(c *canvas, area raster.Rect) {
 			return
 		}
 		plan := s.d.Parts[i].Plan.Until(c.done).Sparing(hidden)
-		c.Stats[i] = plan.Apply(c.Before, c.After, c.Masks[i], c.place, in)
+		c.Stats[i] = plan.Seeing(c.sights.sight(s.d.Parts[i].ID, 0)).Apply(c.Before, c.After, c.Masks[i], c.place, in)
 		for _, r := range around {
 			if !r.Empty() {
 				plan.Apply(c.Before, c.After, c.Masks[i], c.place, r)

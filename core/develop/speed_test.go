@@ -39,6 +39,7 @@ func BenchmarkStep(b *testing.B) {
 				doc.Parts[0].Settings.ShadeDepth = float64(int(n) % 40)
 				d, err := develop.Develop(src, doc, nil, memo, isolate.Quick)
 				require.NoError(b, err)
+				d.Again = true
 				w, h := d.Size(1)
 				_, err = d.Render(1, raster.Rect{X1: w, Y1: h})
 				require.NoError(b, err)

@@ -47,6 +47,8 @@ type canvas struct {
 	done  raster.Done
 	all   *raster.Mask
 	err   error // what a step could not do
+
+	sights *sights // of the rectangle; nil for none
 }
 
 // whole is all of the rectangle.
@@ -97,7 +99,8 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 }
 
 func newCanvas(d *Developed, pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect, done raster.Done) *canvas {
-	after := &raster.RGB{W: pic.W, H: pic.H, Pix: append([]float32(nil), pic.Pix...)}
+	after := raster.NewRGB(pic.W, pic.H)
+	raster.Parallel(pic.H, func(y int) { copy(after.Pix[3*pic.W*y:3*pic.W*(y+1)], pic.Pix[3*pic.W*y:]) })
 	return &canvas{Rendered: &Rendered{Given: pic, Before: pic, After: after, Masks: masks, Stats: make([]recolour.Stats, len(d.Parts))}, place: place, inner: inner, done: done}
 }
 

@@ -49,10 +49,11 @@ type Stats struct {
 // their share of the background: only the part's share of them changes, so that no fringe of the old
 // colour is left. Parts may be applied to one dst in any order.
 func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place, inner raster.Rect) Stats {
-	var held *held
-	if p.member != nil {
-		held = p.member.hold(src, mask, inner, p.done)
-		mask = held.mask
+	at := p.look(src, mask, place, inner)
+	whole := false
+	defer func() { at.leave(whole) }()
+	if at.held != nil {
+		mask = at.held.mask
 	}
 	var inside, gamut, clipped atomic.Int64
 	rows := (inner.H() + block - 1) / block
@@ -62,14 +63,16 @@ func (p *Plan) Apply(src, dst *raster.RGB, mask *raster.Mask, place raster.Place
 		}
 		y0 := inner.Y0 + n*block
 		var st Stats
-		b := &blockPainter{Plan: p, src: src, dst: dst, mask: mask, held: held, place: place, st: &st}
+		b := &blockPainter{Plan: p, src: src, dst: dst, mask: mask, known: at, place: place, st: &st}
 		for x0 := inner.X0; x0 < inner.X1; x0 += block {
+			b.begin(n*((inner.W()+block-1)/block) + (x0-inner.X0)/block)
 			b.applyTo(raster.Rect{X0: x0, Y0: y0, X1: min(x0+block, inner.X1), Y1: min(y0+block, inner.Y1)})
 		}
 		inside.Add(st.Inside)
 		gamut.Add(st.OutOfGamut)
 		clipped.Add(st.Clipped)
 	})
+	whole = !closed(p.done)
 	return Stats{inside.Load(), gamut.Load(), clipped.Load()}
 }
 
@@ -85,15 +88,16 @@ func closed(done <-chan struct{}) bool {
 
 // applyTo applies the plan to a block.
 func (b *blockPainter) applyTo(r raster.Rect) {
-	any, mixed := shares(b.mask, r)
+	any, mixed := b.shares(r)
 	if !any && b.share != nil && b.held != nil {
 		any, _ = shares(b.held.whole, r)
 	}
 	if !any || !b.wanted(b.src.W, r) {
 		return
 	}
+	b.edge = mixed > 0
 	b.near = nil
-	if mixed > 0 || edged(b.mask, r.Grow(Margin)) {
+	if b.kept == nil && (b.edge || edged(b.mask, r.Grow(Margin))) {
 		b.near = newNeighbours(b.src, b.mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
@@ -103,7 +107,7 @@ func (b *blockPainter) applyTo(r raster.Rect) {
 		}
 		b.st.Inside += int64(b.run.n)
 		b.paint(y)
-		if b.near == nil && b.share == nil {
+		if !b.edge && b.share == nil {
 			b.putSure(y)
 			continue
 		}
@@ -113,20 +117,31 @@ func (b *blockPainter) applyTo(r raster.Rect) {
 	}
 }
 
+// shares reports whether a block has any share, and how many pixels of it are mixed.
+func (b *blockPainter) shares(r raster.Rect) (any bool, mixed int) {
+	if b.kept != nil && b.share == nil {
+		return b.kept.shares(b.n)
+	}
+	return shares(b.mask, r)
+}
+
 // blockPainter applies a plan to blocks, one row of pixels after the other.
 type blockPainter struct {
 	*Plan
 	src, dst *raster.RGB
 	mask     *raster.Mask
-	held     *held       // nil: the whole mask is the part's
-	near     *neighbours // nil where no edge is near
-	place    raster.Place
-	st       *Stats
+	known
+	near  *neighbours // nil where no edge is near, or what it would tell is known
+	edge  bool        // the block has mixed pixels
+	place raster.Place
+	st    *Stats
 
 	run run
 	xs  [block]int     // of the run's pixels
 	fx  [block]float64 // and where that is in the full size
 	own lanes          // of mixed ones: what is the part's own in them
+
+	belong [block]float32 // and how much of that has the part's colours
 }
 
 // gather makes the run of a piece of a row: of mixed pixels it takes what is the part's own in them.
@@ -135,7 +150,7 @@ func (b *blockPainter) gather(x0, x1, y int) {
 	for x := x0; x < x1; x++ {
 		i := y*b.src.W + x
 		m := b.mask.Pix[i]
-		if m == 0 && !b.spilled(i) || b.share != nil && b.share[i] == 0 || b.hidden != nil && b.hidden[i] {
+		if m == 0 && !b.spilled(i) || b.spares(i) {
 			continue
 		}
 		c := b.src.Pix[3*i : 3*i+3 : 3*i+3]
@@ -151,15 +166,33 @@ func (b *blockPainter) gather(x0, x1, y int) {
 			b.run.add(c[0], c[1], c[2])
 			continue
 		}
-		var f [3]float32
-		if b.codedRims {
-			f = b.near.solid(x, y, c)
-		} else {
-			f = b.near.inside(x, y, c, float32(m)/raster.Whole)
-		}
-		b.own.set(k, f[0], f[1], f[2])
-		b.run.add(f[0], f[1], f[2])
+		q := b.rim(x, y, c, m)
+		b.belong[k] = q.belongs
+		b.own.set(k, q.own[0], q.own[1], q.own[2])
+		b.run.add(q.own[0], q.own[1], q.own[2])
 	}
+}
+
+// rim tells what is the part's in a mixed pixel.
+func (b *blockPainter) rim(x, y int, c []float32, m uint16) (q rim) {
+	if b.kept != nil {
+		return b.kept.rims[b.nextRim()]
+	}
+	q.belongs = 1
+	if b.codedRims {
+		q.own = b.near.solid(x, y, c)
+	} else if q.own = b.near.inside(x, y, c, float32(m)/raster.Whole); b.member != nil {
+		q.belongs = b.belongs(q.own, x, y)
+	}
+	if b.making != nil {
+		b.making.rims[b.nextRim()] = q
+	}
+	return q
+}
+
+// spares reports whether nothing is done to a pixel.
+func (p *Plan) spares(i int) bool {
+	return p.share != nil && p.share[i] == 0 || p.hidden != nil && p.hidden[i]
 }
 
 // spilled reports whether a share is to be added of a pixel that the mask spilled over on.
@@ -170,13 +203,18 @@ func (b *blockPainter) spilled(i int) bool {
 // paint works out what the run's colours become.
 func (b *blockPainter) paint(y int) {
 	if b.placed() && !b.codedRims {
+		fx := b.fx[:b.run.n]
 		for k, x := range b.xs[:b.run.n] {
-			b.fx[k], _ = b.place.Full(x, y)
+			fx[k], _ = b.place.Full(x, y)
 		}
-		_, fy := b.place.Full(0, y)
-		b.run.place(b.Plan, b.fx[:b.run.n], fy, b.place.Scale())
+		if _, fy := b.place.Full(0, y); b.kept != nil {
+			b.run.steadied(b.Plan, fx, fy)
+		} else {
+			b.run.place(b.Plan, fx, fy, b.place.Scale())
+		}
 	}
-	b.run.paint(b.Plan)
+	b.see()
+	b.run.become(b.Plan)
 }
 
 // putSure adds the part's change to pixels that lie wholly in it.
@@ -229,7 +267,7 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 	switch {
 	case m >= sureIn:
 		cr, cg, cb = r-in[0], g-in[1], bl-in[2]
-		if p.member != nil {
+		if b.held != nil {
 			k := b.held.of(x, y)
 			cr, cg, cb = k*cr, k*cg, k*cb
 		}
@@ -238,10 +276,7 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 		return
 	default:
 		f := b.own.pixel(k)
-		share := float32(m) / raster.Whole
-		if p.member != nil {
-			share *= b.belongs(f, x, y)
-		}
+		share := float32(m) / raster.Whole * b.belong[k]
 		// What is left of the background cannot be darker than nothing.
 		cr, cg, cb = max(share*(r-f[0]), -out[0]), max(share*(g-f[1]), -out[1]), max(share*(bl-f[2]), -out[2])
 	}
@@ -306,7 +341,7 @@ func (p *Plan) wanted(w int, r raster.Rect) bool {
 	}
 	for y := r.Y0; y < r.Y1; y++ {
 		for i := y*w + r.X0; i < y*w+r.X1; i++ {
-			if (p.share == nil || p.share[i] > 0) && (p.hidden == nil || !p.hidden[i]) {
+			if !p.spares(i) {
 				return true
 			}
 		}

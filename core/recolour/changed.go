@@ -15,7 +15,7 @@ func (p *Plan) Changed(src *raster.RGB, mask *raster.Mask) *raster.Mask {
 		if closed(p.done) {
 			return
 		}
-		b := &blockPainter{Plan: p, src: src, mask: held.mask, held: held}
+		b := &blockPainter{Plan: p, src: src, mask: held.mask, known: known{held: held}}
 		for x0 := 0; x0 < mask.W; x0 += block {
 			b.changed(o, raster.Rect{X0: x0, Y0: n * block, X1: x0 + block, Y1: (n + 1) * block}.And(all))
 		}

@@ -162,6 +162,22 @@ func (l *Learned) memberOdds(space *colour.Space, scale float64) *member {
 	return l.member
 }
 
+// strictMember is what the part's has at a strictness.
+type strictMember struct {
+	strictness float64
+	*member
+}
+
+// strictMember returns what a strictness makes of memberOdds: the same for the same one, as long as no other was asked for.
+func (l *Learned) strictMember(space *colour.Space, scale, strictness float64) *member {
+	last := l.strict.Load()
+	if last == nil || last.strictness != strictness {
+		last = &strictMember{strictness, l.memberOdds(space, scale).withStrictness(strictness)}
+		l.strict.Store(last)
+	}
+	return last.member
+}
+
 // clean looks at the part again without what does not have its colours, which would shift its lit tone.
 func (l *Learned) clean() {
 	m := l.member.withStrictness(50)

@@ -37,6 +37,13 @@ func BenchmarkApply(b *testing.B) {
 				painted(p, src, scene.Mask)
 			}
 		})
+		b.Run(scene.Name+" again", func(b *testing.B) { // while a hand moves a colour
+			p := p.Seeing(recolour.NewSight(recolour.NewRoom(1 << 30)))
+			painted(p, src, scene.Mask)
+			for b.Loop() {
+				painted(p, src, scene.Mask)
+			}
+		})
 	}
 }
 

@@ -3,6 +3,7 @@ package recolour
 import (
 	"math"
 	"sync"
+	"sync/atomic"
 
 	"episema/core/colour"
 	"episema/core/raster"
@@ -47,6 +48,7 @@ type Learned struct {
 	onceShades sync.Once
 	member     *member
 	onceMember sync.Once
+	strict     atomic.Pointer[strictMember]
 	cleaned    *Learned // the same part without what does not have its colours; nil where that is next to nothing
 
 	lights sync.Mutex
@@ -73,7 +75,7 @@ func LearnIn(pic *raster.RGB, mask *raster.Mask, shades *Shades) (*Learned, erro
 func (l *Learned) Plan(space *colour.Space, q Request) (*Plan, Tone, error) {
 	var foreign *member
 	if q.Settings.OnlyOwn > 0 && !q.Coded {
-		foreign = l.memberOdds(space, max(q.Scale, 1)).withStrictness(q.Settings.OnlyOwn)
+		foreign = l.strictMember(space, max(q.Scale, 1), q.Settings.OnlyOwn)
 		l = l.withoutForeign()
 	}
 	if q.rebuilds() {
@@ -242,6 +244,7 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	s.add(float32(at[0]), float32(at[1]), float32(at[2]))
 	s.in = s.was
 	s.split(p)
+	s.left(p)
 	s.carried(p)
 	for c := range goal {
 		if lit := s.e[c][0]; lit > 1e-4 {

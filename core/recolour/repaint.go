@@ -99,6 +99,7 @@ type Plan struct {
 
 	share  []float32 // of each pixel, that Apply adds to what is there; nil: it changes what is there
 	hidden []bool    // pixels that Apply leaves alone; nil: none
+	sight  *Sight    // of others of the same part; nil: none
 
 	done <-chan struct{} // ends Apply early
 }

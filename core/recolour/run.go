@@ -24,6 +24,7 @@ type run struct {
 	top   [block]float32 // the body sends back no more, in typical lit tones
 	light [block]float32 // of the body around, in typical lit tones; 0 where it does not matter
 	body  [block]float32 // light of a dark glossy body; 0 where it does not matter
+	over  [block]float32 // so much brighter than the body around, as a share of that; only where looksAround
 	aside [block]float32 // how far results around lie off a steady line
 
 	in         lanes // their light, before the camera's curve
@@ -44,12 +45,10 @@ func (s *run) place(p *Plan, fx []float64, fy, step float64) {
 	if p.other == nil && p.body != nil {
 		p.body.along(s.body[:s.n], fx, fy, 1e-6)
 	}
-	if p.other == nil && p.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0) {
+	if p.other == nil && p.looksAround() {
 		p.large.along(s.light[:s.n], fx, fy, 1e-3)
 	}
-	if p.steady != nil {
-		p.steady.around.along(s.aside[:s.n], fx, fy, -1)
-	}
+	s.steadied(p, fx, fy)
 	if p.rebuilt == nil {
 		return
 	}
@@ -81,20 +80,44 @@ func (s *run) repaintLanes(p *Plan, l *lanes, n int) *lanes {
 	for i := range n {
 		s.top[i] = bodyTop
 	}
+	s.parted(p)
 	s.repaint(p)
 	return &s.o
 }
 
+// looksAround reports whether the light around a place matters.
+func (p *Plan) looksAround() bool { return p.large != nil && (p.crisp > 0 || p.room > 0 || p.dull > 0) }
+
+// steadied says how far results around the run's pixels lie off a steady line.
+func (s *run) steadied(p *Plan, fx []float64, fy float64) {
+	if p.steady != nil {
+		p.steady.around.along(s.aside[:s.n], fx, fy, -1)
+	}
+}
+
 // paint works out what the pixels of the run become.
 func (s *run) paint(p *Plan) {
-	n := s.n
+	s.see(p)
+	s.become(p)
+}
+
+// see finds out what the run's pixels are made of, whatever they become.
+func (s *run) see(p *Plan) {
 	s.in = s.was
 	if p.first != nil {
-		p.first(&s.in, n)
+		p.first(&s.in, s.n)
 	}
 	if p.film != nil {
-		p.film.lightsOf(&s.in, n)
+		p.film.lightsOf(&s.in, s.n)
 	}
+	if p.other == nil {
+		s.parted(p)
+	}
+}
+
+// become works out what the pixels of the run become, once they are seen.
+func (s *run) become(p *Plan) {
+	n := s.n
 	if p.other != nil {
 		s.o = s.in
 		p.other(&s.o, n)
@@ -147,12 +170,30 @@ func (s *run) complete(p *Plan) {
 	}
 }
 
-// repaint repaints the light of the pixels.
-func (s *run) repaint(p *Plan) {
+// parted parts the light of the pixels into the body's and sheen.
+func (s *run) parted(p *Plan) {
 	s.split(p)
 	if p.body != nil {
 		s.mirrored(p)
 	}
+	if p.looksAround() {
+		s.compared(p)
+	}
+}
+
+// compared compares the pixels with the body around them.
+func (s *run) compared(p *Plan) {
+	own, veil := luma(p.own[0], p.own[1], p.own[2]), luma(p.veil[0], p.veil[1], p.veil[2])
+	r, g, b := s.in.of(s.n)
+	light, over := s.light[:s.n], s.over[:s.n]
+	for i, l := range light {
+		over[i] = (luma(r[i], g[i], b[i])-veil)/(l*own+1e-6) - 1
+	}
+}
+
+// repaint repaints the light of the pixels, once it is parted.
+func (s *run) repaint(p *Plan) {
+	s.left(p)
 	if p.dull > 0 {
 		s.dulled(p)
 	}
@@ -198,7 +239,7 @@ func (b *basis) fit(p *Plan, l *lanes, light, sheen []float32) {
 }
 
 // split parts each pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
-// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top.
+// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top; the rest is worked out by left.
 func (s *run) split(p *Plan) {
 	n := s.n
 	for c, v := range p.veil {
@@ -229,14 +270,24 @@ func (s *run) split(p *Plan) {
 		own, wiener := p.own[c], p.wiener[c]
 		e, h, rest := s.e[c][:n], s.h[c][:n], s.rest[c][:n]
 		for i, v := range lit {
-			res := rest[i] - v*own - h[i]
-			k := res * wiener
+			k := (rest[i] - v*own - h[i]) * wiener
 			if most := 0.2 * v; k > most { // no light is tinted more; what is left is a coloured reflection
 				k = most
 			} else if k < -most {
 				k = -most
 			}
-			e[i], rest[i] = v+k, res-k*own
+			e[i] = v + k
+		}
+	}
+}
+
+// left works out the rest that neither the body's light nor sheen explains.
+func (s *run) left(p *Plan) {
+	for c, v := range p.veil {
+		own := p.own[c]
+		in, e, h, rest := s.in[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
+		for i := range rest {
+			rest[i] = in[i] - v - own*e[i] - h[i]
 		}
 	}
 }
@@ -274,18 +325,16 @@ func (s *run) mirrored(p *Plan) {
 // dulled takes back what was taken for sheen on a body that is not dark, where a pixel is no brighter than the body around
 // it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
 func (s *run) dulled(p *Plan) {
-	own, veil := luma(p.own[0], p.own[1], p.own[2]), luma(p.veil[0], p.veil[1], p.veil[2])
-	part, steep := 1/own, 1/p.sheenAt
+	part, steep := 1/luma(p.own[0], p.own[1], p.own[2]), 1/p.sheenAt
 	ir, ig, ib := s.in.of(s.n)
 	er, eg, eb := s.e.of(s.n)
 	hr, hg, hb := s.h.of(s.n)
-	light := s.light[:s.n]
-	for i, l := range light {
+	over := s.over[:s.n]
+	for i, l := range s.light[:s.n] {
 		if l <= 0 {
 			continue
 		}
-		over := (luma(ir[i], ig[i], ib[i])-veil)/(l*own+1e-6) - 1
-		back := p.dull * (1 - max(0, min(1, over*steep)))
+		back := p.dull * (1 - unit(over[i]*steep))
 		if p.film == nil && (ir[i] > clipFrom || ig[i] > clipFrom || ib[i] > clipFrom) {
 			back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
 		}

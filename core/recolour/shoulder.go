@@ -68,6 +68,7 @@ func (l *Learned) burning(p *Plan) float64 {
 	var s run
 	look := func() {
 		s.in = s.was
+		s.parted(p)
 		s.repaint(p)
 		for k := range s.n {
 			was, is := s.was.most(k), s.o.most(k)

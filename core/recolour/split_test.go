@@ -43,6 +43,7 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 		s.add(px[0], px[1], px[2])
 		s.in, s.top[0] = s.was, 1.6
 		s.split(p)
+		s.left(p)
 		e, sheen, rest := s.e.pixel(0), s.h.pixel(0), s.rest.pixel(0)
 		for c := range px {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)

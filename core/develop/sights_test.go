@@ -1,0 +1,44 @@
+package develop_test
+
+import (
+	"maps"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"episema/core/colour"
+	"episema/core/develop"
+	"episema/core/isolate"
+	"episema/core/raster"
+	"episema/internal/everyfield"
+	"episema/internal/scenes"
+)
+
+// TestWhatIsRenderedOnceIsNotKept renders rectangles as a pan and a delivery do, and one again and again.
+func TestWhatIsRenderedOnceIsNotKept(t *testing.T) {
+	src := develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB, Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
+	memo := remembering{}
+	render := func(again bool, x int) {
+		d, err := develop.Develop(src, stepped(nil), nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		d.Again = again
+		_, err = d.Render(0, raster.Rect{X0: x, X1: x + 100, Y1: everyfield.H})
+		require.NoError(t, err)
+	}
+	kept := func() bool {
+		return slices.ContainsFunc(slices.Collect(maps.Keys(memo)), func(k string) bool { return strings.HasPrefix(k, "last sights") })
+	}
+	for x := range 4 {
+		render(true, x)
+	}
+	for range 3 {
+		render(false, 9)
+	}
+	assert.False(t, kept())
+	render(true, 5)
+	render(true, 5)
+	assert.True(t, kept())
+}
