@@ -42,3 +42,30 @@ func TestWhatIsRenderedOnceIsNotKept(t *testing.T) {
 	render(true, 5)
 	assert.True(t, kept())
 }
+
+// TestAnotherMaskOfAnEvenThingIsSeenAnew changes the mask of a thing that is of one colour, which says the same of itself through either.
+func TestAnotherMaskOfAnEvenThingIsSeenAnew(t *testing.T) {
+	pic := raster.NewRGB(everyfield.W, everyfield.H)
+	for i := range pic.Pix {
+		pic.Pix[i] = []float32{0.3, 0.1, 0.05}[i%3]
+	}
+	src := develop.Source{Pyramid: scenes.NewPyramid(pic), Space: colour.SRGB, Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
+	render := func(memo develop.Memo, grow float64) []float32 {
+		doc := stepped(nil)
+		doc.Parts[0].Settings.OnlyOwn, doc.Parts[0].Edge = 0, &isolate.Edge{Grow: grow}
+		d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
+		require.NoError(t, err)
+		d.Again = memo != nil
+		r, err := d.Render(0, raster.Rect{X1: everyfield.W, Y1: everyfield.H})
+		require.NoError(t, err)
+		return r.After.Pix
+	}
+	memo := remembering{}
+	for range 3 {
+		render(memo, 0)
+	}
+	require.False(t, slices.Equal(render(nil, 0), render(nil, 5)))
+	for range 3 {
+		require.True(t, slices.Equal(render(nil, 5), render(memo, 5)))
+	}
+}
