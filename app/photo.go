@@ -72,7 +72,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		case "cast":
 			part = q.CastMask(g.place(), src.W, src.H)
 		case "changed":
-			part = q.ChangedMask(was, masks[at])
+			part = d.ChangedMask(at, was, masks[at])
 		default:
 			part = masks[at]
 		}

@@ -176,12 +176,14 @@ func (p *Part) Reachable(space *colour.Space) (bool, colour.Lab) {
 	return false, space.Lab(space.MapToGamut(l))
 }
 
-// ChangedMask returns how much of each pixel is changed: the part's share in it, less what does not have its colours.
-func (p *Part) ChangedMask(pic *raster.RGB, mask *raster.Mask) *raster.Mask {
-	if p.Plan == nil || mask == nil {
+// ChangedMask returns how much of each pixel a part changes: its share in it, less what does not have its colours. Once nobody waits the mask
+// is worth nothing.
+func (d *Developed) ChangedMask(part int, pic *raster.RGB, mask *raster.Mask) *raster.Mask {
+	p := d.Parts[part].Plan
+	if p == nil || mask == nil {
 		return mask
 	}
-	return p.Plan.Changed(pic, mask)
+	return p.Until(d.Done).Changed(pic, mask)
 }
 
 // wrong says which part an error is about.

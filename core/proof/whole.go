@@ -51,7 +51,7 @@ func whole(d *develop.Developed, r *develop.Rendered, part int) (w Whole) {
 	if most := slices.Max(m.Pix); most < least {
 		least = max(1, most/2)
 	}
-	changed := p.ChangedMask(r.Before, m)
+	changed := d.ChangedMask(part, r.Before, m)
 	for i, v := range m.Pix {
 		if v < least {
 			continue

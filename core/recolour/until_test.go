@@ -1,6 +1,7 @@
 package recolour_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -23,4 +24,12 @@ func TestAPlanStopsOnceNobodyWaits(t *testing.T) {
 	close(done)
 	assert.Zero(t, p.Until(done).Apply(pic, raster.NewRGB(pic.W, pic.H), mask, raster.Place{}, whole).Inside, "no row is begun")
 	assert.Positive(t, p.Apply(pic, raster.NewRGB(pic.W, pic.H), mask, raster.Place{}, whole).Inside, "the plan itself goes on")
+}
+
+func TestWhatIsChangedIsNotLookedForOnceNobodyWaits(t *testing.T) {
+	p, src, mask := mugInTeal(t)
+	done := make(chan struct{})
+	assert.Positive(t, slices.Max(p.Until(done).Changed(src, mask).Pix))
+	close(done)
+	assert.Zero(t, slices.Max(p.Until(done).Changed(src, mask).Pix))
 }
