@@ -226,11 +226,11 @@ func TestTheWorstPlacesAreWhereTheyAre(t *testing.T) {
 	assert.Greater(t, gamut[0], 4*90.0, "at the lit end")
 	assert.InDelta(t, 4*45, gamut[1], 4*26)
 	i := int(gamut[1]/4)*120 + int(gamut[0]/4)
-	out, _ := d.Parts[0].Plan.Beyond(r.Before.Pix[3*i : 3*i+3])
+	out, _ := d.Parts[0].Plan.Beyond(r.Before, []int{i})
 	for j, m := range r.Masks[0].Pix {
 		if m == raster.Whole {
-			o, _ := d.Parts[0].Plan.Beyond(r.Before.Pix[3*j : 3*j+3])
-			require.LessOrEqual(t, o, out)
+			o, _ := d.Parts[0].Plan.Beyond(r.Before, []int{j})
+			require.LessOrEqual(t, o[0], out[0])
 		}
 	}
 	_, fine, rest := proved(t, "#9c2a1e", "#1d6a72", nil)

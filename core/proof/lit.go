@@ -2,6 +2,7 @@ package proof
 
 import (
 	"math"
+	"slices"
 
 	"episema/core/colour"
 	"episema/core/develop"
@@ -54,27 +55,31 @@ func at(p *raster.RGB, i int) colour.RGB {
 // worst gives the pixels of a part that lie furthest out of gamut and furthest above white, if any do.
 func worst(d *develop.Developed, r *develop.Rendered, part int, scale float64) (gamut, clipped *Spot) {
 	m, p := r.Masks[part], &d.Parts[part]
-	var most, light float64
+	var all []int
 	for i, v := range m.Pix {
-		if v < raster.Whole*98/100 {
-			continue
-		}
-		out, over := p.Plan.Beyond(r.Before.Pix[3*i : 3*i+3])
-		s := &Spot{(float64(i%m.W) + 0.5) * scale, (float64(i/m.W) + 0.5) * scale}
-		if out > most {
-			most, gamut = out, s
-		}
-		if over > light {
-			light, clipped = over, s
+		if v >= raster.Whole*98/100 {
+			all = append(all, i)
 		}
 	}
-	return gamut, clipped
+	out, over := p.Plan.Until(d.Done).Beyond(r.Before, all)
+	furthest := func(by []float32) *Spot {
+		var most float32
+		var at *Spot
+		for k, v := range by {
+			if v > most {
+				most, at = v, &Spot{(float64(all[k]%m.W) + 0.5) * scale, (float64(all[k]/m.W) + 0.5) * scale}
+			}
+		}
+		return at
+	}
+	return furthest(out), furthest(over)
 }
 
 const (
 	vividHue   = 25.0 * math.Pi / 180 // colours are similar up to so much of hue
 	vividLight = 0.2                  // and of lightness (Oklab)
 	vividLeast = 30                   // pixels that have it at least
+	vividFaint = 0.02                 // what has less chroma has no hue
 )
 
 // MostVivid returns the Oklab chroma of the most vivid colour like the wanted one that the photo itself contains; 0
@@ -82,17 +87,21 @@ const (
 func MostVivid(space *colour.Space, pic *raster.RGB, want colour.Lab) float64 {
 	w := space.Oklab(space.Linear(want))
 	hue := math.Atan2(w[2], w[1])
-	var chroma []float64
-	for i := 0; i < len(pic.Pix)/3; i++ {
-		o := space.Oklab(at(pic, i))
-		c := math.Hypot(o[1], o[2])
-		if c < 0.02 || math.Abs(o[0]-w[0]) > vividLight {
-			continue
+	lab := colour.NewFast(space)
+	rows := make([][]float64, pic.H)
+	raster.Parallel(pic.H, func(y int) {
+		row := pic.Pix[3*y*pic.W : 3*(y+1)*pic.W]
+		for x := range pic.W {
+			l, a, b := lab.Oklab(row[3*x], row[3*x+1], row[3*x+2])
+			if math.Abs(float64(l)-w[0]) > vividLight || a*a+b*b < vividFaint*vividFaint {
+				continue
+			}
+			if turn := math.Abs(math.Remainder(math.Atan2(float64(b), float64(a))-hue, 2*math.Pi)); turn < vividHue {
+				rows[y] = append(rows[y], math.Hypot(float64(a), float64(b)))
+			}
 		}
-		if turn := math.Abs(math.Remainder(math.Atan2(o[2], o[1])-hue, 2*math.Pi)); turn < vividHue {
-			chroma = append(chroma, c)
-		}
-	}
+	})
+	chroma := slices.Concat(rows...)
 	if len(chroma) < vividLeast {
 		return 0
 	}

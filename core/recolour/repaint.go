@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"episema/core/colour"
+	"episema/core/raster"
 )
 
 // Settings say how a part is recoloured. The zero value is not the default; use Defaults.
@@ -229,12 +230,33 @@ func (p *Plan) paint(r, g, b float32) (float32, float32, float32) {
 	return s.o.at(0)
 }
 
-// Beyond tells how far a pixel's result lies out of gamut, and how far above white, before it is brought back.
-func (p *Plan) Beyond(px []float32) (gamut, white float64) {
-	r, g, b := p.paint(px[0], px[1], px[2])
-	lo, hi := float64(min(r, g, b)), float64(max(r, g, b))
-	if lo > 1 {
-		return 0, lo - 1
-	}
-	return max(0, -lo-0.001, hi-1.001), 0
+// Beyond tells of some pixels of a picture how far each one's result lies out of gamut, and how far above white, before it is brought back. It ends
+// early once nobody waits.
+func (p *Plan) Beyond(pic *raster.RGB, pixels []int) (gamut, white []float32) {
+	gamut, white = make([]float32, len(pixels)), make([]float32, len(pixels))
+	raster.Parallel((len(pixels)+beyondPiece-1)/beyondPiece, func(n int) {
+		if closed(p.done) {
+			return
+		}
+		var s run
+		for from := n * beyondPiece; from < min(len(pixels), (n+1)*beyondPiece); from += block {
+			s.n = 0
+			for _, i := range pixels[from:min(len(pixels), from+block)] {
+				s.add(pic.Pix[3*i], pic.Pix[3*i+1], pic.Pix[3*i+2])
+			}
+			s.paint(p)
+			for k := range s.n {
+				r, g, b := s.o.at(k)
+				if lo := min(r, g, b); lo > 1 {
+					white[from+k] = lo - 1
+				} else {
+					gamut[from+k] = max(0, -lo-0.001, max(r, g, b)-1.001)
+				}
+			}
+		}
+	})
+	return gamut, white
 }
+
+// beyondPiece is how many pixels go one after the other.
+const beyondPiece = 128 * block
