@@ -190,12 +190,10 @@ func (g grid) area(p *imagefile.Pyramid) raster.Rect {
 	return r
 }
 
-func (g grid) shrink(src []float32, r raster.Rect, ch int) []float32 {
-	if g.whole(r) {
-		return src
-	}
+// shrink returns a rectangle of the level, of which read reads the rows, on the grid with its margin.
+func (g grid) shrink(read raster.Rows, r raster.Rect, ch int) ([]float32, error) {
 	m := float64(g.margin)
-	return raster.Shrink(src, r.W(), r.H(), ch, g.x-m*g.step-float64(r.X0), g.y-m*g.step-float64(r.Y0), g.step, g.w+2*g.margin, g.h+2*g.margin)
+	return raster.ShrinkFrom(read, r.W(), r.H(), ch, g.x-m*g.step-float64(r.X0), g.y-m*g.step-float64(r.Y0), g.step, g.w+2*g.margin, g.h+2*g.margin)
 }
 
 // whole reports whether the grid's pixels are those of a rectangle of the level, as they are.
@@ -207,15 +205,18 @@ func (g grid) whole(r raster.Rect) bool {
 // light gives the picture's pixels on the grid, margin included.
 func (s *Studio) light(ctx context.Context, p *imagefile.Pyramid, sha []byte, g grid) (*raster.RGB, error) {
 	return memo.Get(ctx, s.memory, "light|"+string(sha)+"|"+g.key(), func(p *raster.RGB) int64 { return int64(4 * len(p.Pix)) }, func(ctx context.Context) (*raster.RGB, error) {
-		r := g.area(p)
-		pic, err := isolate.Until(p, ctx.Done()).Linear(g.level, r)
-		if err != nil {
-			return nil, err
+		r, from := g.area(p), isolate.Until(p, ctx.Done())
+		if g.whole(r) {
+			return from.Linear(g.level, r)
 		}
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		return &raster.RGB{W: g.w + 2*g.margin, H: g.h + 2*g.margin, Pix: g.shrink(pic.Pix, r, 3)}, nil
+		pix, err := g.shrink(func(y0, y1 int) ([]float32, error) {
+			pic, err := from.Linear(g.level, raster.Rect{X0: r.X0, Y0: r.Y0 + y0, X1: r.X1, Y1: r.Y0 + y1})
+			if err != nil {
+				return nil, err
+			}
+			return pic.Pix, nil
+		}, r, 3)
+		return &raster.RGB{W: g.w + 2*g.margin, H: g.h + 2*g.margin, Pix: pix}, err
 	})
 }
 
@@ -231,11 +232,16 @@ func (s *Studio) mask(ctx context.Context, sha []byte, part *develop.Part, g gri
 		if g.whole(r) {
 			return m, nil
 		}
-		f := make([]float32, len(m.Pix))
-		for i, v := range m.Pix {
-			f[i] = float32(v)
+		f, err := g.shrink(func(y0, y1 int) ([]float32, error) {
+			f := make([]float32, (y1-y0)*r.W())
+			for i, v := range m.Pix[y0*r.W() : y1*r.W()] {
+				f[i] = float32(v)
+			}
+			return f, nil
+		}, r, 1)
+		if err != nil {
+			return nil, err
 		}
-		f = g.shrink(f, r, 1)
 		o := raster.NewMask(g.w+2*g.margin, g.h+2*g.margin)
 		for i, v := range f {
 			o.Pix[i] = uint16(v + 0.5)

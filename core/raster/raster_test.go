@@ -1,8 +1,11 @@
 package raster
 
 import (
+	"io"
 	"math"
 	"math/rand"
+	"runtime"
+	"slices"
 	"sync/atomic"
 	"testing"
 
@@ -169,4 +172,31 @@ func TestAPanicInParallelIsTheCallers(t *testing.T) {
 		}
 	})
 	t.Fatal("it went on")
+}
+
+// What is read a few rows at a time becomes the same, to the last bit; who cannot read says so.
+func TestWhatIsReadOnTheWayShrinksToTheSame(t *testing.T) {
+	const w, h, ow, oh = 130, 700, 61, 330
+	r := rand.New(rand.NewSource(3))
+	p := make([]float32, w*h*3)
+	for i := range p {
+		p[i] = r.Float32()
+	}
+	var most, calls atomic.Int64
+	read := func(from, to int) ([]float32, error) {
+		calls.Add(1)
+		most.Store(max(most.Load(), int64(to-from)))
+		return slices.Clone(p[from*w*3 : to*w*3]), nil
+	}
+	got, err := ShrinkFrom(read, w, h, 3, -1.5, 2.25, 2.1, ow, oh)
+	require.NoError(t, err)
+	assert.Equal(t, Shrink(p, w, h, 3, -1.5, 2.25, 2.1, ow, oh), got)
+	assert.Less(t, most.Load(), int64(80), "rows at a time")
+	calls.Store(0)
+	_, err = ShrinkFrom(func(from, to int) ([]float32, error) {
+		_, _ = read(from, to)
+		return nil, io.ErrUnexpectedEOF
+	}, w, h, 3, 0, 0, 2.1, ow, oh)
+	assert.ErrorIs(t, err, io.ErrUnexpectedEOF)
+	assert.LessOrEqual(t, calls.Load(), int64(runtime.GOMAXPROCS(0)), "nothing is read after that")
 }

@@ -1,25 +1,50 @@
 package raster
 
-import "math"
+import (
+	"math"
+	"sync/atomic"
+)
 
 // Shrink averages a plane of ch interleaved channels over output pixels: output pixel i covers the source
 // from x0 + i*step to x0 + (i+1)*step, and the same in y; places outside are the nearest inside.
 // step is at least 1 for an average; below 1 the nearest pixel is taken.
 func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []float32 {
+	out, _ := ShrinkFrom(func(from, to int) ([]float32, error) { return src[from*w*ch : to*w*ch], nil }, w, h, ch, x0, y0, step, ow, oh)
+	return out // what is there is read without an error
+}
+
+// Rows reads the rows of a plane from one up to another. It may be called by several at once.
+type Rows func(from, to int) ([]float32, error)
+
+// ShrinkFrom is Shrink of a plane that is read on the way, some rows at a time, so that it is never there as a whole. It returns the error that
+// reading ends with.
+func ShrinkFrom(read Rows, w, h, ch int, x0, y0, step float64, ow, oh int) ([]float32, error) {
 	xi := spans(x0, step, w, ow)
 	yi := spans(y0, step, h, oh)
 	across := groups(xi)
 	out := make([]float32, ow*oh*ch)
+	var failed atomic.Pointer[error]
 	Parallel((oh+31)/32, func(n int) {
+		if failed.Load() != nil {
+			return
+		}
+		rows := yi[n*32 : min(oh, n*32+32)]
+		last := &rows[len(rows)-1]
+		from := rows[0].first
+		src, err := read(from, last.first+len(last.weight))
+		if err != nil {
+			failed.CompareAndSwap(nil, &err)
+			return
+		}
 		var acc []float32
-		for y := n * 32; y < min(oh, n*32+32); y++ {
-			s := &yi[y]
-			row := src[s.first*w*ch : (s.first+1)*w*ch]
+		for k := range rows {
+			y, s := n*32+k, &rows[k]
+			row := src[(s.first-from)*w*ch : (s.first-from+1)*w*ch]
 			if len(s.weight) > 1 {
 				if acc == nil {
 					acc = make([]float32, w*ch)
 				}
-				down(acc, src[s.first*w*ch:], s.weight)
+				down(acc, src[(s.first-from)*w*ch:], s.weight)
 				row = acc
 			}
 			o := out[y*ow*ch : (y+1)*ow*ch]
@@ -50,7 +75,10 @@ func Shrink(src []float32, w, h, ch int, x0, y0, step float64, ow, oh int) []flo
 			}
 		}
 	})
-	return out
+	if err := failed.Load(); err != nil {
+		return nil, *err
+	}
+	return out, nil
 }
 
 // down puts the weighted sum of rows that follow each other, two at least, into one. Most are two or three.
