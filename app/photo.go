@@ -40,7 +40,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
-	d.Again = v.Stage && !v.Ahead
+	d.Again, d.Ahead = v.Stage, v.Ahead
 	g := gridOf(p, v, d)
 	src, err := s.light(ctx, p, pic.SHA, g)
 	if err != nil {

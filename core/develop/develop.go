@@ -25,8 +25,9 @@ type Developed struct {
 	claimed string
 	// Unfilled are the mends, by their places in the document, that shall be filled by example where nothing around can be one.
 	Unfilled []int
-	// Again says that the same rectangles will be rendered with other colours: what is found out about their pixels is kept.
-	Again bool
+	// Again says that the same rectangles will be rendered with other colours: what is found out about their pixels is kept. Who is Ahead
+	// renders what nobody asked for yet: of what was asked for last, or of something else, which is not kept.
+	Again, Ahead bool
 }
 
 // Develop makes a document ready. A part without picks, or whose mask is empty, is left as it is. memo and solved may be nil.

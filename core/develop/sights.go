@@ -49,12 +49,14 @@ type lastAsked struct {
 	key string
 }
 
-// again reports whether the same was asked for last.
-func (l *lastAsked) again(key string) bool {
+// again reports whether the same was asked for last. Who is ahead asks for nothing.
+func (l *lastAsked) again(key string, ahead bool) bool {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	was := l.key
-	l.key = key
+	if !ahead {
+		l.key = key
+	}
 	return was == key
 }
 
@@ -65,7 +67,7 @@ func (d *Developed) sights(c *canvas) (*sights, error) {
 	}
 	key := keyOf("seen", d.claimed, c.place, c.inner, c.Before.W, c.Before.H)
 	v, err := d.memo.Do("last asked", func(raster.Done) (any, error) { return &lastAsked{}, nil })
-	if err != nil || !v.(*lastAsked).again(key) {
+	if err != nil || !v.(*lastAsked).again(key, d.Ahead) {
 		return nil, err
 	}
 	if v, err = d.memo.Do("last sights", func(raster.Done) (any, error) { return &lastSights{}, nil }); err != nil {

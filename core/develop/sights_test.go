@@ -21,10 +21,11 @@ import (
 func TestWhatIsRenderedOnceIsNotKept(t *testing.T) {
 	src := develop.Source{Pyramid: scenes.NewPyramid(everyfield.Scene()), Space: colour.SRGB, Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
 	memo := remembering{}
+	ahead := false
 	render := func(again bool, x int) {
 		d, err := develop.Develop(src, stepped(nil), nil, memo, isolate.Exact)
 		require.NoError(t, err)
-		d.Again = again
+		d.Again, d.Ahead = again, ahead
 		_, err = d.Render(0, raster.Rect{X0: x, X1: x + 100, Y1: everyfield.H})
 		require.NoError(t, err)
 	}
@@ -39,8 +40,12 @@ func TestWhatIsRenderedOnceIsNotKept(t *testing.T) {
 	}
 	assert.False(t, kept())
 	render(true, 5)
+	ahead = true
+	render(true, 6)
+	render(true, 6)
+	assert.False(t, kept(), "nobody asked for it")
 	render(true, 5)
-	assert.True(t, kept())
+	assert.True(t, kept(), "that was asked for, and another is rendered ahead")
 }
 
 // TestAnotherMaskOfAnEvenThingIsSeenAnew changes the mask of a thing that is of one colour, which says the same of itself through either.

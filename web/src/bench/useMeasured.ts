@@ -26,7 +26,7 @@ export function useMeasured({ picture, revision, document, made, part, face, dra
   const proof = useLatest<Proof>(
     revision === undefined ? undefined : keyOf([document, made]),
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
-    draft ? 200 : 0,
+    draft ? 200 : 150, // who tries one colourway after the other sees the next one sooner
     stageQuiet, // it comes first, at rest, too: both at once take twice as long
   );
   const probe = useLatest<Probe>(
