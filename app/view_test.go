@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/document"
+	"episema/internal/memo"
 )
 
 func TestALookIsOfThePictureAsItStands(t *testing.T) {
@@ -45,4 +46,25 @@ func TestALookIsOfThePictureAsItStands(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, yellow, look(200, "w"), "the colourway is another")
 	assert.Equal(t, inPalette, look(200, ""))
+}
+
+// What a view is made of is kept where somebody has the picture open, and not of covers and what is delivered: those come once.
+func TestWhatAStageShowsAgainIsKept(t *testing.T) {
+	s, ctx := studio(t), t.Context()
+	id := mug(t, s)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+	kept := func() bool {
+		_, ok := memo.Look[any](s.memory, "part|"+string(pic.SHA)+"|last sights")
+		return ok
+	}
+	doc := teal()
+	for _, stage := range []bool{false, true} {
+		for _, css := range []string{"#1d6a72", "#a3162a", "#f4f4f0"} {
+			doc.Parts[0].Target.CSS = css
+			_, err := s.Render(ctx, id, View{X: 500, Y: 400, W: 300, H: 200, Width: 300, Height: 200, Show: "picture", Stage: stage, Document: &doc})
+			require.NoError(t, err)
+		}
+		assert.Equal(t, stage, kept())
+	}
 }
