@@ -116,14 +116,6 @@ func TestEveryFieldIsReadAgainAndMovesThePicture(t *testing.T) {
 func TestEveryFieldMovesAViewThatWasSeenBefore(t *testing.T) {
 	scene := everyfield.Scene()
 	src := develop.Source{Pyramid: scenes.NewPyramid(scene), Space: colour.SRGB, Depth: everyfield.Near(), Masks: map[string]*raster.Mask{storedMask: everyfield.Stored()}}
-	render := func(doc document.Picture, memo develop.Memo) []float32 {
-		d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
-		require.NoError(t, err)
-		d.Again = memo != nil
-		r, err := d.Render(0, raster.Rect{X1: everyfield.W, Y1: everyfield.H})
-		require.NoError(t, err)
-		return r.After.Pix
-	}
 	for _, m := range everyfield.Moves(storedMask) {
 		if m.Drawn {
 			continue
@@ -132,11 +124,11 @@ func TestEveryFieldMovesAViewThatWasSeenBefore(t *testing.T) {
 			t.Parallel()
 			memo := remembering{}
 			for range 3 {
-				render(m.Before(), memo)
+				seenAgain(t, src, m.Before(), memo)
 			}
-			want := render(m.After(), nil)
+			want := seenAgain(t, src, m.After(), nil)
 			for range 3 {
-				require.True(t, slices.Equal(want, render(m.After(), memo)))
+				require.True(t, slices.Equal(want, seenAgain(t, src, m.After(), memo)))
 			}
 		})
 	}

@@ -155,7 +155,11 @@ func (s *patterns) lay(c *canvas, area raster.Rect, lay *pattern.Lay, p *Part, m
 		}
 	})
 	for k, plan := range p.figures {
-		plan.Until(c.done).Adding(cover.of[k]).Seeing(c.sights.sight(p.ID, k+1)).Apply(c.Before, c.After, mask, c.place, area)
+		plan = plan.Until(c.done).Adding(cover.of[k])
+		if remembered(mask, len(p.figures)) { // any other cover is another in the next step
+			plan = plan.Seeing(c.sights.sight(p.ID, k+1))
+		}
+		plan.Apply(c.Before, c.After, mask, c.place, area)
 	}
 	return nil
 }

@@ -11,11 +11,23 @@ import (
 
 	"episema/core/colour"
 	"episema/core/develop"
+	"episema/core/document"
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/internal/everyfield"
 	"episema/internal/scenes"
 )
+
+// seenAgain renders all of a picture as the view of a stage is, which keeps what it finds out; without a memo it finds it out anew.
+func seenAgain(t *testing.T, src develop.Source, doc document.Picture, memo develop.Memo) []float32 {
+	t.Helper()
+	d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
+	require.NoError(t, err)
+	d.Again = memo != nil
+	r, err := d.Render(0, raster.Rect{X1: everyfield.W, Y1: everyfield.H})
+	require.NoError(t, err)
+	return r.After.Pix
+}
 
 // TestWhatIsRenderedOnceIsNotKept renders rectangles as a pan and a delivery do, and one again and again.
 func TestWhatIsRenderedOnceIsNotKept(t *testing.T) {
@@ -58,12 +70,7 @@ func TestAnotherMaskOfAnEvenThingIsSeenAnew(t *testing.T) {
 	render := func(memo develop.Memo, grow float64) []float32 {
 		doc := stepped(nil)
 		doc.Parts[0].Settings.OnlyOwn, doc.Parts[0].Edge = 0, &isolate.Edge{Grow: grow}
-		d, err := develop.Develop(src, doc, nil, memo, isolate.Exact)
-		require.NoError(t, err)
-		d.Again = memo != nil
-		r, err := d.Render(0, raster.Rect{X1: everyfield.W, Y1: everyfield.H})
-		require.NoError(t, err)
-		return r.After.Pix
+		return seenAgain(t, src, doc, memo)
 	}
 	memo := remembering{}
 	for range 3 {

@@ -19,12 +19,7 @@ func lit(d *develop.Developed, r *develop.Rendered, part int) (tone colour.Lab, 
 	if m == nil {
 		return tone, 0
 	}
-	var all []int
-	for i, v := range m.Pix {
-		if v >= raster.Whole*98/100 {
-			all = append(all, i)
-		}
-	}
+	all := wholly(m)
 	if len(all) == 0 {
 		return tone, 0
 	}
@@ -48,6 +43,16 @@ func lit(d *develop.Developed, r *develop.Rendered, part int) (tone colour.Lab, 
 	return tone, pixel
 }
 
+// wholly returns the pixels that lie wholly in a part.
+func wholly(m *raster.Mask) (all []int) {
+	for i, v := range m.Pix {
+		if v >= raster.Whole*98/100 {
+			all = append(all, i)
+		}
+	}
+	return all
+}
+
 func at(p *raster.RGB, i int) colour.RGB {
 	return colour.RGB{float64(p.Pix[3*i]), float64(p.Pix[3*i+1]), float64(p.Pix[3*i+2])}
 }
@@ -55,12 +60,7 @@ func at(p *raster.RGB, i int) colour.RGB {
 // worst gives the pixels of a part that lie furthest out of gamut and furthest above white, if any do.
 func worst(d *develop.Developed, r *develop.Rendered, part int, scale float64) (gamut, clipped *Spot) {
 	m, p := r.Masks[part], &d.Parts[part]
-	var all []int
-	for i, v := range m.Pix {
-		if v >= raster.Whole*98/100 {
-			all = append(all, i)
-		}
-	}
+	all := wholly(m)
 	out, over := p.Plan.Until(d.Done).Beyond(r.Before, all)
 	furthest := func(by []float32) *Spot {
 		var most float32
