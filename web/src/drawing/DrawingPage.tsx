@@ -105,9 +105,11 @@ export function DrawingPage({ id }: { id: string }) {
     if (!how.alt) setAt(parts.find((q) => q.family?.members.some((m) => m.colour === colour))?.id ?? part?.id);
     picked.pick(colour, how);
   };
-  const makeFamily = () => {
+  const makeFamily = async () => {
+    const colours = await picked.coming();
+    if (colours.length === 0) return;
     const fresh = crypto.randomUUID();
-    edit(words.familyOfWhatIsPicked, (x) => moved(x, picked.colours, undefined, fresh, { ...(picked.board ? { boards: [picked.board] } : {}), ...(picked.prop ? { prop: picked.prop } : {}) }));
+    edit(words.familyOfWhatIsPicked, (x) => moved(x, colours, undefined, fresh, { ...(picked.board ? { boards: [picked.board] } : {}), ...(picked.prop ? { prop: picked.prop } : {}) }));
     setAt(fresh);
     setFace("colour");
   };
@@ -160,7 +162,7 @@ export function DrawingPage({ id }: { id: string }) {
       w: () => setSplit((on) => !on),
       c: () => setFace("colour"),
       p: () => setFace("proof"),
-      f: () => { if (picked.colours.length > 0) makeFamily(); },
+      f: () => void makeFamily(),
       u: () => { if (part?.family?.main) picked.pick(part.family.main); },
       arrowdown: (e) => (onStage(e) ? next(1) : false),
       arrowup: (e) => (onStage(e) ? next(-1) : false),
@@ -259,7 +261,7 @@ export function DrawingPage({ id }: { id: string }) {
         hidden={hide}
         onHide={() => setHide((on) => !on)}
         onFitPicked={() => stage.current?.fitPicked()}
-        onFamily={makeFamily}
+        onFamily={() => void makeFamily()}
       />
       <Told doc={doc} what={words.drawing} problem={problem} onDismiss={() => setProblem(undefined)}>
         {!quiet && d.left_out.length > 0 && <Notice strong>{words.leftOutOfTheDrawingAs(d.left_out.join(", "))}<Button $kind="quiet" onPress={() => setQuiet(true)}>{words.dismiss}</Button></Notice>}

@@ -2,6 +2,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, explain, unwrap, type Document, type Part, type Pick } from "../../api/client";
 import { newPart, nextName } from "../parts";
 import type { Tool } from "../stage/tools";
+import { useInTurn } from "../../look/useInTurn";
+import { useStable } from "../../look/useStable";
 import { kinds, type Kind } from "./kinds";
 import { current, defaults, reachAt, thinned, withMark, withReach, withSample, withStroke, type Gesture, type Made, type Options, type Point } from "./gestures";
 import { closeBy, drawnOn, placed, type Node } from "./nodes";
@@ -29,6 +31,7 @@ export function useIsolate(p: Props) {
   const [ring, setRing] = useState<Point[]>(); // waits for a stroke inside
   const fresh = useRef<Part | undefined>(undefined);
   const begun = useRef<string | undefined>(undefined);
+  const inTurn = useInTurn();
   const { document, part, tool, edit, setDraft, preview, setAt, onProblem } = p;
 
   const opening = useRef<number | undefined>(undefined);
@@ -124,7 +127,7 @@ export function useIsolate(p: Props) {
   const band = useCallback(
     async (of: "hues" | "tones" | "depth", points: Point[]) => {
       try {
-        const b = await unwrap(api.POST("/api/pictures/{picture}/band", { params: { path: { picture: p.picture } }, body: { of, points } }));
+        const b = await inTurn(unwrap(api.POST("/api/pictures/{picture}/band", { params: { path: { picture: p.picture } }, body: { of, points } })));
         onProblem(undefined);
         apply(words.alongAStroke(of), true, (list) => {
           const i = current(list, opened, of);
@@ -136,7 +139,7 @@ export function useIsolate(p: Props) {
         onProblem(explain(e));
       }
     },
-    [p.picture, apply, opened, options.join, onProblem],
+    [p.picture, apply, opened, options.join, onProblem, inTurn],
   );
 
   const setOutline = useCallback(
@@ -175,18 +178,21 @@ export function useIsolate(p: Props) {
     [apply, drawing, nodes, opened, options.join, options.snap, pick?.nodes],
   );
 
+  // By the time a piece is fitted, one before it may have changed what it goes on with; of another part it does not become one.
+  const onward = useStable((of: string | undefined, was: typeof goOn, more: Parameters<typeof goOn>[0]) => { (of === part?.id ? goOn : was)(more); });
+
   /** A piece of outline drawn by hand; a CSS pixel is so many pixels of the picture. */
   const drawn = useCallback(
     async (points: Point[], pixel: number) => {
       try {
-        const fitted = await unwrap(api.POST("/api/outline", { body: { points, error: Math.max(0.05, 1.5 * pixel) } }));
+        const fitted = await inTurn(unwrap(api.POST("/api/outline", { body: { points, error: Math.max(0.05, 1.5 * pixel) } })));
         onProblem(undefined);
-        goOn((at) => drawnOn(at, fitted, closeBy * pixel));
+        onward(part?.id, goOn, (at) => drawnOn(at, fitted, closeBy * pixel));
       } catch (e) {
         onProblem(explain(e));
       }
     },
-    [goOn, onProblem],
+    [part?.id, goOn, onward, onProblem, inTurn],
   );
 
   const gesture = useCallback(
