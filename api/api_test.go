@@ -136,6 +136,23 @@ func TestOtherNamesAndSitesAreTurnedAway(t *testing.T) {
 	assert.Equal(t, "no-referrer", res.Header.Get("Referrer-Policy"), "what a job is called goes nowhere")
 }
 
+// A window that another site opened is severed from it (Cross-Origin-Opener-Policy, HTML standard); one that somebody opened by its address
+// has nobody to be severed from.
+func TestAWindowThatAnotherSiteOpenedIsSevered(t *testing.T) {
+	srv, _ := serve(t)
+	for from, want := range map[string]string{"": "same-origin", "cross-site": "same-origin", "same-site": "same-origin", "same-origin": "same-origin", "none": ""} {
+		req, err := http.NewRequest("GET", srv.URL+"/jobs/whatever", nil)
+		require.NoError(t, err)
+		if from != "" {
+			req.Header.Set("Sec-Fetch-Site", from)
+		}
+		res, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.Equal(t, want, res.Header.Get("Cross-Origin-Opener-Policy"), from)
+	}
+}
+
 func TestWrongCallsSayWhatToDo(t *testing.T) {
 	srv, _ := serve(t)
 	var job api.Job

@@ -87,15 +87,17 @@ func (s *Server) engine(front fs.FS) *gin.Engine {
 			s.problem(c, http.StatusMethodNotAllowed, "there is nothing to send to here")
 			return
 		}
-		s.files.serve(c)
+		if !s.opening(c) {
+			s.files.serve(c)
+		}
 	})
 	return r
 }
 
-// compressed sends the JSON of a handler compressed to those who take it. Pixels come as they are, or in a form of their own; files of the
+// compressed sends the JSON of a handler compressed to those who take it, and a page that brings some. Pixels come as they are, or in a form of their own; files of the
 // front end are compressed already.
 func compressed(h http.Handler) http.Handler {
-	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(compressFrom), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypes([]string{"application/json"}))
+	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(compressFrom), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypes([]string{"application/json", "text/html"}))
 	if err != nil {
 		panic(err)
 	}
@@ -138,7 +140,11 @@ func (s *Server) guard(c *gin.Context) {
 	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'"+s.files.own+"; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
-	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	// A window that somebody opened by its address has no other site's hand on it. To sever it from none all the same would start another
+	// process of the browser's, once the answer is there: 50 to 100 ms.
+	if c.GetHeader("Sec-Fetch-Site") != "none" {
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	}
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	if !s.known(c.Request.Host) {
 		s.problem(c, http.StatusMisdirectedRequest, "this server does not answer to the name "+c.Request.Host)

@@ -19,10 +19,10 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// pages are the modules of the front end that show a page, by the first part of its path.
+// pages are the modules of the front end that show a page, by the first part of its path. A picture's page names its own, once the picture is
+// asked for (web/src/first).
 var pages = map[string]string{
 	"": "src/jobs/JobsPage.tsx", "jobs": "src/job/JobPage.tsx", "across": "src/job/AcrossPage.tsx", "sheet": "src/job/SheetPage.tsx",
-	"pictures": "src/PicturePage.tsx",
 }
 
 // static sends the files of the front end: compressed where the build has such a form and the browser takes it, to be kept for ever
@@ -30,6 +30,7 @@ var pages = map[string]string{
 type static struct {
 	files fs.FS
 	links map[string]string // the Link header of each page
+	page  []byte            // where it has a script of its own; else nil
 	own   string            // the scripts that stand in the page itself, each as a hash-source of the Content-Security-Policy (CSP level 3)
 }
 
@@ -42,6 +43,7 @@ func newStatic(files fs.FS) *static {
 	if page, err := fs.ReadFile(files, "index.html"); err == nil {
 		for _, script := range inPage.FindAllSubmatch(page, -1) {
 			sum := sha256.Sum256(script[1])
+			s.page = page
 			s.own += " 'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"
 		}
 	}

@@ -15,7 +15,7 @@ func TestTheFrontEndIsSentCompressedAndItsModulesNamedEarly(t *testing.T) {
 	file := func(s string) *fstest.MapFile { return &fstest.MapFile{Data: []byte(s)} }
 	s := newStatic(fstest.MapFS{
 		"index.html": file("the page"), "index.html.gz": file("gz page"), "assets/a-1.js": file("plain"), "assets/a-1.js.br": file("br"), "assets/a-1.js.gz": file("gz"), "assets/b-2.js": file("b"),
-		".vite/manifest.json": file(`{"src/PicturePage.tsx":{"file":"assets/a-1.js","imports":["_b","src/PicturePage.tsx"]},"_b":{"file":"assets/b-2.js"}}`),
+		".vite/manifest.json": file(`{"src/job/JobPage.tsx":{"file":"assets/a-1.js","imports":["_b","src/PicturePage.tsx"]},"_b":{"file":"assets/b-2.js"}}`),
 	})
 	get := func(path, takes string) *httptest.ResponseRecorder {
 		w := httptest.NewRecorder()
@@ -51,7 +51,7 @@ func TestTheFrontEndIsSentCompressedAndItsModulesNamedEarly(t *testing.T) {
 			assert.Contains(t, w.Header().Get("Content-Type"), "text/html", q.path)
 		}
 	}
-	assert.Equal(t, "</assets/a-1.js>; rel=modulepreload, </assets/b-2.js>; rel=modulepreload", get("/pictures/7", "").Header().Get("Link"))
+	assert.Equal(t, "</assets/a-1.js>; rel=modulepreload, </assets/b-2.js>; rel=modulepreload", get("/jobs/7", "").Header().Get("Link"))
 	assert.Empty(t, get("/elsewhere", "").Header().Get("Link"))
 }
 

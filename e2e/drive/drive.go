@@ -115,7 +115,9 @@ func run[T any](b *Browser, a chromedp.Action[T]) (T, error) {
 
 // Until waits for an expression of the page to become true.
 func (b *Browser) Until(js string) error {
-	return b.Do(chromedp.Poll[chromedp.Void](js, chromedp.WithPollingTimeout(limit-10*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
+	return b.again(func() error {
+		return b.Do(chromedp.Poll[chromedp.Void](js, chromedp.WithPollingTimeout(limit-10*time.Second), chromedp.WithPollingInterval(40*time.Millisecond)))
+	})
 }
 
 // Drawn waits until the page has had the time to draw what was done a moment ago.
@@ -133,9 +135,12 @@ func (b *Browser) frames(more int) error {
 }
 
 // Settled waits until the stage shows exactly what was asked of it and every edit is stored.
-func (b *Browser) Settled() error {
+func (b *Browser) Settled() error { return b.again(b.settled) }
+
+// again waits anew where the page was just being loaded anew.
+func (b *Browser) again(wait func() error) error {
 	for tries := 1; ; tries++ {
-		err := b.settled()
+		err := wait()
 		if err == nil || tries == 5 || !wentOn(err) {
 			return err
 		}
@@ -144,7 +149,7 @@ func (b *Browser) Settled() error {
 
 // wentOn reports whether an expression had no answer since the page was just being loaded anew.
 func wentOn(err error) bool {
-	return strings.Contains(err.Error(), "navigated or closed") || strings.Contains(err.Error(), "context was destroyed")
+	return strings.Contains(err.Error(), "navigated or closed") || strings.Contains(err.Error(), "context was destroyed") || strings.Contains(err.Error(), "Cannot find context")
 }
 
 func (b *Browser) settled() error {

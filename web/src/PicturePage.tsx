@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api, explain, unwrap, type Picture } from "./api/client";
+import { api, explain, unwrap } from "./api/client";
 import { BenchPage } from "./bench/BenchPage";
 import { documentStore } from "./bench/unsentWork";
 import { askForFirstView } from "./bench/stage/firstView";
+import { line } from "./bench/stage/line";
 import { comingEarly, earlyPicture, onEarlyPicture } from "./early";
 import { firstLookIsOver } from "./firstLook";
+import { kindOf } from "./kind";
 import { Waiting } from "./look/Bench";
 import { Notice } from "./look/controls";
 import { whenShown } from "./look/later";
@@ -14,11 +16,9 @@ import * as words from "./words/app";
 
 const DrawingPage = whenShown(() => import("./drawing/DrawingPage").then((m) => m.DrawingPage), <Waiting><Notice>{words.openingTheDrawing}</Notice></Waiting>);
 
-const kindOf = (p: Picture) => (p.format === "svg" || p.document.parts.some((q) => q.family) ? "drawing" : "photo");
-
 /** Resolves once a picture that was asked for before the scripts came can be drawn at once. */
 export const opened = onEarlyPicture((p, room) => {
-  if (kindOf(p) === "photo") askForFirstView(p, room);
+  if (kindOf(p) === "photo" && !line().slow) askForFirstView(p, room);
   return documentStore(p.id).openWith(p);
 });
 

@@ -14,6 +14,7 @@ beforeEach(() => {
   vi.stubGlobal("innerHeight", 800);
   vi.stubGlobal("devicePixelRatio", 1);
   vi.stubGlobal("location", { search: "" });
+  vi.stubGlobal("window", { early: { id: "p", room } });
   vi.stubGlobal("fetch", (path: string, how: { body: string; signal: AbortSignal }) => {
     asked.push({ path, body: JSON.parse(how.body) as object, signal: how.signal });
     return Promise.resolve(new Response("pixels"));
@@ -25,7 +26,7 @@ afterEach(() => {
 });
 
 it("is all of the picture, fitted with a margin, in the hatch of the first part", () => {
-  expect(firstView(picture("p"), document as never, { width: 948, height: 722 })).toMatchObject({ x: 0, y: 0, w: 1800, h: 1200, width: 900, height: 600, show: "hatch", part: "a" });
+  expect(firstView(picture("p"), document as never, { width: 948, height: 722 })).toMatchObject({ view: { x: 0, y: 0, w: 1800, h: 1200, width: 900, height: 600, show: "hatch", part: "a" }, at: { zoom: 0.5, left: 24, top: 61 } });
 });
 
 it("is answered by what was asked for early, once", async () => {

@@ -8,7 +8,8 @@ import type { Drag } from "./drags";
 import { drawTip } from "./stageDrawing";
 import { fitting } from "./firstView";
 import { Lead } from "./lead";
-import { StageLayer, overview, visible, type Frame } from "./stageLayer";
+import { StageLayer, overview, type Frame } from "./stageLayer";
+import { visible } from "./visible";
 import { tipped, type Tool } from "./tools";
 
 export type Show = Exclude<View["show"], "before">;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { visible } from "./stageLayer";
+import { visible } from "./visible";
 import { hasMost, taken, type Place } from "./strips";
 
 /** A picture whose every place has a value of its own, and what a view of it shows. */
