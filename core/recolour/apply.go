@@ -97,7 +97,8 @@ func (b *blockPainter) applyTo(r raster.Rect) {
 	}
 	b.edge = mixed > 0
 	b.near = nil
-	if b.kept == nil && (b.edge || edged(b.mask, r.Grow(Margin))) {
+	b.told = b.knownOf(r, mixed)
+	if b.told == nil && (b.edge || edged(b.mask, r.Grow(Margin))) {
 		b.near = newNeighbours(b.src, b.mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
@@ -131,6 +132,7 @@ type blockPainter struct {
 	src, dst *raster.RGB
 	mask     *raster.Mask
 	known
+	told  *sighted    // what is known of the block; nil: nothing
 	near  *neighbours // nil where no edge is near, or what it would tell is known
 	edge  bool        // the block has mixed pixels
 	place raster.Place
@@ -207,7 +209,7 @@ func (b *blockPainter) paint(y int) {
 		for k, x := range b.xs[:b.run.n] {
 			fx[k], _ = b.place.Full(x, y)
 		}
-		if _, fy := b.place.Full(0, y); b.kept != nil {
+		if _, fy := b.place.Full(0, y); b.told != nil {
 			b.run.steadied(b.Plan, fx, fy)
 		} else {
 			b.run.place(b.Plan, fx, fy, b.place.Scale())

@@ -107,22 +107,32 @@ type rim struct {
 	belongs float32
 }
 
-// find returns what is kept of the key's pixels. Where nothing is, keep says whether what is found out now shall be kept, and left by leave: not
-// where what was kept last was of no use to anybody and this is asked for the first time.
-func (s *Sight) find(key sightKey) (kept *sighted, keep bool) {
+// alike reports whether two differ in nothing but how strictly what does not have the part's colours is held back.
+func (k sightKey) alike(o sightKey) bool {
+	k.member, o.member = nil, nil
+	return k == o
+}
+
+// find returns what is kept of the key's pixels; like, where it is of a key that is alike. Where nothing is, keep says whether what is found out now
+// shall be kept, and left by leave: not where what was kept last was of no use to anybody and this is asked for the first time, and not while
+// somebody tries how strict to be.
+func (s *Sight) find(key sightKey) (kept, like *sighted, keep bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	last := s.was
 	s.was = key
 	if s.kept != nil && s.kept.key == key {
 		s.used = true
-		return s.kept, false
+		return s.kept, nil, false
+	}
+	if s.kept != nil && s.kept.key.alike(key) && key != last {
+		return nil, s.kept, false
 	}
 	if s.busy || s.kept != nil && !s.used && key != last {
-		return nil, false
+		return nil, nil, false
 	}
 	s.busy = true
-	return nil, true
+	return nil, nil, true
 }
 
 // begin returns where to put what is found out, in place of what is kept; nil where there is no room for it. mask is that of the rectangle, without
@@ -253,11 +263,13 @@ func (v *sighted) get(s *run, at int) int {
 
 // known is what is known of a rectangle before it is painted, and where a painter is in it.
 type known struct {
-	held         *held    // nil: the whole mask is the part's
-	kept         *sighted // nil: nothing is
-	making       *sighted // where it is kept; nil: nowhere
-	sight        *Sight   // whose that is
-	n            int      // its block
+	held         *held        // nil: the whole mask is the part's
+	kept         *sighted     // nil: nothing is
+	like         *sighted     // of another strictness; nil: nothing is
+	making       *sighted     // where it is kept; nil: nowhere
+	sight        *Sight       // whose that is
+	wasSure      *raster.Mask // of like, where a pixel lay wholly in the part
+	n            int          // its block
 	pixel, rimAt int
 }
 
@@ -266,9 +278,15 @@ func (p *Plan) look(src *raster.RGB, mask *raster.Mask, place raster.Place, inne
 	key, ok := p.sightKey(src, place, inner)
 	keep := false
 	if p.sight != nil && ok {
-		if l.kept, keep = p.sight.find(key); l.kept != nil {
+		if l.kept, l.like, keep = p.sight.find(key); l.kept != nil {
 			l.held = l.kept.held
 			return l
+		}
+		if l.like != nil {
+			l.wasSure = mask
+			if l.like.held != nil {
+				l.wasSure = l.like.held.mask
+			}
 		}
 	}
 	if p.member != nil {
@@ -303,10 +321,28 @@ func (l *known) nextRim() int {
 	return l.rimAt - 1
 }
 
-// see finds out what the run's pixels are made of, or finds it kept.
+// knownOf returns what is known of a block's pixels, of which some are mixed; nil where they are to be looked at. What is known at another strictness
+// holds where none are mixed at either.
+func (b *blockPainter) knownOf(r raster.Rect, mixed int) *sighted {
+	if b.kept != nil || b.like == nil || mixed > 0 {
+		return b.kept
+	}
+	for y := r.Y0; y < r.Y1 && b.mask != b.wasSure; y++ {
+		from, to := y*b.mask.W+r.X0, y*b.mask.W+r.X1
+		for i, was := range b.wasSure.Pix[from:to] {
+			if is := b.mask.Pix[from+i]; is != was && (is == 0 || was < sureIn) {
+				return nil
+			}
+		}
+	}
+	b.pixel = b.like.at[b.n]
+	return b.like
+}
+
+// see finds out what the run's pixels are made of, or finds it known.
 func (b *blockPainter) see() {
-	if b.kept != nil {
-		b.pixel = b.kept.get(&b.run, b.pixel)
+	if b.told != nil {
+		b.pixel = b.told.get(&b.run, b.pixel)
 		return
 	}
 	b.run.see(b.Plan)
