@@ -1,5 +1,5 @@
 import type { Document, View } from "../../api/client";
-import { keyOf } from "../../api/identity";
+import { keyOf, same } from "../../api/identity";
 import { firstLookIsOver } from "../../firstLook";
 import { stageIs } from "../../stage/quiet";
 import { Viewport, type Placement, type Size } from "../../stage/viewport";
@@ -79,6 +79,9 @@ const around = ({ width, height }: Size) => Math.max(0, Math.min(0.5, (Math.sqrt
 
 /** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
 const restAfter = 140;
+
+/** What is drawn of a scene besides the frames that come: while that stays, so does the canvas. (Each time it is drawn costs 5 to 10 ms, in three processes.) */
+const drawn = ({ picture, show, compare, holding, loupe, tool, size, takeAway, ground, overlay }: Scene) => [picture.id, picture.width, picture.height, show, compare, holding, loupe, tool, size, takeAway, ground, overlay];
 
 /** Asks for what is seen of a scene, and draws what has come of it. */
 export class StagePainter {
@@ -161,15 +164,16 @@ export class StagePainter {
     if (scene.document !== this.page.document) this.roams = this.flips = false;
     if (scene.way !== this.page.way) this.flips = true;
     this.page = scene;
+    const was = this.scene;
     this.scene = this.lead.follow(scene);
     if (this.layers) all(this.layers).forEach((q) => q.under(scene.made));
-    this.ask();
+    this.ask(!same(drawn(was), drawn(this.scene)));
   }
 
   /** Follows a document before the page does. */
   ahead(document: Document, quick: boolean) {
     this.scene = this.lead.ahead(this.scene, { document, quick, moving: true });
-    this.ask();
+    this.ask(false);
   }
 
   /** Shows a document while a stroke is drawn; without one, the page's own is shown again from its next change on. */
@@ -245,8 +249,8 @@ export class StagePainter {
     return { ...at, show: q.show, part: p?.part ?? q.part, document: p?.document ?? q.document, ...(p || q.quick ? { quick: true } : {}), ...q.overlay, ...q.ink };
   }
 
-  /** Asks for what is seen and not there. */
-  ask() {
+  /** Asks for what is seen and not there. What comes is drawn; what is there is drawn anew where that changes anything. */
+  ask(changes = true) {
     const [c, l, q] = [this.canvas, this.layers, this.scene];
     if (!c || !l || this.port.at.zoom === 0) return;
     const at = visible(this.port.at, this.pane(), q.picture);
@@ -271,7 +275,7 @@ export class StagePainter {
       l.near[1].want({ ...square, show: "picture", part: q.part, document: p?.document ?? q.document, ...q.ink });
     }
     this.tell(c, l);
-    this.repaint();
+    if (changes) this.repaint();
   }
 
   private tell(c: HTMLCanvasElement, l: Layers) {
