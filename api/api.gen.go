@@ -1632,7 +1632,7 @@ type View struct {
 	// Hand A hand is moving, and the exact answer is wanted: work that nobody waits for rests meanwhile
 	Hand *bool `json:"hand,omitempty"`
 
-	// Have Of PNG: a frame that the page still has; only what differs from it is sent, where it is remembered
+	// Have But for JPEG: a frame that the page still has; only what differs from it is sent, where it is remembered. Of pixels as they are it is forgotten then, where the new one is kept
 	Have   *string `json:"have,omitempty"`
 	Height int     `json:"height"`
 
@@ -1642,7 +1642,7 @@ type View struct {
 	// InkMarks What the inks cannot reach is marked
 	InkMarks *bool `json:"ink_marks,omitempty"`
 
-	// Keep Of PNG: the frame is remembered for a while, so that a later one need not be whole
+	// Keep But for JPEG: the frame is remembered for a while, so that a later one need not be whole
 	Keep *bool `json:"keep,omitempty"`
 
 	// Part The part at hand, for all but before and picture

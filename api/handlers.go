@@ -348,17 +348,17 @@ func (s *Server) RenderView(ctx context.Context, r RenderViewRequestObject) (Ren
 		return nil, err
 	}
 	body, size := bytes.NewReader(sent.Body), int64(len(sent.Body))
+	headers := RenderView200ResponseHeaders{XRect: ptr(fmt.Sprintf("%d %d %d %d", sent.Rect.Min.X, sent.Rect.Min.Y, sent.Rect.Dx(), sent.Rect.Dy()))}
+	if sent.Frame != "" {
+		headers.XFrame = &sent.Frame
+	}
 	switch sent.Form {
 	case app.SentPNG:
-		headers := RenderView200ResponseHeaders{XRect: ptr(fmt.Sprintf("%d %d %d %d", sent.Rect.Min.X, sent.Rect.Min.Y, sent.Rect.Dx(), sent.Rect.Dy()))}
-		if sent.Frame != "" {
-			headers.XFrame = &sent.Frame
-		}
 		return RenderView200ImagepngResponse{Body: body, ContentLength: size, Headers: headers}, nil
 	case app.SentJPEG:
 		return RenderView200ImagejpegResponse{Body: body, ContentLength: size}, nil
 	}
-	return RenderView200ApplicationoctetStreamResponse{Body: body, ContentLength: size}, nil
+	return RenderView200ApplicationoctetStreamResponse{Body: body, ContentLength: size, Headers: headers}, nil
 }
 
 // asOf returns how a view shall be sent.

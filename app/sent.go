@@ -23,8 +23,8 @@ const (
 type As struct {
 	Form    string // SentRaw, SentPNG or SentJPEG; empty is raw
 	Quality int    // of JPEG, 1..100; 0 is 75
-	Keep    bool   // of PNG: the frame is remembered, so that a later one need not be sent whole
-	Have    string // of PNG: a frame that whoever asks still has; where it is known, only what differs from it is sent
+	Keep    bool   // but for JPEG: the frame is remembered, so that a later one need not be sent whole
+	Have    string // but for JPEG: a frame that whoever asks still has; where it is known, only what differs from it is sent. Raw, it is forgotten then
 }
 
 // Sent is a view on its way.
@@ -57,23 +57,46 @@ func (s *Studio) Send(ctx context.Context, id uuid.UUID, v View, as As) (Sent, e
 		out.Body, err = jpegOf(img, as.Quality)
 	case as.Form == SentJPEG || as.Form == SentPNG: // a JPEG has no transparency
 		out.Form = SentPNG
-		if f, ok := memo.Look[*frame](s.memory, "frame|"+as.Have); ok && f.w == v.Width && f.h == v.Height {
-			out.Rect = differs(f.pix, pix, v.Width)
-		}
-		if as.Keep {
-			out.Frame = uuid.NewString()
-			s.memory.Put("frame|"+out.Frame, &frame{v.Width, v.Height, pix}, int64(len(pix)))
-		}
+		s.since(&out, as, &frame{v.Width, v.Height, pix})
 		if !out.Rect.Empty() {
 			out.Body, err = pngOf(img.SubImage(out.Rect))
 		}
 	default:
-		out.Form, out.Body = SentRaw, pix
+		out.Form = SentRaw
+		s.since(&out, as, &frame{v.Width, v.Height, pix})
+		out.Body = rowsOf(img, out.Rect)
+		if as.Keep && as.Have != "" {
+			s.memory.Forget("frame|" + as.Have) // a hand asks for one after the other, 2 MB each
+		}
 	}
 	if err == nil {
 		err = ctx.Err()
 	}
 	return out, err
+}
+
+// since finds out what of a frame is sent to who has another, and remembers it where that is asked for.
+func (s *Studio) since(out *Sent, as As, f *frame) {
+	if had, ok := memo.Look[*frame](s.memory, "frame|"+as.Have); ok && had.w == f.w && had.h == f.h {
+		out.Rect = differs(had.pix, f.pix, f.w)
+	}
+	if as.Keep {
+		out.Frame = uuid.NewString()
+		s.memory.Put("frame|"+out.Frame, f, int64(len(f.pix)))
+	}
+}
+
+// rowsOf returns the rows of a rectangle of a picture.
+func rowsOf(img *image.NRGBA, r image.Rectangle) []byte {
+	if r == img.Rect || r.Empty() {
+		return img.Pix[:4*r.Dx()*r.Dy()]
+	}
+	out := make([]byte, 0, 4*r.Dx()*r.Dy())
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		i := img.PixOffset(r.Min.X, y)
+		out = append(out, img.Pix[i:i+4*r.Dx()]...)
+	}
+	return out
 }
 
 // pngOf packs a picture without loss, quickly.

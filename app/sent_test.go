@@ -27,8 +27,14 @@ func laid(t *testing.T, had *image.NRGBA, s Sent, w, h int) *image.NRGBA {
 		assert.Empty(t, s.Body)
 		return out
 	}
-	p, err := png.Decode(bytes.NewReader(s.Body))
-	require.NoError(t, err)
+	var p image.Image = &image.NRGBA{Pix: s.Body, Stride: 4 * s.Rect.Dx(), Rect: image.Rectangle{Max: s.Rect.Size()}}
+	if s.Form == SentPNG {
+		var err error
+		p, err = png.Decode(bytes.NewReader(s.Body))
+		require.NoError(t, err)
+	} else {
+		require.Len(t, s.Body, 4*s.Rect.Dx()*s.Rect.Dy())
+	}
 	require.Equal(t, s.Rect.Size(), p.Bounds().Size())
 	draw.Draw(out, s.Rect, p, p.Bounds().Min, draw.Src)
 	return out
@@ -81,6 +87,34 @@ func TestALosslessViewIsTheRawOneBitForBit(t *testing.T) {
 		assert.Empty(t, whole.Frame, "nobody asked to keep it")
 		require.Equal(t, raw(), laid(t, nil, whole, 225, 175).Pix)
 	}
+}
+
+// A hand on a quick line is sent the pixels that differ from the last frame, as they are; the frame before that is not kept for it.
+func TestOfARawViewOnlyWhatDiffersIsSent(t *testing.T) {
+	s, ctx := studio(t), context.Background()
+	id := mug(t, s)
+	doc := teal()
+	v := View{X: 300, Y: 200, W: 900, H: 700, Width: 450, Height: 350, Show: "picture", Document: &doc}
+	send := func(as As) Sent {
+		r, err := s.Send(ctx, id, v, as)
+		require.NoError(t, err)
+		assert.Equal(t, SentRaw, r.Form)
+		return r
+	}
+	first := send(As{Keep: true})
+	shown := laid(t, nil, first, 450, 350)
+	had := first.Frame
+	for _, css := range []string{"#d8c8a0", "#74190f", "#74190f", "#101012"} {
+		doc.Parts[0].Target.CSS = css
+		next := send(As{Keep: true, Have: had})
+		require.NotEmpty(t, next.Frame)
+		shown = laid(t, shown, next, 450, 350)
+		require.Equal(t, send(As{}).Body, shown.Pix, css)
+		assert.Less(t, len(next.Body), len(first.Body)*9/10, "only the mug changed")
+		assert.Equal(t, image.Rect(0, 0, 450, 350), send(As{Have: had}).Rect, "what was built on is forgotten")
+		had = next.Frame
+	}
+	assert.True(t, send(As{Have: had}).Rect.Empty(), "and what was not built on is not")
 }
 
 // While a hand moves about the same is enough, in a tenth of the bytes.

@@ -63,6 +63,17 @@ func (c *Cache) Put(key string, v any, bytes int64) {
 	}
 }
 
+// Forget lets go of what is under a key, if it is there.
+func (c *Cache) Forget(key string) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if e, ok := c.items[key]; ok {
+		c.order.Remove(e)
+		delete(c.items, key)
+		c.used -= e.Value.(*kept).cost
+	}
+}
+
 // Get returns the value under a key, making it where it is not there; bytes tells what it takes. An error is not kept. See
 // Makings.Do for who makes it and how long.
 func Get[T any](ctx context.Context, c *Cache, key string, bytes func(T) int64, f func(ctx context.Context) (T, error)) (T, error) {

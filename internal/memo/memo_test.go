@@ -146,3 +146,18 @@ func TestNilIsNoValue(t *testing.T) {
 	_, there := Look[any](c, "k")
 	assert.False(t, there)
 }
+
+func TestWhatIsForgottenMakesRoom(t *testing.T) {
+	c := New(10)
+	c.Put("a", 1, 6)
+	c.Forget("a")
+	c.Forget("never there")
+	_, ok := Look[int](c, "a")
+	assert.False(t, ok)
+	c.Put("b", 2, 4)
+	c.Put("c", 3, 6)
+	for _, k := range []string{"b", "c"} {
+		_, ok := Look[int](c, k)
+		assert.True(t, ok, k)
+	}
+}

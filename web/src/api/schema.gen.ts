@@ -2057,9 +2057,9 @@ export interface components {
             as?: "raw" | "png" | "jpeg";
             /** @description Of JPEG; left out it is 75 */
             quality?: number;
-            /** @description Of PNG: the frame is remembered for a while, so that a later one need not be whole */
+            /** @description But for JPEG: the frame is remembered for a while, so that a later one need not be whole */
             keep?: boolean;
-            /** @description Of PNG: a frame that the page still has; only what differs from it is sent, where it is remembered */
+            /** @description But for JPEG: a frame that the page still has; only what differs from it is sent, where it is remembered. Of pixels as they are it is forgotten then, where the new one is kept */
             have?: string;
             /**
              * @description As the job's inks print it, the paper's white taken for the screen's or seen as it is; 422 where the job has no ink profile
@@ -3285,12 +3285,12 @@ export interface operations {
             };
         };
         responses: {
-            /** @description width x height x 4 bytes; or, as the body asks for it, PNG with the same pixels or JPEG with about the same */
+            /** @description The pixels of X-Rect, or all, in 4 bytes each; or, as the body asks for it, PNG with the same pixels or JPEG with about the same */
             200: {
                 headers: {
-                    /** @description Of PNG that was to be kept: what a later view can name as have */
+                    /** @description Of a view that was to be kept: what a later one can name as have */
                     "X-Frame"?: string;
-                    /** @description Of PNG: x, y, width and height of the part of the view that the body holds; all else is as in the frame that was had */
+                    /** @description But for JPEG: x, y, width and height of the part of the view that the body holds; all else is as in the frame that was had */
                     "X-Rect"?: string;
                     [name: string]: unknown;
                 };

@@ -32,13 +32,22 @@ export function overview(picture: { width: number; height: number }): View {
   return { x: 0, y: 0, w: picture.width, h: picture.height, width: Math.max(1, Math.round(picture.width * k)), height: Math.max(1, Math.round(picture.height * k)), show: "before" };
 }
 
-/** A frame that came without loss over a slow line: what comes next need be no more than what differs from it. */
+/** A frame that came without loss: what comes next need be no more than what differs from it. */
 interface Kept {
   name: string;
-  canvas: OffscreenCanvas;
+  /** As it came packed, over a slow line. */
+  canvas?: OffscreenCanvas;
+  /** As it came raw. */
+  bytes?: ArrayBuffer;
 }
 
 type Pixels = Pick<Frame, "bitmap" | "pixels">;
+
+/** Lays RGBA rows of a rectangle into those of a frame so many pixels wide. */
+export function layRows(frame: ArrayBuffer, width: number, rows: ArrayBuffer, { x, y, w, h }: { x: number; y: number; w: number; h: number }) {
+  const [to, from] = [new Uint8Array(frame), new Uint8Array(rows)];
+  for (let i = 0; i < h; i++) to.set(from.subarray(4 * w * i, 4 * w * (i + 1)), 4 * ((y + i) * width + x));
+}
 
 /** Comes after the first frame. */
 const strips = () => import("./strips");
@@ -261,8 +270,10 @@ export class StageLayer {
   private packed({ body: b, moving, hand }: Wish): View {
     const body = hand ? { ...b, hand } : b;
     if (moving) return this.over.moving(body);
-    if (!this.over.slow) return body;
-    return this.read ? { ...body, as: "png" } : { ...body, as: "png", keep: true, ...(this.kept ? { have: this.kept.name } : {}) };
+    const had = (is: unknown) => (is && this.kept ? { have: this.kept.name } : {});
+    if (this.over.slow) return this.read ? { ...body, as: "png" } : { ...body, as: "png", keep: true, ...had(this.kept?.canvas) };
+    // What was asked for before there was a stage is asked for in the same words.
+    return this.read || this.serial === 0 ? body : { ...body, keep: true, ...had(this.kept?.bytes) };
   }
 
   private async fetch(wish: Wish, nth: number) {
@@ -317,8 +328,13 @@ export class StageLayer {
   private async whole(body: View, ahead?: AbortSignal): Promise<Pixels | undefined> {
     const had = this.kept;
     const ask = (b: object) => {
-      const spare = this.spare?.byteLength === 4 * body.width * body.height ? this.spare : undefined;
-      if (spare) this.spare = undefined;
+      // Bytes that are there; those of what is kept only for what comes in its place.
+      const free = this.spare?.byteLength === 4 * body.width * body.height && (body.keep || this.spare !== this.kept?.bytes);
+      const spare = free ? this.spare : undefined;
+      if (spare) {
+        this.spare = undefined;
+        if (spare === this.kept?.bytes) this.kept = undefined; // until the answer is there it is neither
+      }
       return askedFirst(this.picture, b) ?? bytesOf(`/api/pictures/${this.picture}/view`, b, spare, ahead);
     };
     const { document, ...at } = body;
@@ -360,18 +376,22 @@ export class StageLayer {
   private async unpack({ response, bytes }: Answer, body: View, had: Kept | undefined): Promise<Pixels> {
     const header = (name: string) => response.headers.get(name) ?? "";
     const type = header("Content-Type");
-    if (!type.startsWith("image/")) {
-      const pixels = new ImageData(new Uint8ClampedArray(bytes), body.width, body.height);
-      if (this.read) return { pixels };
-      if (bytes.byteLength >= (this.spare?.byteLength ?? 0)) this.spare = bytes;
-      return { bitmap: this.bitmapOf(pixels) };
-    }
     if (type === "image/jpeg") return { bitmap: await createImageBitmap(new Blob([bytes], { type })) };
     const [x = 0, y = 0, w = body.width, h = body.height] = header("X-Rect").split(" ").filter(Boolean).map(Number);
+    const name = header("X-Frame");
+    if (!type.startsWith("image/")) {
+      const all = had?.bytes && bytes.byteLength < 4 * body.width * body.height ? had.bytes : bytes;
+      if (all !== bytes) layRows(all, body.width, bytes, { x, y, w, h });
+      const pixels = new ImageData(new Uint8ClampedArray(all), body.width, body.height);
+      if (this.read) return { pixels };
+      if (all.byteLength >= (this.spare?.byteLength ?? 0)) this.spare = all;
+      if (name) this.kept = { name, bytes: all };
+      return { bitmap: this.bitmapOf(pixels) };
+    }
     const canvas = new OffscreenCanvas(body.width, body.height);
     const g = canvas.getContext("2d");
     if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
-    if (had && (w < body.width || h < body.height)) g.drawImage(had.canvas, 0, 0);
+    if (had?.canvas && (w < body.width || h < body.height)) g.drawImage(had.canvas, 0, 0);
     if (w > 0) {
       const part = await createImageBitmap(new Blob([bytes], { type }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
       g.clearRect(x, y, w, h);
@@ -379,7 +399,6 @@ export class StageLayer {
       part.close();
     }
     if (this.read) return { pixels: g.getImageData(0, 0, body.width, body.height) };
-    const name = header("X-Frame");
     if (name) this.kept = { name, canvas };
     return { bitmap: await createImageBitmap(canvas) };
   }
