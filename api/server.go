@@ -94,8 +94,8 @@ func (s *Server) engine(front fs.FS) *gin.Engine {
 	return r
 }
 
-// compressed sends the JSON of a handler compressed to those who take it, and a page that brings some. Pixels come as they are, or in a form of their own; files of the
-// front end are compressed already.
+// compressed sends the JSON of a handler compressed to those who take it, and a page that brings some. Pixels come as they are, or in a form of
+// their own; files of the front end are compressed already.
 func compressed(h http.Handler) http.Handler {
 	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(compressFrom), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypes([]string{"application/json", "text/html"}))
 	if err != nil {

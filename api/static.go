@@ -41,9 +41,12 @@ var inPage = regexp.MustCompile(`(?s)<script>(.*?)</script>`)
 func newStatic(files fs.FS) *static {
 	s := &static{files: files, links: map[string]string{}}
 	if page, err := fs.ReadFile(files, "index.html"); err == nil {
-		for _, script := range inPage.FindAllSubmatch(page, -1) {
-			sum := sha256.Sum256(script[1])
+		scripts := inPage.FindAllSubmatch(page, -1)
+		if len(scripts) > 0 {
 			s.page = page
+		}
+		for _, script := range scripts {
+			sum := sha256.Sum256(script[1])
 			s.own += " 'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"
 		}
 	}

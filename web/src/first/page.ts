@@ -5,9 +5,9 @@ import { askForFirstView, type Asked } from "../bench/stage/firstView";
 import type { Early } from "../early";
 import { kindOf } from "../kind";
 
-/** The modules of a picture's page, the one that starts the application last (finish.mjs). */
+/** The modules of a picture's page (finish.mjs). */
 declare const modules: string[];
-/** The one that starts it on any page. */
+/** The one that starts the application, on any page. */
 declare const start: string;
 
 /** How soon a server that is near sends the page, which it has to read the picture for, in milliseconds. */
