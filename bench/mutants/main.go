@@ -39,14 +39,21 @@ type mutant struct {
 	Tests []string // packages of Go, or "web" for the tests of the browser's code
 }
 
+// mutants reads the list.
+func mutants() ([]mutant, error) {
+	var all []mutant
+	err := json.Unmarshal(list, &all)
+	return all, err
+}
+
 const longest = 10 * time.Minute // of one run of tests
 
 func main() {
 	only, sample, seed := flag.String("only", "", "of these names"), flag.Int("sample", 0, "so many of them, by chance"), flag.Uint64("seed", 1, "of that chance")
 	chance := flag.Int("chance", 0, "break so many operators of each package that is named, instead of the list")
 	flag.Parse()
-	var all []mutant
-	check(json.Unmarshal(list, &all))
+	all, err := mutants()
+	check(err)
 	match := regexp.MustCompile(*only)
 	var some []mutant
 	for _, m := range all {
@@ -73,18 +80,14 @@ func main() {
 		check(byChance(dir, flag.Args(), *chance, *seed))
 		return
 	}
-	for _, m := range all {
-		text, err := os.ReadFile(filepath.Join(dir, m.File))
-		check(err)
-		if n := strings.Count(string(text), m.Old); n != 1 {
-			log.Fatalf("%s: what it breaks stands in %s %d times, not once", m.Name, m.File, n)
-		}
-	}
 	missed := 0
 	for _, m := range some {
 		path := filepath.Join(dir, m.File)
 		before, err := os.ReadFile(path)
 		check(err)
+		if n := strings.Count(string(before), m.Old); n != 1 {
+			log.Fatalf("%s: what it breaks stands in %s %d times, not once", m.Name, m.File, n)
+		}
 		check(os.WriteFile(path, []byte(strings.Replace(string(before), m.Old, m.New, 1)), 0o600))
 		start := time.Now()
 		said, noticed := run(dir, m.Tests, longest)
