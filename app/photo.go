@@ -40,8 +40,14 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
+	if v.Stage && !v.Draft {
+		s.prepare(pic.SHA)
+	}
+	if (v.Show == "before" || v.Show == "picture") && d.Untouched() {
+		return s.asItCame(ctx, p, v, d)
+	}
 	d.Again, d.Ahead = v.Stage, v.Ahead
-	g := gridOf(p, v, d)
+	g := gridOf(p, v, d.Margin)
 	src, err := s.light(ctx, p, pic.SHA, g)
 	if err != nil {
 		return nil, err
@@ -55,15 +61,11 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		return nil, err
 	}
 	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
-	was, out := src, src
-	if v.Show != "before" {
-		r, err := d.Paint(src, masks, g.place(), inner)
-		if err != nil {
-			return nil, err
-		}
-		was, out = r.Before, r.After
+	painted, err := d.Paint(src, masks, g.place(), inner)
+	if err == nil {
+		err = ctx.Err()
 	}
-	if err := ctx.Err(); err != nil {
+	if err != nil {
 		return nil, err
 	}
 	var part *raster.Mask
@@ -72,16 +74,32 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		case "cast":
 			part = q.CastMask(g.place(), src.W, src.H)
 		case "changed":
-			part = d.ChangedMask(at, was, masks[at])
+			part = d.ChangedMask(at, painted.Before, masks[at])
 		default:
 			part = masks[at]
 		}
 	}
-	if v.Stage && !v.Draft {
-		s.prepare(pic.SHA)
-	}
-	pix := display(p.Space, out, inner, g.first(), part, v.Show, v.Overlay)
+	pix := display(p.Space, painted.After, inner, g.first(), part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
+}
+
+// asItCame returns a view of a picture that nothing changes.
+func (s photo) asItCame(ctx context.Context, p *imagefile.Pyramid, v View, d *develop.Developed) ([]byte, error) {
+	g := gridOf(p, v, func(float64) int { return 0 })
+	if r := g.area(p); g.whole(r) {
+		if pix, ok, err := p.Shown(g.level, r); ok || err != nil {
+			return enlarge(pix, g.w, g.h, v.Width, v.Height), err
+		}
+	}
+	if v.Show == "before" {
+		g = gridOf(p, v, d.Margin) // what it is laid against is read with as much around it, most times
+	}
+	src, err := s.light(ctx, p, s.pic.SHA, g)
+	if err != nil {
+		return nil, err
+	}
+	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
+	return enlarge(display(p.Space, src, inner, g.first(), nil, v.Show, v.Overlay), g.w, g.h, v.Width, v.Height), nil
 }
 
 // masks returns the masks of all parts on a grid, settled among each other; nil for a part without picks.

@@ -126,9 +126,10 @@ func (g grid) key() string {
 	return fmt.Sprintf("%d %.4f %.4f %.6f %d %d %d", g.level, g.x, g.y, g.step, g.w, g.h, g.margin)
 }
 
-func gridOf(p *imagefile.Pyramid, v View, d *develop.Developed) grid {
+// gridOf gives the grid of a view; margin is how far around it somebody looks, for pixels that are step full-size pixels wide.
+func gridOf(p *imagefile.Pyramid, v View, margin func(step float64) int) grid {
 	full := v.W / float64(v.Width) // full-size pixels a device pixel
-	g := grid{margin: d.Margin(max(1, full))}
+	g := grid{margin: margin(max(1, full))}
 	if full < 1 {
 		// Enlarged: the picture's own pixels are computed, and repeated afterwards.
 		x0, y0 := math.Floor(v.X), math.Floor(v.Y)

@@ -1,9 +1,14 @@
 package app
 
 import (
+	"bytes"
 	"context"
+	"image"
+	"image/png"
+	"os"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -66,5 +71,65 @@ func TestWhatAStageShowsAgainIsKept(t *testing.T) {
 			require.NoError(t, err)
 		}
 		assert.Equal(t, stage, kept())
+	}
+}
+
+// A picture that nothing changes is shown as its file has it, pixel by pixel, and reduced as beside a part that lies elsewhere.
+func TestAPictureThatNothingChangesIsShownAsItCame(t *testing.T) {
+	s, ctx := studio(t), t.Context()
+	id := mug(t, s)
+	f, err := os.Open("../demo/pictures/depot-mug.png")
+	require.NoError(t, err)
+	defer f.Close()
+	file, err := png.Decode(f)
+	require.NoError(t, err)
+	pic, err := s.Store.Picture(ctx, id)
+	require.NoError(t, err)
+
+	deep := image.NewNRGBA64(image.Rect(0, 0, 300, 200))
+	for y := range 200 {
+		for x := range 300 {
+			deep.Set(x, y, file.At(700+x, 500+y))
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, deep))
+	sixteen, err := s.AddPicture(ctx, pic.Job, "deep.png", &b)
+	require.NoError(t, err)
+
+	none := document.Picture{}
+	for _, c := range []struct {
+		id   uuid.UUID
+		file image.Image
+		x, y int
+	}{{id, file, 700, 500}, {id, file, 0, 0}, {id, file, 1500, 1000}, {sixteen, deep, 0, 0}} {
+		for _, v := range []View{{Show: "before"}, {Show: "picture", Document: &none}} {
+			v.X, v.Y, v.W, v.H, v.Width, v.Height = float64(c.x), float64(c.y), 300, 200, 300, 200
+			pix, err := s.Render(ctx, c.id, v)
+			require.NoError(t, err)
+			for i := 0; i < len(pix); i += 4 {
+				r, g, b, _ := c.file.At(c.x+i/4%300, c.y+i/4/300).RGBA()
+				require.Equal(t, []byte{byte(r >> 8), byte(g >> 8), byte(b >> 8), 255}, pix[i:i+4])
+			}
+			v.Width, v.Height = 600, 400 // enlarged, each is repeated
+			twice, err := s.Render(ctx, c.id, v)
+			require.NoError(t, err)
+			for i := 0; i < len(twice); i += 4 {
+				at := 4 * (i/4/600/2*300 + i/4%600/2)
+				require.Equal(t, pix[at:at+4], twice[i:i+4])
+			}
+		}
+	}
+
+	// The corner has nothing of the mug.
+	teal := teal()
+	for _, step := range []float64{1, 1.7, 2, 3.3} {
+		v := View{X: 3 * step, Y: 5 * step, W: 60 * step, H: 40 * step, Width: 60, Height: 40, Show: "picture", Document: &teal}
+		touched, err := s.Render(ctx, id, v)
+		require.NoError(t, err)
+		v.Document = &none
+		bare, err := s.Render(ctx, id, v)
+		require.NoError(t, err)
+		assert.Equal(t, touched, bare, "%v pixels a pixel", step)
 	}
 }

@@ -1,6 +1,7 @@
 package imagefile
 
 import (
+	"encoding/binary"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -30,6 +31,7 @@ type Pyramid struct {
 type luts struct {
 	linear [3][]float32
 	coded  [3][]uint16 // index: linear light times codedSteps
+	shown  []byte      // index: a coded sample; what the screen shows of it. nil where that is not a matter of one sample
 }
 
 const codedSteps = 1 << 16
@@ -50,6 +52,12 @@ func newLUTs(s *colour.Space, bits int) *luts {
 		for i := range l.coded[c] {
 			v := s.Decode[c].Coded(float64(i)/codedSteps) * top
 			l.coded[c][i] = uint16(math.Max(0, math.Min(top, math.Round(v))))
+		}
+	}
+	if s == colour.SRGB {
+		l.shown = make([]byte, len(l.linear[0]))
+		for i, v := range l.linear[0] {
+			l.shown[i] = colour.Byte(v)
 		}
 	}
 	return l
@@ -214,6 +222,22 @@ func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
 		return nil, err
 	}
 	o := raster.NewRGB(r.W(), r.H())
+	return o, p.each(level, r, func(b []byte, from, to int) { p.lut.decode(b, p.Info, o.Pix[3*from:3*to]) })
+}
+
+// Shown reads a rectangle of a level as a screen shows it: rows of 8 bit sRGB RGBA, transparency left out. It reports false, and reads
+// nothing, where that takes more than a look at each sample: where the picture is in another space.
+func (p *Pyramid) Shown(level int, r raster.Rect) (pix []byte, ok bool, err error) {
+	if err := p.inside(level, r); err != nil || p.lut.shown == nil {
+		return nil, false, err
+	}
+	pix = make([]byte, 4*r.W()*r.H())
+	return pix, true, p.each(level, r, func(b []byte, from, to int) { p.lut.show(b, p.Info, pix[4*from:4*to]) })
+}
+
+// each calls f, at once for several, with some rows after the other of a rectangle that is inside, as they are coded, and the first of their pixels and the
+// one after the last.
+func (p *Pyramid) each(level int, r raster.Rect, f func(b []byte, from, to int)) error {
 	const rows = 16 // what is read is decoded while it is near
 	blocks := (r.H() + rows - 1) / rows
 	errs := make([]error, blocks)
@@ -221,10 +245,11 @@ func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
 		q := raster.Rect{X0: r.X0, Y0: r.Y0 + n*rows, X1: r.X1, Y1: min(r.Y1, r.Y0+(n+1)*rows)}
 		b := make([]byte, q.W()*q.H()*p.stride())
 		if errs[n] = p.read(level, q, b); errs[n] == nil {
-			p.lut.decode(b, p.Info, o.Pix[3*n*rows*r.W():][:3*q.H()*q.W()])
+			from := n * rows * r.W()
+			f(b, from, from+q.W()*q.H())
 		}
 	})
-	return o, errors.Join(errs...)
+	return errors.Join(errs...)
 }
 
 func (l *luts) decode(b []byte, info Info, out []float32) {
@@ -239,6 +264,21 @@ func (l *luts) decode(b []byte, info Info, out []float32) {
 	s := Samples16(b)
 	for i, j := 0, 0; j+2 < len(out); i, j = i+bands, j+3 {
 		out[j], out[j+1], out[j+2] = r[s[i]], g[s[i+1]], bl[s[i+2]]
+	}
+}
+
+// show is decode for a screen.
+func (l *luts) show(b []byte, info Info, out []byte) {
+	bands, of := info.Bands, l.shown
+	if info.Bits == 8 {
+		for i, j := 0, 0; j+3 < len(out); i, j = i+bands, j+4 {
+			binary.LittleEndian.PutUint32(out[j:], uint32(of[b[i]])|uint32(of[b[i+1]])<<8|uint32(of[b[i+2]])<<16|0xff<<24)
+		}
+		return
+	}
+	s := Samples16(b)
+	for i, j := 0, 0; j+3 < len(out); i, j = i+bands, j+4 {
+		binary.LittleEndian.PutUint32(out[j:], uint32(of[s[i]])|uint32(of[s[i+1]])<<8|uint32(of[s[i+2]])<<16|0xff<<24)
 	}
 }
 

@@ -1,6 +1,8 @@
 package develop
 
 import (
+	"slices"
+
 	"episema/core/document"
 	"episema/core/raster"
 )
@@ -9,8 +11,12 @@ import (
 // recolouring itself reads is part of Developed.Margin.
 type repaint struct{ d *Developed }
 
-// readyRepaint always returns a step: those after it look at what it left.
-func readyRepaint(d *Developed, _ document.Picture) (step, error) { return &repaint{d}, nil }
+func readyRepaint(d *Developed, _ document.Picture) (step, error) {
+	if !slices.ContainsFunc(d.Parts, func(p Part) bool { return p.Plan != nil }) {
+		return nil, nil
+	}
+	return &repaint{d}, nil
+}
 
 func (*repaint) margin(float64) int { return 0 }
 

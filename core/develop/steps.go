@@ -71,6 +71,9 @@ func (d *Developed) around(k int, step float64) int {
 	return m
 }
 
+// Untouched reports whether nothing of the document changes a pixel.
+func (d *Developed) Untouched() bool { return len(d.steps) == 0 }
+
 // Paint recolours a rectangle of pixels that somebody read or resampled, with a mask a part (nil: none). place is where it lies
 // in the picture, inner what is wanted of it; the Margin around that is there to be looked at.
 // An error is one of reading pixels from elsewhere in the picture, or raster.ErrStopped.

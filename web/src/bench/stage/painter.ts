@@ -9,7 +9,7 @@ import { drawTip } from "./stageDrawing";
 import { fitting } from "./firstView";
 import { Lead } from "./lead";
 import { StageLayer, overview, type Frame } from "./stageLayer";
-import { visible } from "./visible";
+import { around, visible } from "./visible";
 import { tipped, type Tool } from "./tools";
 
 export type Show = Exclude<View["show"], "before">;
@@ -75,7 +75,7 @@ const masksShown = new Set(["hatch", "tint", "mask"]);
 const remembered = 8e6;
 
 /** How much more than is seen is asked for on each side once who pans rests, as a share of the stage; of large stages less. */
-const around = ({ width, height }: Size) => Math.max(0, Math.min(0.5, (Math.sqrt(remembered / (width * height)) - 1) / 2));
+const wider = ({ width, height }: Size) => Math.max(0, Math.min(0.5, (Math.sqrt(remembered / (width * height)) - 1) / 2));
 
 /** How long the picture lies still after a pan before it is asked for exactly, in milliseconds. */
 const restAfter = 140;
@@ -232,11 +232,11 @@ export class StagePainter {
     const what = keyOf([this.now(at), q.compare, q.made, this.roams, this.flips]);
     if (this.readied === what) return; // or it is being made so
     this.readied = what;
-    const wider = this.roams && visible(this.port.at, size, q.picture, around(size));
+    const more = this.roams && visible(this.port.at, size, q.picture, wider(size));
     let there = true;
-    if (wider) {
-      const before = q.compare === "now" || l.before.surround(other(wider, q));
-      there = (await l.now.surround(this.now(wider))) && (await before);
+    if (more) {
+      const before = q.compare === "now" || l.before.surround(other(more, q));
+      there = (await l.now.surround(this.now(more))) && (await before);
     }
     const room = Math.floor(remembered / (at.width * at.height)) - 2; // for what is shown, and what was before
     if (there && this.flips && room > 0) there = await l.now.prepare(q.beside().slice(0, room).map((document) => ({ ...this.now(at), document })));
@@ -329,6 +329,13 @@ export class StagePainter {
     else g.drawImage(f.bitmap, x, y, w, h);
   }
 
+  /** The pixels of the pane that a frame covers wholly. */
+  private covered(f: Frame) {
+    const { zoom, left, top } = this.port.at;
+    const [x, y] = [Math.ceil(left + f.x * zoom), Math.ceil(top + f.y * zoom)];
+    return { x, y, width: Math.floor(left + (f.x + f.w) * zoom) - x, height: Math.floor(top + (f.y + f.h) * zoom) - y };
+  }
+
   /** Draws one picture's share of the canvas, from x on. */
   private paintSide(g: CanvasRenderingContext2D, l: Layers, frame: Frame | undefined, x: number, size: Size) {
     const q = this.scene;
@@ -339,8 +346,17 @@ export class StagePainter {
     g.clip();
     g.translate(x, 0);
     const at = visible(this.port.at, size, q.picture);
-    // Where the frame covers all that is seen of the picture, nothing shows through.
-    if (!frame || !at || frame.x > at.x || frame.y > at.y || frame.x + frame.w < at.x + at.w || frame.y + frame.h < at.y + at.h) this.put(g, l.whole.frame);
+    // Where the frame lies nothing shows through, and to scale takes its time.
+    if (!frame) this.put(g, l.whole.frame);
+    else if (!at || frame.x > at.x || frame.y > at.y || frame.x + frame.w < at.x + at.w || frame.y + frame.h < at.y + at.h)
+      for (const b of around(this.covered(frame), size)) {
+        g.save();
+        g.beginPath();
+        g.rect(b.x, b.y, b.width, b.height);
+        g.clip();
+        this.put(g, l.whole.frame);
+        g.restore();
+      }
     const masked = this.masked;
     const quick = frame === l.now.frame && masked !== undefined && l.quick.serial > masked.quick && (this.previewing || l.now.serial === masked.now) ? l.quick.frame : undefined;
     if (quick && l.bare.frame) {

@@ -193,7 +193,7 @@ export class StageLayer {
     if (!signal) return false;
     let last: Promise<unknown> = Promise.resolve();
     const piece = (at: Place) => {
-      const got = last.then(async () => (signal.aborted ? undefined : (await this.whole({ ...body, ...at, ahead: true }, signal))?.bitmap));
+      const got = last.then(async () => (signal.aborted ? undefined : this.piece({ ...body, ...at, ahead: true }, signal)));
       last = got;
       return got;
     };
@@ -327,6 +327,18 @@ export class StageLayer {
   /** Asks for a view; undefined where the server says what is wrong with it. Nobody waits for one that comes with a signal, and nobody is told. */
   private async whole(body: View, ahead?: AbortSignal): Promise<Pixels | undefined> {
     const had = this.kept;
+    const got = await this.answer(body, ahead);
+    return got && this.unpack(got, body, had);
+  }
+
+  /** Asks for a piece of a view that is put together here. Raw, it is put where it belongs as it is. */
+  private async piece(body: View, ahead?: AbortSignal): Promise<Pixels | undefined> {
+    const got = await this.answer(body, ahead);
+    if (!got || got.response.headers.get("Content-Type")?.startsWith("image/")) return got && this.unpack(got, body, undefined);
+    return { pixels: new ImageData(new Uint8ClampedArray(got.bytes), body.width, body.height) };
+  }
+
+  private async answer(body: View, ahead: AbortSignal | undefined): Promise<Answer | undefined> {
     const ask = (b: object) => {
       // Bytes that are there; those of what is kept only for what comes in its place.
       const free = this.spare?.byteLength === 4 * body.width * body.height && (body.keep || this.spare !== this.kept?.bytes);
@@ -345,7 +357,7 @@ export class StageLayer {
       this.onProblem(e?.message ?? words.theServerAnsweredStatus(got.response.status));
       return undefined;
     }
-    return this.unpack(got, body, had);
+    return got;
   }
 
   /** Whether what is wanted is of what the frame that is there is of, elsewhere. */
@@ -358,7 +370,7 @@ export class StageLayer {
     const { body, of, hand } = wish;
     const { panned } = await strips();
     if (!this.continues(wish)) return undefined; // another frame came meanwhile
-    const bitmap = await panned(this.placesOf(of), body, async (at) => (await this.whole({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }))?.bitmap);
+    const bitmap = await panned(this.placesOf(of), body, (at) => this.piece({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }));
     return bitmap && { bitmap };
   }
 

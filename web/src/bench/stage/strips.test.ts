@@ -1,6 +1,6 @@
-import { describe, expect, it } from "vitest";
-import { visible } from "./visible";
-import { hasMost, taken, type Place } from "./strips";
+import { describe, expect, it, vi } from "vitest";
+import { around, visible } from "./visible";
+import { hasMost, panned, taken, type Place } from "./strips";
 
 /** A picture whose every place has a value of its own, and what a view of it shows. */
 const value = (x: number, y: number) => Math.round(x * 1000) * 100_003 + Math.round(y * 1000);
@@ -73,4 +73,33 @@ describe("what lies around a view", () => {
     expect(hasMost(view(7, 0, 60, 40), want)).toBe(false);
     expect(hasMost(view(5, 0, 60, 40, 1.5), want)).toBe(false);
   });
+});
+
+it("what lies around a box is all of the canvas but that, once", () => {
+  const canvas = { width: 9, height: 7 };
+  for (const box of [{ x: 2, y: 3, width: 4, height: 2 }, { x: -5, y: -1, width: 9, height: 4 }, { x: 7, y: 5, width: 8, height: 8 }, { x: 20, y: 0, width: 3, height: 3 }, { x: 4, y: 4, width: -2, height: 1 }, { x: -1, y: -1, width: 30, height: 30 }]) {
+    const drawn = new Uint8Array(canvas.width * canvas.height);
+    for (const b of around(box, canvas)) for (let y = b.y; y < b.y + b.height; y++) for (let x = b.x; x < b.x + b.width; x++) drawn.fill((drawn[y * canvas.width + x] ?? 0) + 1, y * canvas.width + x, y * canvas.width + x + 1);
+    const inside = (x: number, y: number) => x >= box.x && y >= box.y && x < box.x + box.width && y < box.y + box.height;
+    expect(drawn).toEqual(drawn.map((_, i) => (inside(i % canvas.width, Math.floor(i / canvas.width)) ? 0 : 1)));
+  }
+});
+
+it("what is missing is asked for before what is there is taken over, and put where it belongs", async () => {
+  const did: unknown[] = [];
+  vi.stubGlobal("OffscreenCanvas", class {
+    getContext() {
+      return { drawImage: (of: unknown, x: number, y: number) => did.push(["drawn", of, x, y]), putImageData: (of: unknown, x: number, y: number) => did.push(["put", of, x, y]) };
+    }
+    transferToImageBitmap() { return "all of it"; }
+  });
+  const bitmap = "what is there" as unknown as ImageBitmap;
+  const ask = ({ x, y }: Place) => {
+    did.push(["asked", x, y]);
+    return Promise.resolve(y === 0 ? { pixels: "above" as unknown as ImageData } : { bitmap: { close: () => did.push(["closed"]) } as unknown as ImageBitmap });
+  };
+  expect(await panned([{ ...view(10, 10, 60, 40), bitmap }], view(3, 0, 60, 40), ask)).toBe("all of it");
+  expect(did.slice(0, 5)).toEqual([["asked", 3, 0], ["asked", 3, 10], ["drawn", bitmap, 7, 10], ["put", "above", 0, 0], ["drawn", expect.anything(), 0, 10]]);
+  expect(await panned([{ ...view(10, 10, 60, 40), bitmap }], view(3, 0, 60, 40), () => Promise.resolve(undefined))).toBeUndefined();
+  vi.unstubAllGlobals();
 });

@@ -42,21 +42,30 @@ export function hasMost(have: Place, want: Place): boolean {
   return over !== undefined && lacks(over) <= 0.1 * want.width * want.height;
 }
 
+/** Pixels that come, as what can be drawn or as they are. */
+export interface Piece {
+  bitmap?: ImageBitmap;
+  pixels?: ImageData;
+}
+
 /**
  * Returns the picture of a wanted view, made of the frame that has most of it and of what is asked for besides; undefined where none has
  * enough of it, or something fails.
  */
-export async function panned(have: (Place & { bitmap: ImageBitmap })[], want: Place, ask: (at: Place) => Promise<ImageBitmap | undefined>): Promise<ImageBitmap | undefined> {
+export async function panned(have: (Place & { bitmap: ImageBitmap })[], want: Place, ask: (at: Place) => Promise<Piece | undefined>): Promise<ImageBitmap | undefined> {
   const [best] = have.flatMap(({ bitmap, ...at }) => { const over = taken(at, want); return over ? [{ bitmap, over }] : []; }).sort((a, b) => lacks(a.over) - lacks(b.over));
+  if (!best) return undefined;
+  // What is there is taken over while the rest comes.
+  const asked = best.over.missing.map(({ left, top, ...at }) => ({ left, top, piece: ask(at) }));
   const canvas = new OffscreenCanvas(want.width, want.height);
-  const g = best && canvas.getContext("2d");
-  if (!g) return undefined;
-  g.drawImage(best.bitmap, best.over.dx, best.over.dy);
-  const pieces = await Promise.all(best.over.missing.map(async ({ left, top, ...at }) => {
-    const bitmap = await ask(at);
-    if (bitmap) g.drawImage(bitmap, left, top);
-    bitmap?.close();
-    return !!bitmap;
+  const g = canvas.getContext("2d");
+  g?.drawImage(best.bitmap, best.over.dx, best.over.dy);
+  const there = await Promise.all(asked.map(async ({ left, top, piece }) => {
+    const got = await piece;
+    if (got?.pixels) g?.putImageData(got.pixels, left, top);
+    else if (got?.bitmap) g?.drawImage(got.bitmap, left, top);
+    got?.bitmap?.close();
+    return !!got;
   }));
-  return pieces.every(Boolean) ? canvas.transferToImageBitmap() : undefined;
+  return g && there.every(Boolean) ? canvas.transferToImageBitmap() : undefined;
 }

@@ -22,3 +22,22 @@ export function visible(p: Placement, canvas: { width: number; height: number },
   [x0, y0, x1, y1] = [Math.floor(x0), Math.floor(y0), Math.ceil(x1), Math.ceil(y1)];
   return { x: (x0 - p.left) / p.zoom, y: (y0 - p.top) / p.zoom, w: (x1 - x0) / p.zoom, h: (y1 - y0) / p.zoom, width: x1 - x0, height: y1 - y0 };
 }
+
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** What of a canvas lies around a box: above it, below, left and right, as far as there is any. */
+export function around(box: Box, { width, height }: { width: number; height: number }): Box[] {
+  const within = (v: number, most: number) => Math.max(0, Math.min(most, v));
+  const [x0, y0, x1, y1] = [within(box.x, width), within(box.y, height), within(box.x + Math.max(0, box.width), width), within(box.y + Math.max(0, box.height), height)];
+  return [
+    { x: 0, y: 0, width, height: y0 },
+    { x: 0, y: y1, width, height: height - y1 },
+    { x: 0, y: y0, width: x0, height: y1 - y0 },
+    { x: x1, y: y0, width: width - x1, height: y1 - y0 },
+  ].filter((b) => b.width > 0 && b.height > 0);
+}
