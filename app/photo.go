@@ -79,6 +79,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 			part = masks[at]
 		}
 	}
+	defer painted.Release()
 	pix := display(p.Space, painted.After, inner, g.first(), part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }

@@ -126,20 +126,20 @@ func differs(a, b []byte, width int) image.Rectangle {
 	for y1 > y0 && bytes.Equal(a[(y1-1)*row:y1*row], b[(y1-1)*row:y1*row]) {
 		y1--
 	}
-	x0, x1 := width, 0
+	// Most rows are the same outside of what differs in those before: that much is compared at once.
+	x0, x1 := row, 0 // in bytes
 	for y := y0; y < y1; y++ {
 		p, q := a[y*row:(y+1)*row], b[y*row:(y+1)*row]
-		l := 0
-		for l < x0 && bytes.Equal(p[4*l:4*l+4], q[4*l:4*l+4]) {
-			l++
+		if !bytes.Equal(p[:x0], q[:x0]) {
+			for x0 = 0; p[x0] == q[x0]; x0++ {
+			}
 		}
-		x0 = l
-		r := width
-		for r > x1 && bytes.Equal(p[4*r-4:4*r], q[4*r-4:4*r]) {
-			r--
+		if !bytes.Equal(p[x1:], q[x1:]) {
+			for x1 = row; p[x1-1] == q[x1-1]; x1-- {
+			}
 		}
-		x1 = r
 	}
+	x0, x1 = x0/4, (x1+3)/4
 	if x0 >= x1 {
 		return image.Rectangle{}
 	}

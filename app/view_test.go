@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/png"
 	"os"
+	"sync"
 	"testing"
 
 	"github.com/google/uuid"
@@ -132,4 +133,36 @@ func TestAPictureThatNothingChangesIsShownAsItCame(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, touched, bare, "%v pixels a pixel", step)
 	}
+}
+
+// Views that are asked for at once are what each is by itself, though what they are painted in is used again and again.
+func TestViewsAtOnceAreWhatEachIsAlone(t *testing.T) {
+	s, ctx := studio(t), t.Context()
+	id := mug(t, s)
+	view := func(n int) []byte {
+		doc := teal()
+		doc.Parts[0].Target.CSS = []string{"#1d6a72", "#a3162a", "#f4f4f0", "#1b1b1f"}[n%4]
+		v := View{X: 600, Y: 500, W: 300, H: 220, Width: 300, Height: 220, Show: "picture", Document: &doc}
+		if n%3 == 0 {
+			v.W, v.H, v.Width, v.Height = 240, 160, 240, 160
+		}
+		pix, err := s.Render(ctx, id, v)
+		assert.NoError(t, err)
+		return pix
+	}
+	var alone [12][]byte
+	for n := range alone {
+		alone[n] = view(n)
+	}
+	var all sync.WaitGroup
+	for hand := range 4 {
+		all.Go(func() {
+			for n := range 3 * len(alone) {
+				if k := (n + 5*hand) % len(alone); !bytes.Equal(alone[k], view(k)) {
+					t.Errorf("view %d is another beside others", k)
+				}
+			}
+		})
+	}
+	all.Wait()
 }

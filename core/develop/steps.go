@@ -1,6 +1,8 @@
 package develop
 
 import (
+	"sync"
+
 	"episema/core/colour"
 	"episema/core/document"
 	"episema/core/raster"
@@ -102,9 +104,25 @@ func (d *Developed) Paint(pic *raster.RGB, masks []*raster.Mask, place raster.Pl
 }
 
 func newCanvas(d *Developed, pic *raster.RGB, masks []*raster.Mask, place raster.Place, inner raster.Rect, done raster.Done) *canvas {
-	after := raster.NewRGB(pic.W, pic.H)
+	after := borrowed(pic.W, pic.H)
 	raster.Parallel(pic.H, func(y int) { copy(after.Pix[3*pic.W*y:3*pic.W*(y+1)], pic.Pix[3*pic.W*y:]) })
 	return &canvas{Rendered: &Rendered{Given: pic, Before: pic, After: after, Masks: masks, Stats: make([]recolour.Stats, len(d.Parts))}, place: place, inner: inner, done: done}
+}
+
+// pool lends out the pixels of pictures that were painted: who drags asks for one after the other, and memory that is new is emptied first.
+var pool sync.Pool
+
+func borrowed(w, h int) *raster.RGB {
+	if p, ok := pool.Get().(*raster.RGB); ok && cap(p.Pix) >= 3*w*h {
+		return &raster.RGB{W: w, H: h, Pix: p.Pix[:3*w*h]}
+	}
+	return raster.NewRGB(w, h)
+}
+
+// Release gives the memory of After back: nobody may look at it any more.
+func (r *Rendered) Release() {
+	pool.Put(r.After)
+	r.After = nil
 }
 
 // differs reports whether a pixel has another colour in a picture than in pix.

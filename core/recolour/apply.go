@@ -149,6 +149,13 @@ type blockPainter struct {
 // gather makes the run of a piece of a row: of mixed pixels it takes what is the part's own in them.
 func (b *blockPainter) gather(x0, x1, y int) {
 	b.run.n = 0
+	if i := y*b.src.W + x0; !b.edge && b.share == nil && b.hidden == nil && surely(b.mask.Pix[i:i+x1-x0]) {
+		b.run.addAll(b.src.Pix[3*i : 3*(i+x1-x0)])
+		for k := range b.xs[:b.run.n] {
+			b.xs[k] = x0 + k
+		}
+		return
+	}
 	for x := x0; x < x1; x++ {
 		i := y*b.src.W + x
 		m := b.mask.Pix[i]
@@ -173,6 +180,16 @@ func (b *blockPainter) gather(x0, x1, y int) {
 		b.own.set(k, q.own[0], q.own[1], q.own[2])
 		b.run.add(q.own[0], q.own[1], q.own[2])
 	}
+}
+
+// surely reports whether all pixels lie wholly in the part.
+func surely(shares []uint16) bool {
+	for _, v := range shares {
+		if v < sureIn {
+			return false
+		}
+	}
+	return true
 }
 
 // rim tells what is the part's in a mixed pixel.
@@ -222,17 +239,27 @@ func (b *blockPainter) paint(y int) {
 // putSure adds the part's change to pixels that lie wholly in it.
 func (b *blockPainter) putSure(y int) {
 	r, g, bl := b.run.o.of(b.run.n)
-	xs := b.xs[:b.run.n]
-	for k, x := range xs {
-		i := 3 * (y*b.src.W + x)
-		in, out := b.src.Pix[i:i+3:i+3], b.dst.Pix[i:i+3:i+3]
+	from, to := 3*y*b.src.W, 3*(y+1)*b.src.W
+	src, dst := b.src.Pix[from:to], b.dst.Pix[from:to]
+	var left []uint8
+	x0 := 0
+	if b.held != nil {
+		left, x0 = b.held.row(y)
+	}
+	for k, x := range b.xs[:len(r)] {
+		in, out := src[3*x:3*x+3:3*x+3], dst[3*x:3*x+3:3*x+3]
 		cr, cg, cb := r[k]-in[0], g[k]-in[1], bl[k]-in[2]
-		if b.held != nil {
-			if k := b.held.of(x, y); k < 1 {
+		if left != nil {
+			if v := left[x-x0]; v < 255 {
+				k := float32(v) * (1.0 / 255)
 				cr, cg, cb = k*cr, k*cg, k*cb
 			}
 		}
-		b.add(out, cr, cg, cb)
+		cr, cg, cb = out[0]+cr, out[1]+cg, out[2]+cb
+		if cr < 0 || cg < 0 || cb < 0 || cr > 1 || cg > 1 || cb > 1 {
+			cr, cg, cb = b.mapped(cr, cg, cb, b.st)
+		}
+		out[0], out[1], out[2] = cr, cg, cb
 	}
 }
 

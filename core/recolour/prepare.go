@@ -244,8 +244,8 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	s.add(float32(at[0]), float32(at[1]), float32(at[2]))
 	s.in = s.was
 	s.split(p)
-	s.left(p)
-	s.carried(p)
+	s.seen = s.found()
+	s.taken(p)
 	for c := range goal {
 		if lit := s.e[c][0]; lit > 1e-4 {
 			body := target[c] - float64(s.h[c][0]+s.rest[c][0]+p.over[c])

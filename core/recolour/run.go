@@ -30,6 +30,22 @@ type run struct {
 	in         lanes // their light, before the camera's curve
 	e, h, rest lanes // the body's light, sheen, and what neither explains
 	s, sheen   [2][block]float32
+
+	seen view
+}
+
+// view is what was found out about a run's pixels, wherever that is kept: their light, that of the body in it, and sheen.
+type view struct{ in, e, h [3][]float32 }
+
+// lanesOf returns the values of the first n pixels.
+func lanesOf(l *[3][]float32, n int) (r, g, b []float32) { return l[0][:n], l[1][:n], l[2][:n] }
+
+// found returns what a run found out itself.
+func (s *run) found() (v view) {
+	for c := range s.in {
+		v.in[c], v.e[c], v.h[c] = s.in[c][:s.n], s.e[c][:s.n], s.h[c][:s.n]
+	}
+	return v
 }
 
 // add puts a colour into the run, wherever it is.
@@ -37,6 +53,23 @@ func (s *run) add(r, g, b float32) {
 	s.was.set(s.n, r, g, b)
 	s.top[s.n], s.light[s.n], s.body[s.n], s.aside[s.n] = bodyTop, 0, 0, 0
 	s.n++
+}
+
+// addAll puts pixels, three values each, into an empty run, wherever they are.
+func (s *run) addAll(pix []float32) {
+	s.n = len(pix) / 3
+	r, g, b := s.was.of(s.n)
+	for i := range r {
+		c := pix[3*i : 3*i+3 : 3*i+3]
+		r[i], g[i], b[i] = c[0], c[1], c[2]
+	}
+	top := s.top[:s.n]
+	for i := range top {
+		top[i] = bodyTop
+	}
+	clear(s.light[:s.n])
+	clear(s.body[:s.n])
+	clear(s.aside[:s.n])
 }
 
 // place says where in the full size the run's pixels lie, all in one row, for what their place says about them. Where the part is
@@ -173,6 +206,7 @@ func (s *run) complete(p *Plan) {
 // parted parts the light of the pixels into the body's and sheen.
 func (s *run) parted(p *Plan) {
 	s.split(p)
+	s.seen = s.found()
 	if p.body != nil {
 		s.mirrored(p)
 	}
@@ -193,14 +227,7 @@ func (s *run) compared(p *Plan) {
 
 // repaint repaints the light of the pixels, once it is parted.
 func (s *run) repaint(p *Plan) {
-	s.left(p)
-	if p.dull > 0 {
-		s.dulled(p)
-	}
-	if p.even > 0 {
-		s.evened(p.even)
-	}
-	s.carried(p)
+	s.taken(p)
 	if p.crisp > 0 || p.room > 0 {
 		s.shaded(p)
 	}
@@ -281,17 +308,6 @@ func (s *run) split(p *Plan) {
 	}
 }
 
-// left works out the rest that neither the body's light nor sheen explains.
-func (s *run) left(p *Plan) {
-	for c, v := range p.veil {
-		own := p.own[c]
-		in, e, h, rest := s.in[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
-		for i := range rest {
-			rest[i] = in[i] - v - own*e[i] - h[i]
-		}
-	}
-}
-
 // mirrors gives weak sheen the colour of the surroundings; strong sheen has the light's.
 func (s *run) mirrors(p *Plan) {
 	n := s.n
@@ -322,55 +338,104 @@ func (s *run) mirrored(p *Plan) {
 	}
 }
 
+// taken makes of the light and the sheen that were seen those that the target takes, and of what neither explains the rest. Each step reads what is
+// seen and leaves what it makes of it to be seen by the next; what is seen first may be kept somewhere, and stays.
+func (s *run) taken(p *Plan) {
+	s.left(p)
+	if p.dull > 0 {
+		s.dulled(p)
+		s.made()
+	}
+	if p.even > 0 {
+		s.evened(p.even)
+		s.made()
+	}
+	if p.carry != 1 {
+		s.carried(p)
+		s.made()
+	}
+	if p.dull > 0 || p.even > 0 || p.carry != 1 {
+		return
+	}
+	for c := range s.e {
+		copy(s.e[c][:s.n], s.seen.e[c])
+		copy(s.h[c][:s.n], s.seen.h[c])
+	}
+}
+
+// made lets the light and the sheen that a step made be seen.
+func (s *run) made() {
+	v := s.found()
+	s.seen.e, s.seen.h = v.e, v.h
+}
+
+// left works out the rest that neither the body's light nor sheen explains.
+func (s *run) left(p *Plan) {
+	for c, v := range p.veil {
+		own := p.own[c]
+		in, e, h, rest := s.seen.in[c][:s.n], s.seen.e[c][:s.n], s.seen.h[c][:s.n], s.rest[c][:s.n]
+		for i := range rest {
+			rest[i] = in[i] - v - own*e[i] - h[i]
+		}
+	}
+}
+
 // dulled takes back what was taken for sheen on a body that is not dark, where a pixel is no brighter than the body around
 // it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
 func (s *run) dulled(p *Plan) {
 	part, steep := 1/luma(p.own[0], p.own[1], p.own[2]), 1/p.sheenAt
-	ir, ig, ib := s.in.of(s.n)
+	ir, ig, ib := lanesOf(&s.seen.in, s.n)
+	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
+	h0, h1, h2 := lanesOf(&s.seen.h, s.n)
 	er, eg, eb := s.e.of(s.n)
 	hr, hg, hb := s.h.of(s.n)
 	over := s.over[:s.n]
 	for i, l := range s.light[:s.n] {
-		if l <= 0 {
-			continue
+		back := float32(0)
+		if l > 0 {
+			back = p.dull * (1 - unit(over[i]*steep))
+			if p.film == nil && (ir[i] > clipFrom || ig[i] > clipFrom || ib[i] > clipFrom) {
+				back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
+			}
 		}
-		back := p.dull * (1 - unit(over[i]*steep))
-		if p.film == nil && (ir[i] > clipFrom || ig[i] > clipFrom || ib[i] > clipFrom) {
-			back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
-		}
-		r, g, b := hr[i]*back, hg[i]*back, hb[i]*back
-		er[i], eg[i], eb[i] = er[i]+r*part, eg[i]+g*part, eb[i]+b*part
-		hr[i], hg[i], hb[i] = hr[i]-r, hg[i]-g, hb[i]-b
+		r, g, b := h0[i]*back, h1[i]*back, h2[i]*back
+		er[i], eg[i], eb[i] = e0[i]+r*part, e1[i]+g*part, e2[i]+b*part
+		hr[i], hg[i], hb[i] = h0[i]-r, h1[i]-g, h2[i]-b
 	}
 }
 
 // evened takes a share of each pixel's own tint away.
 func (s *run) evened(share float32) {
+	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
 	er, eg, eb := s.e.of(s.n)
 	tr, tg, tb := s.rest.of(s.n)
 	for i := range er {
-		m, y := (er[i]+eg[i]+eb[i])/3, luma(tr[i], tg[i], tb[i])
-		er[i], eg[i], eb[i] = er[i]+share*(m-er[i]), eg[i]+share*(m-eg[i]), eb[i]+share*(m-eb[i])
+		m, y := (e0[i]+e1[i]+e2[i])/3, luma(tr[i], tg[i], tb[i])
+		er[i], eg[i], eb[i] = e0[i]+share*(m-e0[i]), e1[i]+share*(m-e1[i]), e2[i]+share*(m-e2[i])
 		tr[i], tg[i], tb[i] = tr[i]+share*(y-tr[i]), tg[i]+share*(y-tg[i]), tb[i]+share*(y-tb[i])
+	}
+	for c := range s.h {
+		copy(s.h[c][:s.n], s.seen.h[c])
 	}
 }
 
 // carried takes from the light, the sheen and the rest the tint that the target cannot carry: what looks like a tint on a
 // strong colour is mostly the colour's own, and a neutral target would show it.
 func (s *run) carried(p *Plan) {
-	if p.carry == 1 {
-		return
-	}
 	carry, mirrored := p.carry, p.mirrored
+	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
 	er, eg, eb := s.e.of(s.n)
-	hr, hg, hb := s.h.of(s.n)
 	for i := range er {
-		m := (er[i] + eg[i] + eb[i]) * (1.0 / 3)
-		er[i], eg[i], eb[i] = m+carry*(er[i]-m), m+carry*(eg[i]-m), m+carry*(eb[i]-m)
+		r, g, b := e0[i], e1[i], e2[i]
+		m := (r + g + b) * (1.0 / 3)
+		er[i], eg[i], eb[i] = m+carry*(r-m), m+carry*(g-m), m+carry*(b-m)
 	}
+	h0, h1, h2 := lanesOf(&s.seen.h, s.n)
+	hr, hg, hb := s.h.of(s.n)
 	for i := range hr {
-		y := luma(hr[i], hg[i], hb[i])
-		hr[i], hg[i], hb[i] = y+mirrored*(hr[i]-y), y+mirrored*(hg[i]-y), y+mirrored*(hb[i]-y)
+		r, g, b := h0[i], h1[i], h2[i]
+		y := luma(r, g, b)
+		hr[i], hg[i], hb[i] = y+mirrored*(r-y), y+mirrored*(g-y), y+mirrored*(b-y)
 	}
 	for c := range s.rest {
 		rest := s.rest[c][:s.n]

@@ -248,15 +248,28 @@ func (v *sighted) put(s *run, at int) int {
 	return at
 }
 
-// get is the way back. What the run's pixels are is there already.
+// get is the way back: the run sees what is kept where it is. What the run's pixels are is there already.
 func (v *sighted) get(s *run, at int) int {
-	v.each(s, func(lane []float32) { at += copy(lane, v.all[at:]) })
-	if !v.tinted {
-		copy(s.h[1][:s.n], s.h[0][:s.n])
-		copy(s.h[2][:s.n], s.h[0][:s.n])
+	next := func() []float32 {
+		at += s.n
+		return v.all[at-s.n : at : at]
 	}
-	if v.key.film == nil {
-		s.in = s.was
+	for c := range s.seen.e {
+		s.seen.e[c] = next()
+	}
+	s.seen.h[0] = next()
+	s.seen.h[1], s.seen.h[2] = s.seen.h[0], s.seen.h[0]
+	if v.tinted {
+		s.seen.h[1], s.seen.h[2] = next(), next()
+	}
+	for c := range s.seen.in {
+		if s.seen.in[c] = s.was[c][:s.n]; v.key.film != nil {
+			s.seen.in[c] = next()
+		}
+	}
+	if v.key.large != nil {
+		copy(s.light[:], next())
+		copy(s.over[:], next())
 	}
 	return at
 }

@@ -32,6 +32,12 @@ func (h *held) of(x, y int) float32 {
 	return float32(h.left[(y-h.r.Y0)*h.r.W()+x-h.r.X0]) * (1.0 / 255)
 }
 
+// row gives what of has of a row of pixels, of 255, and where the row begins.
+func (h *held) row(y int) (left []uint8, x0 int) {
+	w := h.r.W()
+	return h.left[(y-h.r.Y0)*w : (y-h.r.Y0+1)*w], h.r.X0
+}
+
 // hold looks at what has the part's colours, as far as that is needed for a rectangle. Where the mask spilled over, its share goes
 // down to nothing. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
 // a bright thing's look like the part well lit; how much of them is the part's follows from the colours on both sides. It ends early once

@@ -36,14 +36,15 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 4))
 	own := [3]float32{0.4, 0.12, 0.05}
 	p := body(own, [3]float32{1, 0.95, 0.9})
-	p.veil = [3]float32{0.01, 0.012, 0.015}
+	p.veil, p.carry = [3]float32{0.01, 0.012, 0.015}, 1
 	for range 3000 {
 		px := [3]float32{r.Float32(), r.Float32(), r.Float32()}
 		var s run
 		s.add(px[0], px[1], px[2])
 		s.in, s.top[0] = s.was, 1.6
 		s.split(p)
-		s.left(p)
+		s.seen = s.found()
+		s.taken(p)
 		e, sheen, rest := s.e.pixel(0), s.h.pixel(0), s.rest.pixel(0)
 		for c := range px {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
