@@ -95,10 +95,11 @@ func (b *blockPainter) applyTo(r raster.Rect) {
 	if !any || !b.wanted(b.src.W, r) {
 		return
 	}
-	b.edge = mixed > 0
-	b.near = nil
-	b.told = b.knownOf(r, mixed)
-	if b.told == nil && (b.edge || edged(b.mask, r.Grow(Margin))) {
+	b.edge, b.near = mixed > 0, nil
+	if b.told = b.knownOf(r, mixed); b.told != nil {
+		mixed = 0 // few are looked around
+	}
+	if b.edge && b.kept == nil {
 		b.near = newNeighbours(b.src, b.mask, r, mixed)
 	}
 	for y := r.Y0; y < r.Y1; y++ {
@@ -133,7 +134,7 @@ type blockPainter struct {
 	mask     *raster.Mask
 	known
 	told  *sighted    // what is known of the block; nil: nothing
-	near  *neighbours // nil where no edge is near, or what it would tell is known
+	near  *neighbours // nil where no pixel is mixed, or what it would tell is known
 	edge  bool        // the block has mixed pixels
 	place raster.Place
 	st    *Stats
@@ -198,6 +199,12 @@ func (b *blockPainter) rim(x, y int, c []float32, m uint16) (q rim) {
 		return b.kept.rims[b.nextRim()]
 	}
 	q.belongs = 1
+	if b.told != nil { // of another strictness
+		if q.own = b.told.rims[b.nextRim()].own; b.member != nil && !b.codedRims {
+			q.belongs = b.belongs(q.own, x, y)
+		}
+		return q
+	}
 	if b.codedRims {
 		q.own = b.near.solid(x, y, c)
 	} else if q.own = b.near.inside(x, y, c, float32(m)/raster.Whole); b.member != nil {
@@ -323,19 +330,6 @@ func shares(mask *raster.Mask, r raster.Rect) (any bool, mixed int) {
 		}
 	}
 	return any, mixed
-}
-
-// edged reports whether a pixel of a rectangle of a mask does not lie wholly in it.
-func edged(mask *raster.Mask, r raster.Rect) bool {
-	r = r.And(raster.Rect{X1: mask.W, Y1: mask.H})
-	for y := r.Y0; y < r.Y1; y++ {
-		for _, v := range mask.Pix[y*mask.W+r.X0 : y*mask.W+r.X1] {
-			if v < sureIn {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // belongs returns how much of a mixed pixel's own colour is the part's, 0..1. What is the part's own in it is worked out from few pixels and

@@ -1,6 +1,7 @@
 package recolour
 
 import (
+	"slices"
 	"sync"
 
 	"episema/core/raster"
@@ -335,20 +336,30 @@ func (l *known) nextRim() int {
 }
 
 // knownOf returns what is known of a block's pixels, of which some are mixed; nil where they are to be looked at. What is known at another strictness
-// holds where none are mixed at either.
+// holds where a pixel lies wholly in the part at both, and of mixed ones where as much of them and of all around is the part's.
 func (b *blockPainter) knownOf(r raster.Rect, mixed int) *sighted {
-	if b.kept != nil || b.like == nil || mixed > 0 {
+	if b.kept != nil || b.like == nil {
 		return b.kept
+	}
+	if mixed > 0 {
+		r = r.Grow(Margin).And(raster.Rect{X1: b.mask.W, Y1: b.mask.H})
 	}
 	for y := r.Y0; y < r.Y1 && b.mask != b.wasSure; y++ {
 		from, to := y*b.mask.W+r.X0, y*b.mask.W+r.X1
-		for i, was := range b.wasSure.Pix[from:to] {
-			if is := b.mask.Pix[from+i]; is != was && (is == 0 || was < sureIn) {
+		was, is := b.wasSure.Pix[from:to], b.mask.Pix[from:to]
+		if slices.Equal(was, is) {
+			continue
+		}
+		if mixed > 0 {
+			return nil
+		}
+		for i, v := range is {
+			if v != was[i] && (v == 0 || was[i] < sureIn) {
 				return nil
 			}
 		}
 	}
-	b.pixel = b.like.at[b.n]
+	b.pixel, b.rimAt = b.like.at[b.n], b.like.rimsAt[b.n]
 	return b.like
 }
 
