@@ -40,20 +40,19 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Poi
 	m := colour.SRGB.FromD50.Times(space.ToD50)
 	same, cut := space == colour.SRGB, show == "cutout" || show == "rest"
 	raster.Parallel((h+63)/64, func(n int) {
+		var line []float32 // of the picture, in sRGB
 		for y := n * 64; y < min(h, n*64+64); y++ {
 			j := (y+r.Y0)*pic.W + r.X0
 			row, to := pic.Pix[3*j:3*(j+w)], out[4*y*w:4*(y+1)*w]
-			if same && !cut {
-				code(to, row)
-				continue
+			if !same || cut {
+				line = append(line[:0], row...)
+				row = line
 			}
-			for x := range w {
-				a, b, c := row[3*x], row[3*x+1], row[3*x+2]
-				if !same {
-					v := m.Mul([3]float64{float64(a), float64(b), float64(c)})
-					a, b, c = float32(v[0]), float32(v[1]), float32(v[2])
-				}
-				if cut {
+			if !same {
+				through(m, row)
+			}
+			if cut {
+				for x := range w {
 					k := float32(0)
 					if part != nil {
 						k = float32(part.Pix[j+x]) / raster.Whole
@@ -61,11 +60,11 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Poi
 					if show == "rest" {
 						k = 1 - k
 					}
-					g := o.ground(x+from.X, y+from.Y)
-					a, b, c = g+k*(a-g), g+k*(b-g), g+k*(c-g)
+					g, c := o.ground(x+from.X, y+from.Y), row[3*x:3*x+3]
+					c[0], c[1], c[2] = g+k*(c[0]-g), g+k*(c[1]-g), g+k*(c[2]-g)
 				}
-				to[4*x], to[4*x+1], to[4*x+2], to[4*x+3] = colour.Byte(a), colour.Byte(b), colour.Byte(c), 255
 			}
+			code(to, row)
 		}
 	})
 	if show == "cast" || show == "changed" {
@@ -75,6 +74,21 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Poi
 		overlay(out, w, h, r, from, part, show, o)
 	}
 	return out
+}
+
+// through takes a row of linear light into another space.
+func through(m colour.Matrix, row []float32) {
+	var f [3][3]float32
+	for i := range f {
+		for k, v := range m[i] {
+			f[i][k] = float32(v)
+		}
+	}
+	a, b, c := f[0], f[1], f[2]
+	for ; len(row) >= 3; row = row[3:] {
+		x, y, z := row[0], row[1], row[2]
+		row[0], row[1], row[2] = a[0]*x+a[1]*y+a[2]*z, b[0]*x+b[1]*y+b[2]*z, c[0]*x+c[1]*y+c[2]*z
+	}
 }
 
 // code codes a row of linear light, three values a pixel, in four bytes a pixel.

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"episema/core/colour"
 	"episema/core/raster"
 )
 
@@ -60,5 +61,50 @@ func TestOverlayIsThatOfEachPixel(t *testing.T) {
 		overlay(bare, r.W(), r.H(), r, from, nil, "hatch", ov)
 		overlay(like, r.W(), r.H(), r, from, raster.NewMask(m.W, m.H), "hatch", ov)
 		require.Equal(t, like, bare, "no part is one of nothing")
+	}
+}
+
+// What is in another space is shown in sRGB.
+func TestWhatIsInAnotherSpaceIsShownInSRGB(t *testing.T) {
+	rnd := rand.New(rand.NewSource(2))
+	pic, part := raster.NewRGB(70, 40), raster.NewMask(70, 40)
+	for i := range part.Pix {
+		part.Pix[i] = uint16(rnd.Intn(raster.Whole + 1))
+	}
+	for i := range pic.Pix {
+		pic.Pix[i] = 1.1*rnd.Float32() - 0.05
+	}
+	// Linear-light Display P3 in linear-light sRGB, as its primaries and sRGB's give it; the figures are from memory.
+	p3 := [3][3]float64{{1.2249402, -0.2249404, 0}, {-0.0420569, 1.0420571, 0}, {-0.0196376, -0.0786361, 1.0982735}}
+	r := raster.Rect{X0: 3, Y0: 5, X1: 66, Y1: 38}
+	for _, show := range []string{"picture", "cutout", "rest"} {
+		got := display(colour.DisplayP3, pic, r, image.Point{}, part, show, Overlay{Ground: "dark"})
+		for i := range r.W() * r.H() {
+			at := (i/r.W()+r.Y0)*pic.W + i%r.W() + r.X0
+			k := map[string]float64{"picture": 1, "cutout": float64(part.Pix[at]) / raster.Whole, "rest": 1 - float64(part.Pix[at])/raster.Whole}[show]
+			for c := range 3 {
+				v := 0.0
+				for j := range 3 {
+					v += p3[c][j] * float64(pic.Pix[3*at+j])
+				}
+				v = float64(grounds["dark"]) + k*(v-float64(grounds["dark"]))
+				require.InDelta(t, 255*colour.SRGBEncode(max(0, min(1, v))), got[4*i+c], 0.56, "%s, pixel %d", show, i)
+			}
+			require.EqualValues(t, 255, got[4*i+3])
+		}
+	}
+}
+
+func BenchmarkDisplay(b *testing.B) {
+	pic := raster.NewRGB(948, 722)
+	for i := range pic.Pix {
+		pic.Pix[i] = float32(i%997) / 996
+	}
+	for _, s := range []*colour.Space{colour.SRGB, colour.DisplayP3} {
+		b.Run(s.Name, func(b *testing.B) {
+			for b.Loop() {
+				display(s, pic, raster.Rect{X1: 948, Y1: 722}, image.Point{}, nil, "picture", Overlay{})
+			}
+		})
 	}
 }
