@@ -9,7 +9,7 @@ func (p *Plan) Changed(src *raster.RGB, mask *raster.Mask) *raster.Mask {
 		return mask
 	}
 	all := raster.Rect{X1: mask.W, Y1: mask.H}
-	held := p.member.hold(src, mask, all, p.done)
+	held := p.member.hold(src, mask, all, nil, p.done)
 	o := raster.NewMask(mask.W, mask.H)
 	raster.Parallel((mask.H+block-1)/block, func(n int) {
 		if closed(p.done) {

@@ -234,6 +234,21 @@ func (m *member) of(r, g, b float32) float32 {
 	if cell := func(v float32) int { return int(memberCell[int(unit(v)*4095)]) }; m.own[(cell(b)*memberSide+cell(g))*memberSide+cell(r)] {
 		return 1 // most pixels are, and a small table says so
 	}
+	return m.share(m.oddsOf(r, g, b))
+}
+
+// share gives how much of a colour of some odds is the part's.
+func (m *member) share(odds float32) float32 {
+	t := (odds - m.from) / m.span
+	if t <= 0 {
+		return 1
+	}
+	t = min(1, t)
+	return 1 - t*t*(3-2*t)
+}
+
+// oddsOf gives the odds of a colour, whatever the strictness.
+func (m *member) oddsOf(r, g, b float32) float32 {
 	const n = memberSide - 1
 	x, y, z := colour.Coded32(max(0, min(1, r)))*n, colour.Coded32(max(0, min(1, g)))*n, colour.Coded32(max(0, min(1, b)))*n
 	i, j, k := min(n-1, int(x)), min(n-1, int(y)), min(n-1, int(z))
@@ -242,6 +257,5 @@ func (m *member) of(r, g, b float32) float32 {
 	row := func(a int) float32 { return m.odds[a] + u*(m.odds[a+1]-m.odds[a]) }
 	plane := func(a int) float32 { p, q := row(a), row(a+memberSide); return p + v*(q-p) }
 	p, q := plane(at), plane(at+memberSide*memberSide)
-	t := max(0, min(1, (p+w*(q-p)-m.from)/m.span))
-	return 1 - t*t*(3-2*t)
+	return p + w*(q-p)
 }

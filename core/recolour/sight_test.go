@@ -136,6 +136,47 @@ func TestAHandThatChangesWhatIsSeenKeepsNothingForNobody(t *testing.T) {
 	assert.Greater(t, sight.Bytes(), kept, "asked for again")
 }
 
+// TestWhatIsKnownAtAnyStrictnessTakesOfTheRoomToo drags how strict to be: what that keeps besides is counted, and given back with the rest.
+func TestWhatIsKnownAtAnyStrictnessTakesOfTheRoomToo(t *testing.T) {
+	p, src, mask := mugInTeal(t)
+	whole, half := raster.Rect{X1: src.W, Y1: src.H}, raster.Rect{X1: src.W, Y1: src.H / 2}
+	learned, err := recolour.Learn(src, mask)
+	require.NoError(t, err)
+	strictly := func(strictness float64) *recolour.Plan {
+		q := recolour.Request{Goal: scenes.Albedos["teal"], Settings: recolour.Defaults()}
+		q.Settings.OnlyOwn = strictness
+		p, _, err := learned.Plan(colour.SRGB, q)
+		require.NoError(t, err)
+		return p
+	}
+	middle := strictly(recolour.Defaults().OnlyOwn)
+	first := recolour.NewSight(recolour.NewRoom(1 << 30))
+	sightOn(middle, first, src, mask, whole)
+	all, odds := first.Bytes(), 4*src.W*src.H
+
+	room := recolour.NewRoom(all + odds)
+	for _, c := range []struct {
+		room *recolour.Room
+		more int
+	}{{room, odds}, {recolour.NewRoom(all + odds - 1), 0}} {
+		sight := recolour.NewSight(c.room)
+		sightOn(middle, sight, src, mask, whole)
+		for _, strictness := range []float64{60, 90, 10} {
+			q := strictly(strictness)
+			want, _ := sightOn(q, nil, src, mask, whole)
+			got, _ := sightOn(q, sight, src, mask, whole)
+			require.True(t, slices.Equal(want.Pix, got.Pix), "at %v", strictness)
+			assert.Equal(t, all+c.more, sight.Bytes())
+		}
+		sightOn(p, sight, src, mask, half)
+		sightOn(p, sight, src, mask, half)
+		assert.Less(t, sight.Bytes(), all)
+		sightOn(middle, sight, src, mask, whole)
+		sightOn(middle, sight, src, mask, whole)
+		assert.Equal(t, all, sight.Bytes(), "what was let go of is room")
+	}
+}
+
 // TestASightOfWhatWasStoppedIsNotKept stops a repaint once it is under way, and asks several at once.
 func TestASightOfWhatWasStoppedIsNotKept(t *testing.T) {
 	p, src, mask := mugInTeal(t)

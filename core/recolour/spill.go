@@ -38,12 +38,17 @@ func (h *held) row(y int) (left []uint8, x0 int) {
 	return h.left[(y-h.r.Y0)*w : (y-h.r.Y0+1)*w], h.r.X0
 }
 
+// heldIn returns what of a picture is looked at for a rectangle of it.
+func heldIn(inner raster.Rect, mask *raster.Mask) raster.Rect {
+	return inner.Grow(Margin).And(raster.Rect{X1: mask.W, Y1: mask.H})
+}
+
 // hold looks at what has the part's colours, as far as that is needed for a rectangle. Where the mask spilled over, its share goes
-// down to nothing. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
+// down to nothing. odds are those of the pixels of inner with its Margin, where somebody knows them; nil where nobody does. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
 // a bright thing's look like the part well lit; how much of them is the part's follows from the colours on both sides. It ends early once
 // done is closed.
-func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, done <-chan struct{}) *held {
-	r := inner.Grow(Margin).And(raster.Rect{X1: mask.W, Y1: mask.H})
+func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, odds []float32, done <-chan struct{}) *held {
+	r := heldIn(inner, mask)
 	w, h := r.W(), r.H()
 	t := &held{mask: mask, whole: mask, r: r, own: make([]uint8, w*h), lit: m.lit}
 	cols, rows := (w+block-1)/block, (h+block-1)/block
@@ -61,7 +66,12 @@ func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, don
 					continue
 				}
 				c := px[3*x : 3*x+3 : 3*x+3]
-				k := uint8(255 * m.of(c[0], c[1], c[2]))
+				var k uint8
+				if odds != nil {
+					k = uint8(255 * m.share(odds[y*w+x]))
+				} else {
+					k = uint8(255 * m.of(c[0], c[1], c[2]))
+				}
 				if own[x] = k; k < surelyForeign || k < 255 && luma(c[0], c[1], c[2]) > t.lit {
 					f := &foreign[by*cols+x/block]
 					*f = f.Or(raster.Rect{X0: x, Y0: y, X1: x + 1, Y1: y + 1})
