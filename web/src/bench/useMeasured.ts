@@ -2,7 +2,7 @@ import { useCallback } from "react";
 import { api, unwrap, type Areas, type Close, type Document, type Part, type Probe, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
-import { stageQuiet } from "../stage/quiet";
+import { stageRests } from "../stage/quiet";
 import { useLatest } from "./useLatest";
 
 interface Props {
@@ -26,8 +26,8 @@ export function useMeasured({ picture, revision, document, made, part, face, dra
   const proof = useLatest<Proof>(
     revision === undefined ? undefined : keyOf([document, made]),
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
-    draft ? 200 : 150, // who tries one colourway after the other sees the next one sooner
-    stageQuiet, // it comes first, at rest, too: both at once take twice as long
+    0,
+    stageRests,
   );
   const probe = useLatest<Probe>(
     hover && !draft ? JSON.stringify([Math.floor(hover.x), Math.floor(hover.y), part?.id, revision]) : undefined,

@@ -1,5 +1,5 @@
-import { describe, expect, it } from "vitest";
-import { stageIs, stageQuiet } from "./quiet";
+import { describe, expect, it, vi } from "vitest";
+import { stageIs, stageQuiet, stageRests, still } from "./quiet";
 
 describe("what waits for the stage", () => {
   it("goes on at once where it is quiet, and once it is where it is busy", async () => {
@@ -13,5 +13,23 @@ describe("what waits for the stage", () => {
     await both;
     expect(on).toBe(2);
     await stageQuiet();
+  });
+
+  it("waits until it has rested, however often it was busy in between", async () => {
+    vi.useFakeTimers();
+    let on = false;
+    void stageRests().then(() => { on = true; });
+    for (let n = 0; n < 5; n++) {
+      await vi.advanceTimersByTimeAsync(still - 10);
+      stageIs(false);
+      await vi.advanceTimersByTimeAsync(2 * still);
+      expect(on).toBe(false);
+      stageIs(true);
+    }
+    await vi.advanceTimersByTimeAsync(still - 10);
+    expect(on).toBe(false);
+    await vi.advanceTimersByTimeAsync(20);
+    expect(on).toBe(true);
+    vi.useRealTimers();
   });
 });
