@@ -20,6 +20,14 @@ import (
 type photo struct{ asDocument }
 
 func (s photo) render(ctx context.Context, v View) ([]byte, error) {
+	pix, err := s.view(ctx, v)
+	if err == nil && v.Stage && !v.Draft {
+		s.prepare(s.pic.SHA) // what is seen comes first
+	}
+	return pix, err
+}
+
+func (s photo) view(ctx context.Context, v View) ([]byte, error) {
 	pic, doc := s.pic, s.doc
 	if v.Show == "before" {
 		doc = document.Picture{}
@@ -40,9 +48,6 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err // a newer value is wanted already
 	}
-	if v.Stage && !v.Draft {
-		s.prepare(pic.SHA)
-	}
 	if (v.Show == "before" || v.Show == "picture") && d.Untouched() {
 		return s.asItCame(ctx, p, v, d)
 	}
@@ -60,8 +65,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
-	painted, err := d.Paint(src, masks, g.place(), inner)
+	painted, err := d.Paint(src, masks, g.place(), g.inner())
 	if err == nil {
 		err = ctx.Err()
 	}
@@ -80,7 +84,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 		}
 	}
 	defer painted.Release()
-	pix := display(p.Space, painted.After, inner, g.first(), part, v.Show, v.Overlay)
+	pix := display(p.Space, painted.After, g.inner(), g.first(), part, v.Show, v.Overlay)
 	return enlarge(pix, g.w, g.h, v.Width, v.Height), nil
 }
 
@@ -88,7 +92,7 @@ func (s photo) render(ctx context.Context, v View) ([]byte, error) {
 func (s photo) asItCame(ctx context.Context, p *imagefile.Pyramid, v View, d *develop.Developed) ([]byte, error) {
 	g := gridOf(p, v, func(float64) int { return 0 })
 	if r := g.area(p); g.whole(r) {
-		if pix, ok, err := p.Shown(g.level, r); ok || err != nil {
+		if pix, ok, err := p.Shown(g.level, r, ctx.Done()); ok || err != nil {
 			return enlarge(pix, g.w, g.h, v.Width, v.Height), err
 		}
 	}
@@ -99,8 +103,7 @@ func (s photo) asItCame(ctx context.Context, p *imagefile.Pyramid, v View, d *de
 	if err != nil {
 		return nil, err
 	}
-	inner := raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
-	return enlarge(display(p.Space, src, inner, g.first(), nil, v.Show, v.Overlay), g.w, g.h, v.Width, v.Height), nil
+	return enlarge(display(p.Space, src, g.inner(), g.first(), nil, v.Show, v.Overlay), g.w, g.h, v.Width, v.Height), nil
 }
 
 // masks returns the masks of all parts on a grid, settled among each other; nil for a part without picks.

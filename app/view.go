@@ -145,6 +145,11 @@ func gridOf(p *imagefile.Pyramid, v View, margin func(step float64) int) grid {
 	return g
 }
 
+// inner is what is wanted of the grid with its margin.
+func (g grid) inner() raster.Rect {
+	return raster.Rect{X0: g.margin, Y0: g.margin, X1: g.margin + g.w, Y1: g.margin + g.h}
+}
+
 // place says where the grid lies, its margin included.
 func (g grid) place() raster.Place {
 	k := float64(int(1) << g.level)

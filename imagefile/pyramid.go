@@ -222,26 +222,27 @@ func (p *Pyramid) Linear(level int, r raster.Rect) (*raster.RGB, error) {
 		return nil, err
 	}
 	o := raster.NewRGB(r.W(), r.H())
-	return o, p.each(level, r, func(b []byte, from, to int) { p.lut.decode(b, p.Info, o.Pix[3*from:3*to]) })
+	return o, p.each(level, r, nil, func(b []byte, from, to int) { p.lut.decode(b, p.Info, o.Pix[3*from:3*to]) })
 }
 
 // Shown reads a rectangle of a level as a screen shows it: rows of 8 bit sRGB RGBA, transparency left out. It reports false, and reads
-// nothing, where that takes more than a look at each sample: where the picture is in another space.
-func (p *Pyramid) Shown(level int, r raster.Rect) (pix []byte, ok bool, err error) {
+// nothing, where that takes more than a look at each sample: where the picture is in another space. It is raster.ErrStopped once done is closed.
+func (p *Pyramid) Shown(level int, r raster.Rect, done raster.Done) (pix []byte, ok bool, err error) {
+	defer raster.Recover(&err)
 	if err := p.inside(level, r); err != nil || p.lut.shown == nil {
 		return nil, false, err
 	}
 	pix = make([]byte, 4*r.W()*r.H())
-	return pix, true, p.each(level, r, func(b []byte, from, to int) { p.lut.show(b, p.Info, pix[4*from:4*to]) })
+	return pix, true, p.each(level, r, done, func(b []byte, from, to int) { p.lut.show(b, p.Info, pix[4*from:4*to]) })
 }
 
 // each calls f, at once for several, with some rows after the other of a rectangle that is inside, as they are coded, and the first of their pixels and the
 // one after the last.
-func (p *Pyramid) each(level int, r raster.Rect, f func(b []byte, from, to int)) error {
+func (p *Pyramid) each(level int, r raster.Rect, done raster.Done, f func(b []byte, from, to int)) error {
 	const rows = 16 // what is read is decoded while it is near
 	blocks := (r.H() + rows - 1) / rows
 	errs := make([]error, blocks)
-	raster.Parallel(blocks, func(n int) {
+	done.Parallel(blocks, func(n int) {
 		q := raster.Rect{X0: r.X0, Y0: r.Y0 + n*rows, X1: r.X1, Y1: min(r.Y1, r.Y0+(n+1)*rows)}
 		b := make([]byte, q.W()*q.H()*p.stride())
 		if errs[n] = p.read(level, q, b); errs[n] == nil {

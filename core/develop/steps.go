@@ -109,8 +109,11 @@ func newCanvas(d *Developed, pic *raster.RGB, masks []*raster.Mask, place raster
 	return &canvas{Rendered: &Rendered{Given: pic, Before: pic, After: after, Masks: masks, Stats: make([]recolour.Stats, len(d.Parts))}, place: place, inner: inner, done: done}
 }
 
-// pool lends out the pixels of pictures that were painted: who drags asks for one after the other, and memory that is new is emptied first.
+// pool lends out the pixels of pictures that were painted: who drags asks for one after the other, and memory that is new is emptied first. It keeps
+// none that are larger than a screen's, which small ones would hold on to.
 var pool sync.Pool
+
+const lent = 3 * 4096 * 2304 // values at most
 
 func borrowed(w, h int) *raster.RGB {
 	if p, ok := pool.Get().(*raster.RGB); ok && cap(p.Pix) >= 3*w*h {
@@ -121,7 +124,9 @@ func borrowed(w, h int) *raster.RGB {
 
 // Release gives the memory of After back: nobody may look at it any more.
 func (r *Rendered) Release() {
-	pool.Put(r.After)
+	if cap(r.After.Pix) <= lent {
+		pool.Put(r.After)
+	}
 	r.After = nil
 }
 

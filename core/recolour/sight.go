@@ -95,8 +95,8 @@ type sighted struct {
 	held  *held // nil: the whole mask is the part's
 	bytes int
 
-	once sync.Once
-	odds []float32 // of all pixels that hold looks at, found out by who asks for another strictness first; nil: nobody did, or there is no room
+	finding sync.Mutex
+	odds    []float32 // of all pixels that hold looks at, found out by who asks for another strictness first; nil: nobody did, or there is no room
 
 	tinted bool // sheen has a colour of its own
 	all    []float32
@@ -180,30 +180,37 @@ func (s *Sight) begin(p *Plan, key sightKey, h *held, mask *raster.Mask) *sighte
 	return v
 }
 
-// odds returns how far the colours of the pixels around are the part's, whatever the strictness; nil where there is no room to keep that.
-func (s *Sight) odds(v *sighted, m *member, src *raster.RGB, mask *raster.Mask) []float32 {
-	v.once.Do(func() {
-		r := heldIn(v.key.inner, mask)
-		w := r.W()
-		if !s.grows(v, 4*w*r.H()) {
+// odds returns how far the colours of the pixels around are the part's, whatever the strictness; nil where there is no room to keep that, or done is closed.
+func (s *Sight) odds(v *sighted, m *member, src *raster.RGB, mask *raster.Mask, done <-chan struct{}) []float32 {
+	v.finding.Lock()
+	defer v.finding.Unlock()
+	r := heldIn(v.key.inner, mask)
+	w := r.W()
+	if v.odds != nil || !s.grows(v, 4*w*r.H()) {
+		return v.odds
+	}
+	odds := make([]float32, w*r.H())
+	raster.Parallel(r.H(), func(y int) {
+		if closed(done) {
 			return
 		}
-		odds := make([]float32, w*r.H())
-		raster.Parallel(r.H(), func(y int) {
-			from := (y+r.Y0)*mask.W + r.X0
-			for x, share := range mask.Pix[from : from+w] {
-				if share > sureOut {
-					c := src.Pix[3*(from+x) : 3*(from+x)+3]
-					odds[y*w+x] = m.oddsOf(c[0], c[1], c[2])
-				}
+		from := (y+r.Y0)*mask.W + r.X0
+		for x, share := range mask.Pix[from : from+w] {
+			if share > sureOut {
+				c := src.Pix[3*(from+x) : 3*(from+x)+3]
+				odds[y*w+x] = m.oddsOf(c[0], c[1], c[2])
 			}
-		})
-		v.odds = odds
+		}
 	})
-	return v.odds
+	if closed(done) {
+		s.grows(v, -4*w*r.H())
+		return nil
+	}
+	v.odds = odds
+	return odds
 }
 
-// grows reports whether there is room for more of what is kept, and takes it.
+// grows reports whether there is room for more of what is kept, and takes it. Less than nothing is given back.
 func (s *Sight) grows(v *sighted, bytes int) bool {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -343,7 +350,7 @@ func (p *Plan) look(src *raster.RGB, mask *raster.Mask, place raster.Place, inne
 	if p.member != nil {
 		var odds []float32
 		if l.like != nil {
-			odds = p.sight.odds(l.like, p.member, src, mask)
+			odds = p.sight.odds(l.like, p.member, src, mask, p.done)
 		}
 		l.held = p.member.hold(src, mask, inner, odds, p.done)
 		mask = l.held.mask

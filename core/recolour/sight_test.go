@@ -161,6 +161,10 @@ func TestWhatIsKnownAtAnyStrictnessTakesOfTheRoomToo(t *testing.T) {
 	}{{room, odds}, {recolour.NewRoom(all + odds - 1), 0}} {
 		sight := recolour.NewSight(c.room)
 		sightOn(middle, sight, src, mask, whole)
+		left := make(chan struct{})
+		close(left)
+		sightOn(strictly(40).Until(left), sight, src, mask, whole)
+		require.Equal(t, all, sight.Bytes(), "whoever left has it found out no further")
 		for _, strictness := range []float64{60, 90, 10} {
 			q := strictly(strictness)
 			want, _ := sightOn(q, nil, src, mask, whole)

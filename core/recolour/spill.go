@@ -44,9 +44,9 @@ func heldIn(inner raster.Rect, mask *raster.Mask) raster.Rect {
 }
 
 // hold looks at what has the part's colours, as far as that is needed for a rectangle. Where the mask spilled over, its share goes
-// down to nothing. odds are those of the pixels of inner with its Margin, where somebody knows them; nil where nobody does. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
-// a bright thing's look like the part well lit; how much of them is the part's follows from the colours on both sides. It ends early once
-// done is closed.
+// down to nothing. The pixels between the part and what the mask spilled over on are mixtures of both, as at any edge, though beside a dark part
+// a bright thing's look like the part well lit; how much of them is the part's follows from the colours on both sides. odds are those of the
+// pixels of heldIn, where somebody knows them; nil where nobody does. It ends early once done is closed.
 func (m *member) hold(src *raster.RGB, mask *raster.Mask, inner raster.Rect, odds []float32, done <-chan struct{}) *held {
 	r := heldIn(inner, mask)
 	w, h := r.W(), r.H()
