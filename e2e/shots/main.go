@@ -134,6 +134,7 @@ func buildUp(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("proof", b.Click("Proof"))
 	step("ink", b.Do(chromedp.SendKeys(chromedp.CSS(`select[aria-label="Seen in ink"]`), "In ink, m")))
 	step("stage", b.Settled())
+	step("missed", b.Until(`/Missed by the inks9[0-9.]+ %/.test(document.body.textContent)`)) // the proof of the blue comes after the stage
 	step("scroll", b.Do(drive.JS(`[...document.querySelectorAll("b")].find((e) => e.textContent === "Missed by the inks").scrollIntoView({ block: "center" })`)))
 	step("drawn", b.Drawn())
 	shot("in-ink")
@@ -313,6 +314,7 @@ func flower(b *drive.Browser, step func(string, error), shot func(string)) {
 	step("stage", b.Settled())
 	step("reach", b.Do(chromedp.KeyEvent(".")))
 	step("stage", b.Settled())
+	step("measured", b.Until(`/left as it is · [0-9.]+ %/.test(document.body.textContent) && document.body.textContent.includes("Separate areas")`)) // both come after the stage
 	shot("isolate-reach")
 }
 
