@@ -152,3 +152,28 @@ func TestOneSelectionInEveryColourIsHandedOver(t *testing.T) {
 	assert.Len(t, names, len(z.File), "each once")
 	assert.GreaterOrEqual(t, len(names), 10)
 }
+
+// The page follows a chosen colourway once the stage has shown it; what somebody does before that is done to the colourway all the same.
+func TestWhatIsDoneRightAfterAColourwayIsChosenIsDoneToIt(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	was := e.parts()[0].Target
+	e.withColourways(map[string]string{"a": "#8a2f3c", "b": "#caa23c"})
+	e.do("open", e.b.Do(chromedp.Reload()))
+	e.settled()
+	e.click("Colour")
+	e.do("the colourways are there", e.b.Until(`document.querySelectorAll('select[aria-label="Colourway"] option').length === 3`))
+	e.do("the colours are there", e.b.Until(`document.querySelectorAll('[role=group][aria-label="Colours of the palette"] button').length > 1`))
+	e.choose("a")
+	e.do("choose and change", e.b.Do(drive.JS(`{ const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "b"); s.dispatchEvent(new Event("change", { bubbles: true }));
+		document.querySelectorAll('[role=group][aria-label="Colours of the palette"] button')[1].click() }`)))
+	row := "#" + e.parts()[0].ID
+	var c content
+	require.Eventually(t, func() bool {
+		c = get[content](t, e.s.url()+"/api/jobs/"+e.jobID())
+		return c.Colourways[1].Cells[row].Target.PaletteID != ""
+	}, 20*time.Second, 50*time.Millisecond)
+	assert.Equal(t, "#8a2f3c", c.Colourways[0].Cells[row].Target.CSS)
+	assert.Equal(t, was, e.parts()[0].Target)
+}

@@ -246,8 +246,7 @@ export function BenchPage({ id }: { id: string }) {
         onAgainst={ways.setAgainst}
         onWay={(w) => {
           stage.current?.ahead(as(doc.document, ways.ways.find((c) => c.id === w)), false);
-          ways.setWay(w);
-          setDraft(undefined);
+          ways.turn(w, () => { setDraft(undefined); });
         }}
         compare={compare}
         onCompare={setCompare}

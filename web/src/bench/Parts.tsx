@@ -20,6 +20,21 @@ const Head = styled.div`
   align-items: baseline;
   padding: 9px 14px 5px;
 `;
+const PartsHead = still(function PartsHead(p: { recipes: Recipe[]; onAdd: () => void; onCarry?: () => void; onRecipe: (r: Recipe) => void }) {
+  return (
+    <Head>
+      <h2>{words.parts}</h2>
+      <Flow as="span">
+        {p.onCarry && <Button $kind="quiet" $low onPress={p.onCarry}>{words.fromAPicture}</Button>}
+        <Button $kind="quiet" $low onPress={p.onAdd}>{words.newPartHigh}</Button>
+        <RecipeMenu label={words.withRecipe} own={p.recipes} onChoose={p.onRecipe} />
+      </Flow>
+    </Head>
+  );
+});
+
+const pencil = <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>;
+
 /** The parts of the picture, with their discs. */
 export const Parts = still(function Parts(p: {
   parts: Part[];
@@ -41,14 +56,7 @@ export const Parts = still(function Parts(p: {
 }) {
   return (
     <section aria-label={words.parts}>
-      <Head>
-        <h2>{words.parts}</h2>
-        <Flow as="span">
-          {p.onCarry && <Button $kind="quiet" $low onPress={p.onCarry}>{words.fromAPicture}</Button>}
-          <Button $kind="quiet" $low onPress={p.onAdd}>{words.newPartHigh}</Button>
-          <RecipeMenu label={words.withRecipe} own={p.recipes} onChoose={p.onRecipe} />
-        </Flow>
-      </Head>
+      <PartsHead recipes={p.recipes} onAdd={p.onAdd} onCarry={p.onCarry} onRecipe={p.onRecipe} />
       {p.parts.length === 0 && <None>{words.noneYetTheFirstStrokeMakes}</None>}
       <PartRows>
         {nested(p.parts).map(({ part, depth }) => {
@@ -69,7 +77,7 @@ export const Parts = still(function Parts(p: {
                 {on && rename && (
                   <>
                     <SignButton says={words.renamePartNamed(part.name)} onPress={rename}>
-                      <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden><path d="M2 12h2.500L12 4.500 9.500 2 2 9.500zM8 3.500 10.500 6" fill="none" stroke="currentColor" strokeWidth="1.200" /></svg>
+                      {pencil}
                     </SignButton>
                     <MenuButton
                       label={words.moreForPart(part.name)}

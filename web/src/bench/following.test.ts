@@ -1,6 +1,7 @@
+// @vitest-environment jsdom
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { lately } from "../look/goesAhead";
-import { behind, Following } from "./following";
+import { beforeHands, behind, Following } from "./following";
 
 describe("a page that may follow late", () => {
   let quiet: () => void;
@@ -57,5 +58,22 @@ describe("a page that may follow late", () => {
     quiet();
     await vi.advanceTimersByTimeAsync(0);
     expect(did).toEqual(["two"]);
+  });
+
+  it("follows before a hand does something else, and not once more afterwards", async () => {
+    document.body.innerHTML = `<select data-turns></select><button></button>`;
+    document.querySelector("button")?.addEventListener("click", () => did.push("click"));
+    const stop = beforeHands("[data-turns]", () => page.now());
+    late("one");
+    document.querySelector("select")?.dispatchEvent(new Event("change", { bubbles: true }));
+    expect(did).toEqual([]);
+    document.querySelector("button")?.click();
+    expect(did).toEqual(["one", "click"]);
+    quiet();
+    await vi.advanceTimersByTimeAsync(10 * behind);
+    stop();
+    late("two");
+    document.querySelector("button")?.click();
+    expect(did).toEqual(["one", "click", "click"]);
   });
 });

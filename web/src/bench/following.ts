@@ -1,4 +1,5 @@
 import { startTransition } from "react";
+import { flushSync } from "react-dom";
 import { isLate } from "../look/goesAhead";
 
 /** How long a page that may follow late stays behind a hand that does not rest, in milliseconds. */
@@ -32,10 +33,27 @@ export class Following {
     void this.quiet().then(now);
   }
 
+  /** Follows without waiting any longer: whoever does something else does it on the page that is meant. */
+  now() {
+    const { next } = this;
+    this.drop();
+    if (next) flushSync(next);
+  }
+
   /** Forgets what the page would have followed to. */
   drop() {
     clearTimeout(this.timer);
     this.turn++;
     this.next = undefined;
   }
+}
+
+/** What a hand does begins with one of these. */
+const hands = ["pointerdown", "keydown", "click", "input", "change"];
+
+/** Does something before each thing that a hand does, but what it does with what a selector names, until the function it returns is called. */
+export function beforeHands(but: string, act: () => void): () => void {
+  const before = (e: Event) => { if (!(e.target instanceof Element && e.target.closest(but))) act(); };
+  hands.forEach((h) => { window.addEventListener(h, before, true); });
+  return () => { hands.forEach((h) => { window.removeEventListener(h, before, true); }); };
 }

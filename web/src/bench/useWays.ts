@@ -1,7 +1,10 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import type { Colourway, Document, Part, Picture } from "../api/client";
 import { inColourway, inPalette } from "../colourways";
 import { useJob, type Content } from "../job/useJob";
+import { lately } from "../look/goesAhead";
+import { stageDrawn } from "../stage/quiet";
+import { beforeHands, Following } from "./following";
 import { changeOf } from "./ways";
 import * as words from "../words/bench";
 
@@ -15,6 +18,15 @@ interface Props {
 export function useWays({ document, picture, edit }: Props) {
   const job = useJob(picture?.job ?? "");
   const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
+  const [following] = useState(() => new Following(stageDrawn));
+  // Rendering all of the bench takes as long as the stage does. But what somebody changes meanwhile is meant for the colourway that is chosen.
+  const turn = useCallback((id: string, also: () => void) => {
+    lately(() => following.to(() => {
+      setWay(id);
+      also();
+    }));
+  }, [following]);
+  useEffect(() => beforeHands("[data-turns]", () => following.now()), [following]);
   const [against, setAgainst] = useState("before");
   const ways = useMemo(() => job.job?.colourways ?? picture?.colourways ?? [], [job.job?.colourways, picture?.colourways]);
   const colourway = ways.find((w) => w.id === way);
@@ -36,7 +48,7 @@ export function useWays({ document, picture, edit }: Props) {
     [document, base, ways, colourway, edit, editJob],
   );
 
-  return { job: job.job, editJob, ways, colourway, setWay, against, setAgainst, as, base, opposite, change };
+  return { job: job.job, editJob, ways, colourway, turn, against, setAgainst, as, base, opposite, change };
 }
 
 export type Ways = ReturnType<typeof useWays>;

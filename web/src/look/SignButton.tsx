@@ -2,6 +2,7 @@ import { useRef, type ComponentProps } from "react";
 import { useTooltipTriggerState } from "react-stately/useTooltipTriggerState";
 import { Button } from "./controls";
 import { later } from "./later";
+import { still } from "./still";
 
 const SignTip = later(() => import("./SignTip").then((m) => m.SignTip));
 
@@ -9,7 +10,7 @@ const SignTip = later(() => import("./SignTip").then((m) => m.SignTip));
  * A button that shows a sign instead of words. What it says is its name, and stands beside it while the pointer rests on it or
  * the keys have come to it; pressing it, leaving it and Escape take that away.
  */
-export function SignButton({ says, ...button }: Omit<ComponentProps<typeof Button>, "aria-label" | "ref"> & { says: string }) {
+export const SignButton = still(function SignButton({ says, ...button }: Omit<ComponentProps<typeof Button>, "aria-label" | "ref"> & { says: string }) {
   const tip = useTooltipTriggerState({ delay: 600, closeDelay: 120 });
   const own = useRef<HTMLButtonElement>(null);
   return (
@@ -32,4 +33,4 @@ export function SignButton({ says, ...button }: Omit<ComponentProps<typeof Butto
       {tip.isOpen && <SignTip says={says} sign={own} tip={tip} />}
     </>
   );
-}
+});

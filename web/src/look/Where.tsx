@@ -1,5 +1,6 @@
 import type { Picture } from "../api/client";
 import styled from "styled-components";
+import { still } from "./still";
 import { Trail } from "./Trail";
 import * as words from "../words/look";
 
@@ -9,7 +10,7 @@ const Saved = styled.span`
 `;
 
 /** The left of a picture's bar: the way back to its job, its name, and whether all of it is stored. */
-export function Where({ picture, saving }: { picture: Picture; saving: "saved" | "saving" | "offline" }) {
+export const Where = still(function Where({ picture, saving }: { picture: Picture; saving: "saved" | "saving" | "offline" }) {
   return (
     <>
       <Trail back={{ href: `/jobs/${picture.job}`, name: picture.job_name }} title={picture.name}>{picture.name}</Trail>
@@ -18,4 +19,4 @@ export function Where({ picture, saving }: { picture: Picture; saving: "saved" |
       </Saved>
     </>
   );
-}
+});

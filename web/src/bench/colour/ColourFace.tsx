@@ -25,6 +25,8 @@ import * as words from "../../words/colour";
 
 const MeasureDialog = later(() => import("../../reader/MeasureDialog").then((m) => m.MeasureDialog));
 
+const StillButton = still(Button);
+
 /** Colour: what the part at hand becomes. */
 export function ColourFace(p: {
   picture: string;
@@ -73,9 +75,9 @@ export function ColourFace(p: {
       <Line>
         <span>{words.target}</span>
         <ColourField label={words.targetColour} value={part.target.css ?? ""} placeholder={words.n1d6a72Lab41219} relative own={proof?.own_hex} onDrag={(css) => p.onDrag({ target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onColour={(css) => p.onPart(words.typedColour, { target: { css, tolerance: part.target.tolerance, neutral: part.target.neutral } })} onClear={() => p.onPart(words.leaveAsItIs, { target: {} })} />
-        <Button $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"} $held={p.tool === "sample"}>
+        <StillButton $kind="quiet" onPress={() => p.onTool(p.tool === "sample" ? "none" : "sample")} aria-pressed={p.tool === "sample"} $held={p.tool === "sample"}>
           {p.tool === "sample" ? words.clickThePicture : words.sample}
-        </Button>
+        </StillButton>
       </Line>
       {part.target.css && (
         <Line>
@@ -91,7 +93,7 @@ export function ColourFace(p: {
       <Line>
         <span>{words.ownColour}</span>
         <ColourField label={words.ownColourOfTheThing} value={part.own ?? ""} placeholder={words.estimated} own={proof?.own_hex} onDrag={(own) => p.onDrag({ own })} onColour={(own) => p.onPart(words.ownColourLow, { own })} onClear={() => p.onPart(words.estimateOwnColour, { own: undefined })} />
-        <Button $kind="quiet" aria-label={words.measureTheOwnColour} onPress={() => setMeasuring(true)}>{words.measure}</Button>
+        <StillButton $kind="quiet" aria-label={words.measureTheOwnColour} onPress={() => setMeasuring(true)}>{words.measure}</StillButton>
       </Line>
       {measuring && (
         <MeasureDialog open use={words.useAsItsOwnColour} onClose={() => setMeasuring(false)} onTake={(_, own) => p.onPart(words.ownColourAsMeasured, { own })} />
@@ -109,7 +111,7 @@ export function ColourFace(p: {
         </Read>
       )}
       {part.target.css && (
-        <Button onPress={() => p.onPart(words.leaveAsItIs, { target: {} })}>{words.leaveThisPartAsItIs}</Button>
+        <StillButton onPress={() => p.onPart(words.leaveAsItIs, { target: {} })}>{words.leaveThisPartAsItIs}</StillButton>
       )}
     </Face>
   );
