@@ -79,6 +79,12 @@ func TestPanningAsksForStrips(t *testing.T) {
 	pan(60, 40)
 	same("there", "and there")
 	assert.Zero(t, asked(), "what was seen a moment ago is not asked for")
+	pan(60, 0)
+	rest()
+	asked()
+	pan(-30, 0)
+	assert.Zero(t, asked(), "nor what lies in two of the looks that were seen")
+	keep("between")
 	forget()
 	// Another step of the document and back: all of it is asked for anew.
 	target := func(want string) {
@@ -88,12 +94,12 @@ func TestPanningAsksForStrips(t *testing.T) {
 	for range 2 {
 		e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 		target("")
-		n, _ := apart("there")
+		n, _ := apart("between")
 		assert.Greater(t, n, 10_000, "in its own colour")
 		forget()
 		e.key("z", chromedp.KeyModifiers(drive.Ctrl|drive.Shift))
 		target("harbour")
-		same("there", "as it is when it comes whole")
+		same("between", "as it is when it comes whole")
 	}
 	assert.Greater(t, asked(), 1.5)
 	// What lies around is asked for once the hand rests, and seen at once then: of the picture, and in the hatch, whose lines lie still on it.

@@ -399,14 +399,16 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		const before = c.dataset.frames; act(); const look = () => { if (c.dataset.settled === "true" && c.dataset.frames !== before) done(performance.now() - t); else requestAnimationFrame(look) };
 		requestAnimationFrame(look) })`)))
 	var all []float64
-	at := 0
+	var at [2]int
 	for n := range rounds {
+		if (what == pan || what == rested) && zoom != "fit" && n == 5*rows {
+			break
+		}
 		if what == rested || what == looked {
 			time.Sleep(600 * time.Millisecond)
 		}
-		// There and back, each time to a place where it was not before: what was seen already would not be asked for.
-		to := 3*n + 700*((n+1)%2)
-		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: 0, bubbles: true, cancelable: true}))`, to-at)
+		to, brings := panned(zoom, n)
+		act := fmt.Sprintf(`() => document.querySelector("canvas").dispatchEvent(new WheelEvent("wheel", {deltaX: %d, deltaY: %d, bubbles: true, cancelable: true}))`, to[0]-at[0], to[1]-at[1])
 		at = to
 		switch what {
 		case colourway, looked, flip:
@@ -422,7 +424,7 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 		}
 		ms, err := drive.Await[float64](b, "__answer("+act+")")
 		check(err)
-		if n > 3 && (what != pan && what != rested || n%2 == 1) { // on the way out of a picture that is all in sight nothing comes into sight
+		if n > 3 && (what != pan && what != rested || brings) {
 			all = append(all, ms)
 		}
 	}
@@ -430,6 +432,23 @@ func measure(b *drive.Browser, page, zoom, what string) (ms answered, size [2]in
 	seen, err := drive.Eval[[]int](b, "window.__size")
 	check(err)
 	return answered{all[len(all)/2], all[len(all)*95/100]}, [2]int{seen[0], seen[1]}
+}
+
+// rows is how many rows of a picture at 100 % a hand pans along.
+const rows = 4
+
+// panned gives where the nth pan goes, in pixels of the screen from where the picture was first, and whether it brings into sight what then counts.
+// At 100 % that is three quarters of a view that were not seen before, along rows which have no pixel in common: what was seen in the last minute is not
+// asked for again. At fit all of the picture is seen from the start: it goes out of sight and comes back.
+func panned(zoom string, n int) (to [2]int, brings bool) {
+	if zoom == "fit" {
+		return [2]int{3*n + 700*((n+1)%2), 0}, n%2 == 1
+	}
+	row, at := n/5, n%5
+	if row%2 == 1 {
+		at = 4 - at
+	}
+	return [2]int{700 * (at - 2), 640*row - 320*(rows-1)}, n%5 != 0
 }
 
 // firstLoad prints the time until a page shows the picture, shows what its stage will to the last bit, and its stage is there, over merely

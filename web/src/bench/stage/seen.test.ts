@@ -47,8 +47,11 @@ describe("looks that were seen", () => {
     s.put("b", look("b"));
     now.mockReturnValue(60_000);
     expect(s.get("b")).toBeDefined();
+    expect(s.of("it")).toHaveLength(1);
+    expect(s.of("else")).toHaveLength(0);
     now.mockReturnValue(62_000);
     expect(s.get("b")).toBeUndefined();
+    expect(s.of("it")).toHaveLength(0);
     now.mockRestore();
   });
 });

@@ -48,6 +48,11 @@ export class Seen {
     return e;
   }
 
+  /** Returns what is remembered of something, wherever it lies. */
+  of(of: string): Exact[] {
+    return [...this.list.values()].filter((e) => e.of === of && performance.now() - e.at <= longest);
+  }
+
   has(frame: Frame): boolean {
     return [...this.list.values()].some((e) => e.frame === frame);
   }

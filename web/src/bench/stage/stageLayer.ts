@@ -236,7 +236,7 @@ export class StageLayer {
 
   /** The frames that are there with exact pixels of something. */
   private placesOf(of: string) {
-    return [this.exact, this.around].flatMap((e) => (e?.of === of && e.frame.bitmap ? [{ ...e.frame, ...e.size, bitmap: e.frame.bitmap }] : []));
+    return [...new Set([this.exact, this.around, ...this.seen.of(of)])].flatMap((e) => (e?.of === of && e.frame.bitmap ? [{ ...e.frame, ...e.size, bitmap: e.frame.bitmap }] : []));
   }
 
   close() {
@@ -361,16 +361,16 @@ export class StageLayer {
   }
 
   /** Whether what is wanted is of what the frame that is there is of, elsewhere. */
-  private continues({ of, moving }: Wish) {
-    return !moving && !this.read && this.exact?.of === of;
+  private continues({ of }: Wish) {
+    return !this.read && this.exact?.of === of;
   }
 
-  /** What is wanted, from the frame that is there and what it lacks; undefined where it has too little of it, or something fails. */
+  /** What is wanted, from the frames that are there and what they lack, which a hand on a slow line does not ask for; undefined where they have too little of it, or something fails. */
   private async panned(wish: Wish): Promise<Pixels | undefined> {
-    const { body, of, hand } = wish;
+    const { body, of, hand, moving } = wish;
     const { panned } = await strips();
     if (!this.continues(wish)) return undefined; // another frame came meanwhile
-    const bitmap = await panned(this.placesOf(of), body, (at) => this.piece({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) }));
+    const bitmap = await panned(this.placesOf(of), body, async (at) => (moving ? undefined : this.piece({ ...body, ...at, hand, ...(this.over.slow ? { as: "png" } : {}) })));
     return bitmap && { bitmap };
   }
 

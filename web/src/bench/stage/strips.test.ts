@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import { around, visible } from "./visible";
-import { hasMost, panned, taken, type Place } from "./strips";
+import { hasMost, laid, panned, taken, type Place } from "./strips";
 
 /** A picture whose every place has a value of its own, and what a view of it shows. */
 const value = (x: number, y: number) => Math.round(x * 1000) * 100_003 + Math.round(y * 1000);
@@ -47,6 +47,45 @@ describe("what is taken over from a frame", () => {
   });
 });
 
+describe("a view laid of several frames", () => {
+  const made = (have: Place[], want: Place) => {
+    const { there, missing } = laid(have, want);
+    const to: (number | undefined)[][] = Array.from({ length: want.height }, () => new Array<undefined>(want.width));
+    let twice = 0;
+    const put = (left: number, top: number, rows: number[][]) => {
+      rows.forEach((row, j) => row.forEach((v, i) => {
+        const line = to[top + j];
+        if (!line || line[left + i] !== undefined) twice++;
+        if (line) line[left + i] = v;
+      }));
+    };
+    for (const t of there) {
+      const from = have[t.of];
+      if (from) put(t.left, t.top, show(from).slice(t.fromY, t.fromY + t.height).map((row) => row.slice(t.fromX, t.fromX + t.width)));
+    }
+    for (const m of missing) put(m.left, m.top, show(m));
+    expect(twice).toBe(0);
+    return { to, asked: missing.reduce((n, m) => n + m.width * m.height, 0), pieces: missing.length };
+  };
+
+  it("is that view, whichever of it lies in which", () => {
+    for (const scale of [1, 2.5, 1 / 3]) {
+      const at = (x: number, y: number, width: number, height: number) => view(x * scale, y * scale, width, height, scale);
+      const frames = [at(0, 0, 60, 40), at(30, 10, 60, 40), at(-40, 33, 60, 40), at(9, 25, 20, 60), view(3, 3, 60, 40, scale * 2)];
+      for (const [x, y] of [[0, 0], [15, 5], [-20, 20], [10, 20], [40, 40], [90, 0]] as const)
+        for (let n = 0; n <= frames.length; n++) expect(made(frames.slice(0, n), at(x, y, 60, 40)).to).toEqual(show(at(x, y, 60, 40)));
+    }
+  });
+
+  it("asks for nothing that one of them has, and takes no sliver of one for which more would be asked for", () => {
+    const want = view(15, 0, 60, 40);
+    expect(made([view(0, 0, 60, 40)], want).asked).toBe(15 * 40);
+    expect(made([view(0, 0, 60, 40), view(30, 0, 60, 40)], want).asked).toBe(0);
+    expect(made([view(0, 0, 60, 40), view(30, 0, 60, 20)], want).asked).toBe(15 * 20);
+    expect(made([view(0, 0, 60, 40), view(74, 0, 60, 40)], want)).toMatchObject({ asked: 15 * 40, pieces: 1 });
+  });
+});
+
 describe("what lies around a view", () => {
   const canvas = { width: 60, height: 40 };
   const picture = { width: 300, height: 200 };
@@ -89,7 +128,7 @@ it("what is missing is asked for before what is there is taken over, and put whe
   const did: unknown[] = [];
   vi.stubGlobal("OffscreenCanvas", class {
     getContext() {
-      return { drawImage: (of: unknown, x: number, y: number) => did.push(["drawn", of, x, y]), putImageData: (of: unknown, x: number, y: number) => did.push(["put", of, x, y]) };
+      return { drawImage: (of: unknown, ...at: number[]) => did.push(["drawn", of, ...at]), putImageData: (of: unknown, x: number, y: number) => did.push(["put", of, x, y]) };
     }
     transferToImageBitmap() { return "all of it"; }
   });
@@ -99,7 +138,7 @@ it("what is missing is asked for before what is there is taken over, and put whe
     return Promise.resolve(y === 0 ? { pixels: "above" as unknown as ImageData } : { bitmap: { close: () => did.push(["closed"]) } as unknown as ImageBitmap });
   };
   expect(await panned([{ ...view(10, 10, 60, 40), bitmap }], view(3, 0, 60, 40), ask)).toBe("all of it");
-  expect(did.slice(0, 5)).toEqual([["asked", 3, 0], ["asked", 3, 10], ["drawn", bitmap, 7, 10], ["put", "above", 0, 0], ["drawn", expect.anything(), 0, 10]]);
+  expect(did.slice(0, 5)).toEqual([["asked", 3, 0], ["asked", 3, 10], ["drawn", bitmap, 0, 0, 53, 30, 7, 10, 53, 30], ["put", "above", 0, 0], ["drawn", expect.anything(), 0, 10]]);
   expect(await panned([{ ...view(10, 10, 60, 40), bitmap }], view(3, 0, 60, 40), () => Promise.resolve(undefined))).toBeUndefined();
   vi.unstubAllGlobals();
 });

@@ -42,6 +42,27 @@ export function hasMost(have: Place, want: Place): boolean {
   return over !== undefined && lacks(over) <= 0.1 * want.width * want.height;
 }
 
+/** What of a wanted view lies in which of the frames that are there, from where in it; and what lies in none. */
+interface Laid {
+  there: { of: number; fromX: number; fromY: number; left: number; top: number; width: number; height: number }[];
+  missing: Taken["missing"];
+}
+
+/** Returns of what a wanted view can be laid: of the frame that has most of it, and of others what that one lacks. */
+export function laid(have: Place[], want: Place, but: number[] = []): Laid {
+  const [best] = have.flatMap((at, of) => { const over = but.includes(of) ? undefined : taken(at, want); return over ? [{ of, at, over }] : []; }).sort((a, b) => lacks(a.over) - lacks(b.over));
+  if (!best) return { there: [], missing: [{ ...want, left: 0, top: 0 }] };
+  const { of, at, over: { dx, dy, missing } } = best;
+  const [left, top] = [Math.max(0, dx), Math.max(0, dy)];
+  const [width, height] = [Math.min(want.width, dx + at.width) - left, Math.min(want.height, dy + at.height) - top];
+  const rest = missing.map(({ left: x, top: y, ...piece }) => {
+    const r = laid(have, piece, [...but, of]);
+    const within = <T extends { left: number; top: number }>(p: T) => ({ ...p, left: p.left + x, top: p.top + y });
+    return { there: r.there.map(within), missing: r.missing.map(within) };
+  });
+  return { there: [{ of, fromX: left - dx, fromY: top - dy, left, top, width, height }, ...rest.flatMap((r) => r.there)], missing: rest.flatMap((r) => r.missing) };
+}
+
 /** Pixels that come, as what can be drawn or as they are. */
 export interface Piece {
   bitmap?: ImageBitmap;
@@ -49,23 +70,26 @@ export interface Piece {
 }
 
 /**
- * Returns the picture of a wanted view, made of the frame that has most of it and of what is asked for besides; undefined where none has
- * enough of it, or something fails.
+ * Returns the picture of a wanted view, made of the frames that are there and of what is asked for besides; undefined where they have too
+ * little of it, or something fails.
  */
 export async function panned(have: (Place & { bitmap: ImageBitmap })[], want: Place, ask: (at: Place) => Promise<Piece | undefined>): Promise<ImageBitmap | undefined> {
-  const [best] = have.flatMap(({ bitmap, ...at }) => { const over = taken(at, want); return over ? [{ bitmap, over }] : []; }).sort((a, b) => lacks(a.over) - lacks(b.over));
-  if (!best) return undefined;
+  const { there, missing } = laid(have, want);
+  if (there.length === 0) return undefined;
   // What is there is taken over while the rest comes.
-  const asked = best.over.missing.map(({ left, top, ...at }) => ({ left, top, piece: ask(at) }));
+  const asked = missing.map(({ left, top, ...at }) => ({ left, top, piece: ask(at) }));
   const canvas = new OffscreenCanvas(want.width, want.height);
   const g = canvas.getContext("2d");
-  g?.drawImage(best.bitmap, best.over.dx, best.over.dy);
-  const there = await Promise.all(asked.map(async ({ left, top, piece }) => {
+  for (const t of there) {
+    const bitmap = have[t.of]?.bitmap;
+    if (bitmap) g?.drawImage(bitmap, t.fromX, t.fromY, t.width, t.height, t.left, t.top, t.width, t.height);
+  }
+  const came = await Promise.all(asked.map(async ({ left, top, piece }) => {
     const got = await piece;
     if (got?.pixels) g?.putImageData(got.pixels, left, top);
     else if (got?.bitmap) g?.drawImage(got.bitmap, left, top);
     got?.bitmap?.close();
     return !!got;
   }));
-  return g && there.every(Boolean) ? canvas.transferToImageBitmap() : undefined;
+  return g && came.every(Boolean) ? canvas.transferToImageBitmap() : undefined;
 }
