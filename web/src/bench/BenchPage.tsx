@@ -245,7 +245,7 @@ export function BenchPage({ id }: { id: string }) {
         against={ways.against}
         onAgainst={ways.setAgainst}
         onWay={(w) => {
-          stage.current?.ahead(as(doc.document, ways.ways.find((c) => c.id === w)), false);
+          stage.current?.ahead(as(doc.document, ways.ways.find((c) => c.id === w)), false, true);
           ways.turn(w, () => { setDraft(undefined); });
         }}
         compare={compare}

@@ -28,8 +28,8 @@ export interface StageHandle {
    * Without one, the page's own is shown again from its next change on.
    */
   preview: (document?: Document, part?: string) => void;
-  /** Asks for what the page is about to show, before anything else of the page follows the hand. */
-  ahead: (document: Document, quick: boolean) => void;
+  /** Asks for what the page is about to show, before anything else of the page follows the hand; done says that the hand rests on it. */
+  ahead: (document: Document, quick: boolean, done?: boolean) => void;
   /** The size of the stage in device pixels. */
   size: () => { width: number; height: number };
 }
@@ -80,9 +80,9 @@ export function Stage(p: Props) {
     zoomBy: (f) => port.zoomAt(port.at.zoom * f, middle().x, middle().y),
     goTo: (x, y, z) => port.centre(x, y, painter.pane(), z),
     preview: (document, part) => painter.preview(document, part),
-    ahead: (document, quick) => {
-      props.current = { ...props.current, document, quick, moving: true };
-      painter.ahead(document, quick);
+    ahead: (document, quick, done = false) => {
+      props.current = { ...props.current, document, quick, moving: !done };
+      painter.ahead(document, quick, done);
     },
     size: () => painter.pane(),
   }), [painter, port, middle]);

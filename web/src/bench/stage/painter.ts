@@ -170,10 +170,12 @@ export class StagePainter {
     this.ask(!same(drawn(was), drawn(this.scene)));
   }
 
-  /** Follows a document before the page does. */
-  ahead(document: Document, quick: boolean) {
-    this.scene = this.lead.ahead(this.scene, { document, quick, moving: true });
-    this.ask(false);
+  /** Follows a document before the page does: under a hand that moves, or one that has done with it. */
+  ahead(document: Document, quick: boolean, done = false) {
+    for (const moving of done ? [true, false] : [true]) {
+      this.scene = this.lead.ahead(this.scene, { document, quick, moving });
+      this.ask(false);
+    }
   }
 
   /** Shows a document while a stroke is drawn; without one, the page's own is shown again from its next change on. */
