@@ -337,25 +337,9 @@ const (
 
 // floor gives the median of milliseconds in which as many pixels come from memory through the same kind of transfer onto a canvas.
 func floor(b *drive.Browser, size [2]int) float64 {
-	pixels := make([]byte, 4*size[0]*size[1])
-	for i := range pixels {
-		pixels[i] = byte(i*7 + i>>8)
-	}
-	l, err := net.Listen("tcp4", "127.0.0.1:0")
-	check(err)
-	s := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == "POST" {
-			w.Header().Set("Content-Type", "application/octet-stream")
-			_, err := w.Write(pixels)
-			check(err)
-			return
-		}
-		w.Header().Set("Content-Type", "text/html")
-		fmt.Fprintf(w, `<canvas width="%d" height="%d"></canvas>`, size[0], size[1])
-	})}
-	go func() { _ = s.Serve(l) }() // until it is closed
-	defer s.Close()
-	check(b.Do(chromedp.Navigate("http://" + l.Addr().String())))
+	url, stop := fromMemory(size, fmt.Sprintf(`<canvas width="%d" height="%d"></canvas>`, size[0], size[1]))
+	defer stop()
+	check(b.Do(chromedp.Navigate(url)))
 	check(b.Do(drive.JS(fmt.Sprintf(`(() => { const off = new OffscreenCanvas(%d, %d), g = document.querySelector("canvas").getContext("2d");
 		let bytes = new ArrayBuffer(4 * off.width * off.height);
 		window.__floor = async () => { const t = performance.now(), reader = (await fetch("/", { method: "POST", body: "{}" })).body.getReader({ mode: "byob" });
@@ -372,6 +356,28 @@ func floor(b *drive.Browser, size [2]int) float64 {
 	}
 	sort.Float64s(all)
 	return all[len(all)/2]
+}
+
+// fromMemory serves a page, and the RGBA pixels of a view from memory to whoever posts, until it is stopped.
+func fromMemory(size [2]int, page string) (url string, stop func()) {
+	pixels := make([]byte, 4*size[0]*size[1])
+	for i := range pixels {
+		pixels[i] = byte(i*7 + i>>8)
+	}
+	l, err := net.Listen("tcp4", "127.0.0.1:0")
+	check(err)
+	s := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == "POST" {
+			w.Header().Set("Content-Type", "application/octet-stream")
+			_, err := w.Write(pixels)
+			check(err)
+			return
+		}
+		w.Header().Set("Content-Type", "text/html")
+		fmt.Fprint(w, page)
+	})}
+	go func() { _ = s.Serve(l) }() // until it is closed
+	return "http://" + l.Addr().String(), func() { _ = s.Close() }
 }
 
 // answered is how long after an event the stage shows what it did, exactly, in milliseconds: median and 95th percentile.
@@ -449,40 +455,4 @@ func panned(zoom string, n int) (to [2]int, brings bool) {
 		at = 4 - at
 	}
 	return [2]int{700 * (at - 2), 640*row - 320*(rows-1)}, n%5 != 0
-}
-
-// firstLoad prints the time until a page shows the picture, shows what its stage will to the last bit, and its stage is there, over merely
-// fetching the page and one view.
-func firstLoad(b *drive.Browser, id string, w, h float64) {
-	var over, after [3][]float64
-	for range 5 {
-		start := time.Now()
-		for _, fetch := range []func() (*http.Response, error){
-			func() (*http.Response, error) { return http.Get(url + "/") },
-			func() (*http.Response, error) {
-				return http.Post(url+"/api/pictures/"+id+"/view", "application/json", bytes.NewReader(fmt.Appendf(nil, `{"x":0,"y":0,"w":%f,"h":%f,"width":900,"height":600,"show":"picture"}`, w, h)))
-			},
-		} {
-			res, err := fetch()
-			check(err)
-			_, err = io.Copy(io.Discard, res.Body)
-			check(err)
-			res.Body.Close()
-		}
-		bare := time.Since(start)
-		check(b.Do(chromedp.Navigate("about:blank")))
-		check(b.Do(chromedp.Navigate(url + "/pictures/" + id)))
-		check(b.Until(`performance.getEntriesByName("stage").length > 0`))
-		ms, err := drive.Eval[[]float64](b, `(() => { const [look, exact, stage] = ["first look", "exact", "stage"].map((n) => performance.getEntriesByName(n)[0]?.startTime ?? Infinity);
-			return [Math.min(look, exact, stage), Math.min(exact, stage), stage] })()`)
-		check(err)
-		for i := range over {
-			after[i] = append(after[i], ms[i])
-			over[i] = append(over[i], ms[i]/1000/bare.Seconds())
-		}
-	}
-	median := func(v []float64) float64 { sort.Float64s(v); return v[len(v)/2] }
-	for i, what := range []string{"the picture there", "the exact pixels", "the stage itself"} {
-		fmt.Printf("first load of the bench, %s over fetching the page and one view: %.1f (%.0f ms) (medians of 5)\n", what, median(over[i]), median(after[i]))
-	}
 }
