@@ -106,7 +106,7 @@ export function BenchPage({ id }: { id: string }) {
   const [soon] = useState(isOnItsWay);
   const bars = useFirstLookOver(soon ? mostForPicture : 0); // and before what stands around it
   const made = `${inks?.profile} ${doc.picture?.depth_map}`; // what besides the document decides what is seen, and measured
-  const { proof, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft, hover });
+  const { proof, measuring, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft, hover });
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
@@ -290,7 +290,7 @@ export function BenchPage({ id }: { id: string }) {
         onZoom={setZoom}
         onProblem={setStageProblem}
       />
-      <Column aria-label={words.partsAndTheirSettings}>
+      <Column aria-label={words.partsAndTheirSettings} aria-busy={measuring}>
         {bars && <Parts
           parts={draftIsWay ? base.parts : shown.parts} // what is dragged under Colour is in no row
           at={part?.id}

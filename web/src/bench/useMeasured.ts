@@ -3,7 +3,7 @@ import { api, unwrap, type Areas, type Close, type Document, type Part, type Pro
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
 import { stageRests } from "../stage/quiet";
-import { useLatest } from "./useLatest";
+import { useLatest, useLatestOf } from "./useLatest";
 
 interface Props {
   picture: string;
@@ -23,8 +23,9 @@ interface Props {
 
 /** What the server says of a picture as it is shown: each asked for once what it follows from rests. */
 export function useMeasured({ picture, revision, document, made, part, face, draft, hover }: Props) {
-  const proof = useLatest<Proof>(
-    revision === undefined ? undefined : keyOf([document, made]),
+  const shown = revision === undefined ? undefined : keyOf([document, made]);
+  const { answer: proof, of } = useLatestOf<Proof>(
+    shown,
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
     0,
     stageRests,
@@ -50,5 +51,5 @@ export function useMeasured({ picture, revision, document, made, part, face, dra
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/closely", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
     300,
   );
-  return { proof, of: proof?.parts.find((p) => p.id === part?.id), probe, areas, close };
+  return { proof, measuring: of !== shown, of: proof?.parts.find((p) => p.id === part?.id), probe, areas, close };
 }

@@ -22,6 +22,8 @@ export const Column = styled.aside`
   display: flex;
   flex-direction: column;
   min-height: 0;
+  /* Figures that are not of what is shown by now. */
+  &[aria-busy="true"] [data-measured] { opacity: 0.4; }
   /* Where it is low, as at 200 %, all of the column scrolls together. */
   @media (max-height: 600px) { overflow: auto; > * { flex: none; } > [data-faces] { min-height: 320px; } }
 `;

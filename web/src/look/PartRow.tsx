@@ -75,7 +75,7 @@ export function PartRow(p: Props) {
       ) : (
         <Choose aria-current={p.on} title={p.name} onClick={p.onChoose} onDoubleClick={rename} onKeyDown={(e) => { if (e.key === "F2") rename(); }}>
           <b>{p.name}</b>
-          <small className="num">{p.children}</small>
+          <small className="num" data-measured>{p.children}</small>
         </Choose>
       )}
       {p.end(naming ? undefined : rename)}

@@ -58,17 +58,19 @@ export function ColourFace(p: {
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   return (
     <Face>
-      <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={part.target.css ? (named?.hex ?? proof?.want_hex) : undefined} />
+      <div data-measured={!named || undefined}>
+        <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={part.target.css ? (named?.hex ?? proof?.want_hex) : undefined} />
+      </div>
       <Ends>
         <div>
           <b>{words.inThePicture}</b>
           <br />
-          <span className="num">{proof && proof.share > 0 ? lab(proof.own) : words.nothingSelected}</span>
+          <span className="num" data-measured>{proof && proof.share > 0 ? lab(proof.own) : words.nothingSelected}</span>
         </div>
         <div>
           <b>{named?.name ?? (!part.target.css ? words.leftAsItIs : isRelative(part.target.css) ? words.fromItsOwn : words.setHere)}</b>
           <br />
-          <span className="num">{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
+          <span className="num" data-measured={!named || undefined}>{part.target.css ? lab(named?.lab ?? proof?.want) : ""}</span>
         </div>
       </Ends>
       <Palette colours={p.palette} at={named?.id} onChoose={(c) => p.onPart(words.colourName(c.name), { target: { css: c.css, palette_id: c.id, tolerance: c.tolerance, neutral: part.target.neutral } })} />
@@ -104,7 +106,7 @@ export function ColourFace(p: {
       <PatternBox key={`pattern ${part.id}`} pattern={part.pattern} target={part.target} copy={part.copy} picks={part.picks} own={proof?.own_hex} palette={p.palette} picture={p.size} pictures={p.pictures} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
-        <Read>
+        <Read data-measured>
           <Figure label={words.litTones} value={(proof.lit_median ?? proof.delta_e00).toFixed(1)} unit="ΔE₀₀" />
           <Figure label={words.clipped} value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
           <Figure label={words.outOfGamut} value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />

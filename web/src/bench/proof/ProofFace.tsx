@@ -40,7 +40,7 @@ function Figure(p: { name: string; value: string; what: string; at?: number[]; o
   return (
     <Row>
       <b>{p.name}</b>
-      <output>{p.value}</output>
+      <output data-measured>{p.value}</output>
       <p data-goes={goes || undefined}>{p.what}</p>
       {goes && <Button $kind="quiet" aria-label={words.goToName(p.name)} onPress={() => p.onGo?.(x, y)}>{words.goTo}</Button>}
       {p.children}
@@ -92,7 +92,7 @@ export function ProofFace(p: Props) {
   const specks = close?.specks ?? [];
   return (
     <Face>
-      <Said>{verdict[proof.state]}</Said>
+      <Said data-measured>{verdict[proof.state]}</Said>
       {painted && (
         <div>
           <Figure name="Over the lit tones" value={`${proof.lit_median?.toFixed(1)} · ${proof.lit_p95?.toFixed(1)}`} what={words.medianAnd95thPercentileCiede2000Against(proof.tolerance.toFixed(1))} />
