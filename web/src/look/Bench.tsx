@@ -22,8 +22,16 @@ export const Column = styled.aside`
   display: flex;
   flex-direction: column;
   min-height: 0;
-  /* Figures that are not of what is shown by now. */
-  &[aria-busy="true"] [data-measured] { opacity: 0.4; }
+  /* What was measured is not of what is shown by now. */
+  &[aria-busy="true"] {
+    [data-measured="colour"] { opacity: 0.4; }
+    [data-measured="true"] {
+      visibility: hidden;
+      position: relative;
+      &::before { content: "…"; visibility: visible; position: absolute; left: 0; }
+    }
+    output[data-measured]::before, div + div > [data-measured]::before { left: auto; right: 0; }
+  }
   /* Where it is low, as at 200 %, all of the column scrolls together. */
   @media (max-height: 600px) { overflow: auto; > * { flex: none; } > [data-faces] { min-height: 320px; } }
 `;

@@ -27,7 +27,7 @@ const said: Record<Ring, string> = {
 /** A part: left the colour in the picture, right the colour it becomes; the ring tells the proof. Without one it is a colour and says nothing. */
 export function Disc({ from, to, ring, size = 32 }: { from: string; to?: string; ring?: Ring; size?: number }) {
   return (
-    <Outer $ring={ring} $size={size} {...(ring ? { role: "img", "aria-label": said[ring], "data-measured": true } : { "aria-hidden": true })}>
+    <Outer $ring={ring} $size={size} {...(ring ? { role: "img", "aria-label": said[ring], "data-measured": "colour" } : { "aria-hidden": true })}>
       <svg width={size} height={size} viewBox="0 0 40 40" aria-hidden>
         <circle cx="20" cy="20" r="20" fill={from} />
         {to && <path d="M24.8 0.6A20 20 0 0 1 20 40a20 20 0 0 1-4.8-.6z" fill={to} />}

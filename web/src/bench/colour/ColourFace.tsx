@@ -58,7 +58,7 @@ export function ColourFace(p: {
   const named = p.palette.find((s) => s.id === part.target.palette_id);
   return (
     <Face>
-      <div data-measured={!named || undefined}>
+      <div data-measured={named ? undefined : "colour"}>
         <Ribbon from={proof?.own_hex ?? "#9a9a9a"} to={part.target.css ? (named?.hex ?? proof?.want_hex) : undefined} />
       </div>
       <Ends>
@@ -106,7 +106,7 @@ export function ColourFace(p: {
       <PatternBox key={`pattern ${part.id}`} pattern={part.pattern} target={part.target} copy={part.copy} picks={part.picks} own={proof?.own_hex} palette={p.palette} picture={p.size} pictures={p.pictures} tool={p.tool} onTool={p.onTool} onDrag={(pattern) => p.onDrag({ pattern })} onRest={(label, pattern) => p.onPart(label, { pattern })} />
       <CastBox cast={part.cast} proof={proof} onDrag={(cast) => p.onDrag({ cast })} onRest={(label, cast) => p.onPart(label, { cast })} />
       {part.target.css && proof?.delta_e00 !== undefined && (
-        <Read data-measured>
+        <Read>
           <Figure label={words.litTones} value={(proof.lit_median ?? proof.delta_e00).toFixed(1)} unit="ΔE₀₀" />
           <Figure label={words.clipped} value={(proof.clipped_percent ?? 0).toFixed(1)} unit="%" />
           <Figure label={words.outOfGamut} value={(proof.out_of_gamut_percent ?? 0).toFixed(1)} unit="%" />
@@ -147,7 +147,7 @@ function Figure(p: { label: string; value: string; unit: string }) {
   return (
     <span>
       <small>{p.label}</small>
-      <b>{p.value}</b> <span className="num">{p.unit}</span>
+      <b data-measured>{p.value}</b> <span className="num">{p.unit}</span>
     </span>
   );
 }
