@@ -36,7 +36,10 @@ func main() {
 			log.Fatalf("%s: %v", what, err)
 		}
 	}
-	shot := func(name string) { step(name, b.Shot(filepath.Join(*out, name+".png"))) }
+	shot := func(name string) {
+		step("measured", b.Until(`!document.querySelector("aside[aria-busy=true]") || !!document.querySelector("[data-saving=offline]")`)) // which comes after the stage
+		step(name, b.Shot(filepath.Join(*out, name+".png")))
+	}
 	const w, h = 1800, 1200
 	images := `[...document.images].length > 0 && [...document.images].every((i) => i.complete && i.naturalWidth > 0)`
 	step("jobs", b.Do(chromedp.Navigate(*url)))
