@@ -166,7 +166,7 @@ func TestWhatIsDoneRightAfterAColourwayIsChosenIsDoneToIt(t *testing.T) {
 	e.do("the colourways are there", e.b.Until(`document.querySelectorAll('select[aria-label="Colourway"] option').length === 3`))
 	e.do("the colours are there", e.b.Until(`document.querySelectorAll('[role=group][aria-label="Colours of the palette"] button').length > 1`))
 	e.choose("a")
-	busy := `document.querySelector("aside").getAttribute("aria-busy") === "%v"`
+	busy := `document.querySelector("aside").dataset.measuring === "%v"`
 	e.do("what was measured is not of it", e.b.Until(fmt.Sprintf(busy, true)))
 	e.do("and is then", e.b.Until(fmt.Sprintf(busy, false)))
 	e.do("choose and change", e.b.Do(drive.JS(`{ const s = document.querySelector('select[aria-label="Colourway"]'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "b"); s.dispatchEvent(new Event("change", { bubbles: true }));

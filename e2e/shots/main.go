@@ -37,7 +37,7 @@ func main() {
 		}
 	}
 	shot := func(name string) {
-		step("measured", b.Until(`!document.querySelector("aside[aria-busy=true]") || !!document.querySelector("[data-saving=offline]")`)) // which comes after the stage
+		step("measured", b.Until(`!document.querySelector("aside[data-measuring=true]") || !!document.querySelector("[data-saving=offline]")`)) // which comes after the stage
 		step(name, b.Shot(filepath.Join(*out, name+".png")))
 	}
 	const w, h = 1800, 1200

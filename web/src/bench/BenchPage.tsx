@@ -290,7 +290,7 @@ export function BenchPage({ id }: { id: string }) {
         onZoom={setZoom}
         onProblem={setStageProblem}
       />
-      <Column aria-label={words.partsAndTheirSettings} aria-busy={measuring}>
+      <Column aria-label={words.partsAndTheirSettings} data-measuring={measuring}>
         {bars && <Parts
           parts={draftIsWay ? base.parts : shown.parts} // what is dragged under Colour is in no row
           at={part?.id}

@@ -23,7 +23,7 @@ export const Column = styled.aside`
   flex-direction: column;
   min-height: 0;
   /* What was measured is not of what is shown by now. */
-  &[aria-busy="true"] {
+  &[data-measuring="true"] {
     [data-measured="colour"] { opacity: 0.4; }
     [data-measured="true"] {
       visibility: hidden;

@@ -236,7 +236,7 @@ export class StageLayer {
 
   /** The frames that are there with exact pixels of something. */
   private placesOf(of: string) {
-    return [...new Set([this.exact, this.around, ...this.seen.of(of)])].flatMap((e) => (e?.of === of && e.frame.bitmap ? [{ ...e.frame, ...e.size, bitmap: e.frame.bitmap }] : []));
+    return [this.exact, this.around, ...this.seen.of(of).filter((e) => e.frame !== this.exact?.frame)].flatMap((e) => (e?.of === of && e.frame.bitmap ? [{ ...e.frame, ...e.size, bitmap: e.frame.bitmap }] : []));
   }
 
   close() {
