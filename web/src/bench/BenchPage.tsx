@@ -295,6 +295,7 @@ export function BenchPage({ id }: { id: string }) {
           parts={draftIsWay ? base.parts : shown.parts} // what is dragged under Colour is in no row
           at={part?.id}
           proof={proof}
+          measuring={measuring}
           onChoose={setAt}
           onAdd={() => {
             const p = newPart(nextName(doc.document));

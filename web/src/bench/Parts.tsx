@@ -40,6 +40,8 @@ export const Parts = still(function Parts(p: {
   parts: Part[];
   at?: string;
   proof?: Proof;
+  /** That is not of what is shown by now. */
+  measuring: boolean;
   onChoose: (id: string) => void;
   onAdd: () => void;
   onCarry?: () => void;
@@ -62,7 +64,7 @@ export const Parts = still(function Parts(p: {
         {nested(p.parts).map(({ part, depth }) => {
           const q = p.proof?.parts.find((x) => x.id === part.id);
           const on = part.id === p.at;
-          const unmeasured = !q && !!part.target.css && !part.hidden; // its proof is on its way, or does not come
+          const unmeasured = (!q || p.measuring) && !!part.target.css && !part.hidden; // its proof is on its way, or does not come
           return (
             <PartRow
               key={part.id}
@@ -70,7 +72,7 @@ export const Parts = still(function Parts(p: {
               naming={words.nameOfThePart}
               on={on}
               depth={depth}
-              disc={<Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={q?.state ?? (unmeasured ? "unmeasured" : "as it is")} size={32} />}
+              disc={<Disc from={q && q.share > 0 ? q.own_hex : "#b5b5b5"} to={q?.want_hex} ring={unmeasured ? "unmeasured" : (q?.state ?? "as it is")} size={32} />}
               onChoose={() => p.onChoose(part.id)}
               onRename={(name) => p.onRename(part.id, name)}
               end={(rename) => <Flow as="span">

@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, configure, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Part } from "../api/client";
+import type { Part, Proof } from "../api/client";
 import { newPart } from "./parts";
 import { Parts } from "./Parts";
 
@@ -15,14 +15,14 @@ const pick = { kind: "sweep" as const, join: "add" as const, strokes: [{ radius:
 const part = (id: string, more: Partial<Part> = {}): Part => ({ ...newPart(id), id, picks: [pick], ...more });
 
 /** The list of parts with a hand on it: what was called, with what. */
-function shown(parts: Part[], at: string) {
+function shown(parts: Part[], at: string, proof?: Proof, measuring = false) {
   const calls: unknown[][] = [];
   const say = (name: string) => (...a: unknown[]) => { calls.push([name, ...a.map((v) => (typeof v === "object" && v ? (v as Part).id : v))]); };
   const queries = new QueryClient();
   queries.setQueryData(["recipes"], []); // those that every job has
   render(
     <QueryClientProvider client={queries}><Parts
-      parts={parts} at={at} recipes={[]} onChoose={say("choose")} onAdd={say("add")} onCarry={say("carry")} onRecipe={vi.fn()} onRename={say("rename")} onHide={say("hide")}
+      parts={parts} at={at} proof={proof} measuring={measuring} recipes={[]} onChoose={say("choose")} onAdd={say("add")} onCarry={say("carry")} onRecipe={vi.fn()} onRename={say("rename")} onHide={say("hide")}
       onDelete={say("delete")} onInside={say("inside")} onRest={say("rest")} onOverlap={say("overlap")} onCopy={say("copy")}
     /></QueryClientProvider>,
   );
@@ -83,4 +83,16 @@ describe("a part's row", () => {
     expect(screen.getAllByText(/not measured yet/)).toHaveLength(1);
     expect(screen.getAllByText(/left as it is/)).toHaveLength(2);
   });
+});
+
+it("a disc says nothing of a colour that is not measured yet, whatever the last one was", () => {
+  const proof = { parts: [{ id: "mug", state: "within", share: 10, own_hex: "#a00000", want_hex: "#00a000" }] } as unknown as Proof;
+  const says = (measuring: boolean, css?: string) => {
+    shown([part("mug", { target: { css } })], "mug", proof, measuring);
+    const label = screen.getByRole("img").getAttribute("aria-label");
+    cleanup();
+    return label;
+  };
+  expect(says(false, "#00a000")).toBe("within tolerance");
+  expect(says(true, "#00b000")).toBe("not measured yet");
 });
