@@ -1,7 +1,6 @@
 package app
 
 import (
-	"encoding/binary"
 	"image"
 
 	"episema/core/colour"
@@ -64,7 +63,7 @@ func display(space *colour.Space, pic *raster.RGB, r raster.Rect, from image.Poi
 					c[0], c[1], c[2] = g+k*(c[0]-g), g+k*(c[1]-g), g+k*(c[2]-g)
 				}
 			}
-			code(to, row)
+			colour.Bytes(to, row)
 		}
 	})
 	if show == "cast" || show == "changed" {
@@ -88,14 +87,6 @@ func through(m colour.Matrix, row []float32) {
 	for ; len(row) >= 3; row = row[3:] {
 		x, y, z := row[0], row[1], row[2]
 		row[0], row[1], row[2] = a[0]*x+a[1]*y+a[2]*z, b[0]*x+b[1]*y+b[2]*z, c[0]*x+c[1]*y+c[2]*z
-	}
-}
-
-// code codes a row of linear light, three values a pixel, in four bytes a pixel.
-func code(to []byte, row []float32) {
-	for len(row) >= 3 && len(to) >= 4 {
-		binary.LittleEndian.PutUint32(to, uint32(colour.Byte(row[0]))|uint32(colour.Byte(row[1]))<<8|uint32(colour.Byte(row[2]))<<16|0xff<<24)
-		row, to = row[3:], to[4:]
 	}
 }
 

@@ -1,6 +1,7 @@
 package recolour
 
 import (
+	"bytes"
 	"sync/atomic"
 
 	"episema/core/colour"
@@ -245,7 +246,7 @@ func (b *blockPainter) paint(y int) {
 
 // putSure adds the part's change to pixels that lie wholly in it.
 func (b *blockPainter) putSure(y int) {
-	r, g, bl := b.run.o.of(b.run.n)
+	n := b.run.n
 	from, to := 3*y*b.src.W, 3*(y+1)*b.src.W
 	src, dst := b.src.Pix[from:to], b.dst.Pix[from:to]
 	var left []uint8
@@ -253,22 +254,31 @@ func (b *blockPainter) putSure(y int) {
 	if b.held != nil {
 		left, x0 = b.held.row(y)
 	}
-	for k, x := range b.xs[:len(r)] {
-		in, out := src[3*x:3*x+3:3*x+3], dst[3*x:3*x+3:3*x+3]
-		cr, cg, cb := r[k]-in[0], g[k]-in[1], bl[k]-in[2]
-		if left != nil {
-			if v := left[x-x0]; v < 255 {
-				k := float32(v) * (1.0 / 255)
-				cr, cg, cb = k*cr, k*cg, k*cb
+	r, g, bl := b.run.o.of(n)
+	first := b.xs[0]
+	whole := b.xs[n-1]-first == n-1 && (left == nil || bytes.Equal(left[first-x0:][:n], all255[:n]))
+	for k := 0; k < n; {
+		if whole {
+			at, end := 3*(first+k), 3*(first+n)
+			k += put(dst[at:end], src[at:end], r[k:], g[k:], bl[k:])
+		}
+		for end := min(n, k+8); k < end; k++ {
+			x := b.xs[k]
+			in, out := src[3*x:3*x+3:3*x+3], dst[3*x:3*x+3:3*x+3]
+			cr, cg, cb := r[k]-in[0], g[k]-in[1], bl[k]-in[2]
+			if left != nil {
+				if v := left[x-x0]; v < 255 {
+					k := float32(v) * (1.0 / 255)
+					cr, cg, cb = k*cr, k*cg, k*cb
+				}
 			}
+			b.add(out, cr, cg, cb)
 		}
-		cr, cg, cb = out[0]+cr, out[1]+cg, out[2]+cb
-		if cr < 0 || cg < 0 || cb < 0 || cr > 1 || cg > 1 || cb > 1 {
-			cr, cg, cb = b.mapped(cr, cg, cb, b.st)
-		}
-		out[0], out[1], out[2] = cr, cg, cb
 	}
 }
+
+// all255 is left of a run whose pixels are wholly the part's.
+var all255 = [block]uint8(bytes.Repeat([]byte{255}, block))
 
 // add adds to a pixel, which stays in the space.
 func (b *blockPainter) add(out []float32, r, g, bl float32) {

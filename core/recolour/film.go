@@ -97,26 +97,17 @@ func (f *film) straightFrom(knee float32) *film {
 
 // light gives the light before the curve of a value of the picture, and value the way back.
 func (f *film) light(v float32) float32 {
-	p := float32(math.Sqrt(float64(unit(v)))) * filmSteps
-	i := int(p)
-	return f.inverse[i] + (p-float32(i))*(f.inverse[i+1]-f.inverse[i])
+	return curved(v, &f.inverse, 1)
 }
 
 func (f *film) value(x float32) float32 {
-	if x <= 0 {
-		return 0
-	}
-	p := float32(math.Sqrt(float64(unit(x*(1.0/filmTop))))) * filmSteps
-	i := int(p)
-	return f.forward[i] + (p-float32(i))*(f.forward[i+1]-f.forward[i])
+	return curved(x, &f.forward, 1.0/filmTop)
 }
 
 // lightsOf turns values of the picture into the light before the curve.
 func (f *film) lightsOf(l *lanes, n int) {
 	for c := range l {
-		for i, v := range l[c][:n] {
-			l[c][i] = f.light(v)
-		}
+		curve(l[c][:n], &f.inverse, 1)
 	}
 }
 
@@ -125,21 +116,12 @@ func (f *film) lightsOf(l *lanes, n int) {
 func (f *film) valuesOf(o *lanes, n int, whole bool) {
 	if !whole {
 		for c := range o {
-			for i, v := range o[c][:n] {
-				o[c][i] = f.value(v)
-			}
+			curve(o[c][:n], &f.forward, 1.0/filmTop)
 		}
 		return
 	}
 	r, g, b := o.of(n)
-	for i := range r {
-		if top := o.most(i); top > 0 {
-			k := f.value(top) / top
-			r[i], g[i], b[i] = above(r[i]*k), above(g[i]*k), above(b[i]*k)
-		} else {
-			r[i], g[i], b[i] = 0, 0, 0
-		}
-	}
+	curveWhole(r, g, b, &f.forward, 1.0/filmTop)
 }
 
 // lightsOfWhole is the way back of values for a whole colour.

@@ -245,10 +245,10 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	s.in = s.was
 	s.split(p)
 	s.seen = s.found()
-	s.taken(p)
+	e, sheen, rest := s.takenOf(p)
 	for c := range goal {
-		if lit := s.e[c][0]; lit > 1e-4 {
-			body := target[c] - float64(s.h[c][0]+s.rest[c][0]+p.over[c])
+		if lit := e[c]; lit > 1e-4 {
+			body := target[c] - float64(sheen[c]+rest[c]+p.over[c])
 			goal[c] = math.Max(body, 0.15*target[c]) / float64(lit)
 		}
 	}

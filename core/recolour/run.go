@@ -27,11 +27,13 @@ type run struct {
 	over  [block]float32 // so much brighter than the body around, as a share of that; only where looksAround
 	aside [block]float32 // how far results around lie off a steady line
 
-	in         lanes // their light, before the camera's curve
-	e, h, rest lanes // the body's light, sheen, and what neither explains
-	s, sheen   [2][block]float32
+	in       lanes // their light, before the camera's curve
+	e, h     lanes // the body's light, and sheen
+	rest     lanes // while they are told apart: the light without the even sheen
+	s, sheen [2][block]float32
 
 	seen view
+	taken
 }
 
 // view is what was found out about a run's pixels, wherever that is kept: their light, that of the body in it, and sheen.
@@ -58,19 +60,20 @@ func (s *run) add(r, g, b float32) {
 // addAll puts pixels, three values each, into an empty run, wherever they are.
 func (s *run) addAll(pix []float32) {
 	s.n = len(pix) / 3
-	r, g, b := s.was.of(s.n)
-	for i := range r {
-		c := pix[3*i : 3*i+3 : 3*i+3]
-		r[i], g[i], b[i] = c[0], c[1], c[2]
-	}
-	top := s.top[:s.n]
-	for i := range top {
-		top[i] = bodyTop
-	}
+	s.was.apart(pix)
+	copy(s.top[:s.n], tops[:])
 	clear(s.light[:s.n])
 	clear(s.body[:s.n])
 	clear(s.aside[:s.n])
 }
+
+// tops is bodyTop for every pixel of a run.
+var tops = func() (t [block]float32) {
+	for i := range t {
+		t[i] = bodyTop
+	}
+	return t
+}()
 
 // place says where in the full size the run's pixels lie, all in one row, for what their place says about them. Where the part is
 // rebuilt, the light that was carried on takes the place of what the camera lost. step is how many pixels of the full size one is wide.
@@ -148,61 +151,6 @@ func (s *run) see(p *Plan) {
 	}
 }
 
-// become works out what the pixels of the run become, once they are seen.
-func (s *run) become(p *Plan) {
-	n := s.n
-	if p.other != nil {
-		s.o = s.in
-		p.other(&s.o, n)
-	} else {
-		s.repaint(p)
-	}
-	if p.film != nil {
-		p.film.valuesOf(&s.o, n, p.whole)
-	}
-	if p.steady != nil {
-		p.steady.of(s)
-	}
-	if p.roll.knee > 0 {
-		s.roll(p)
-	}
-	s.complete(p)
-}
-
-// roll keeps results from burning and from being crushed.
-func (s *run) roll(p *Plan) {
-	wr, wg, wb := s.was.of(s.n)
-	or, og, ob := s.o.of(s.n)
-	for i := range wr {
-		if p.roll.amount > 0 {
-			o := p.roll.of(s.o.pixel(i), max(wr[i], wg[i], wb[i]))
-			s.o.set(i, o[0], o[1], o[2])
-		}
-		if or[i] >= p.floor && og[i] >= p.floor && ob[i] >= p.floor {
-			continue
-		}
-		if low := min(p.floor, 0.5*min(wr[i], wg[i], wb[i])); low > 0 {
-			or[i], og[i], ob[i] = max(or[i], low), max(og[i], low), max(ob[i], low)
-		}
-	}
-}
-
-// complete does what follows every method: the finish and the strength of the change.
-func (s *run) complete(p *Plan) {
-	if p.finish != nil {
-		p.finish(&s.was, &s.o, s.n)
-	}
-	if p.strength == 1 {
-		return
-	}
-	for c := range s.o {
-		o, was := s.o[c][:s.n], s.was[c][:s.n]
-		for i, v := range was {
-			o[i] = v + p.strength*(o[i]-v)
-		}
-	}
-}
-
 // parted parts the light of the pixels into the body's and sheen.
 func (s *run) parted(p *Plan) {
 	s.split(p)
@@ -222,27 +170,6 @@ func (s *run) compared(p *Plan) {
 	light, over := s.light[:s.n], s.over[:s.n]
 	for i, l := range light {
 		over[i] = (luma(r[i], g[i], b[i])-veil)/(l*own+1e-6) - 1
-	}
-}
-
-// repaint repaints the light of the pixels, once it is parted.
-func (s *run) repaint(p *Plan) {
-	s.taken(p)
-	if p.crisp > 0 || p.room > 0 {
-		s.shaded(p)
-	}
-	if p.shade != nil {
-		s.deepened(p.shade)
-	}
-	gleam := p.high * p.gleam
-	for c := range s.o {
-		o, e, h, rest := s.o[c][:s.n], s.e[c][:s.n], s.h[c][:s.n], s.rest[c][:s.n]
-		goal, over := p.goal[c], p.over[c]
-		less := unit(goal / p.own[c])
-		for i := range o {
-			left := less * rest[i]
-			o[i] = goal*e[i] + gleam*h[i] + left + over
-		}
 	}
 }
 
@@ -266,7 +193,7 @@ func (b *basis) fit(p *Plan, l *lanes, light, sheen []float32) {
 }
 
 // split parts each pixel into the body's light a channel (1 at the typical lit tone), sheen, and a rest
-// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top; the rest is worked out by left.
+// that neither explains: I = own*e + sheen + rest + veil. The body's light is at most top.
 func (s *run) split(p *Plan) {
 	n := s.n
 	for c, v := range p.veil {
@@ -335,155 +262,6 @@ func (s *run) mirrored(p *Plan) {
 				h[i], e[i] = h[i]+own*(e[i]-to), to
 			}
 		}
-	}
-}
-
-// taken makes of the light and the sheen that were seen those that the target takes, and of what neither explains the rest. Each step reads what is
-// seen and leaves what it makes of it to be seen by the next; what is seen first may be kept somewhere, and stays.
-func (s *run) taken(p *Plan) {
-	s.left(p)
-	if p.dull > 0 {
-		s.dulled(p)
-		s.made()
-	}
-	if p.even > 0 {
-		s.evened(p.even)
-		s.made()
-	}
-	if p.carry != 1 {
-		s.carried(p)
-		s.made()
-	}
-	if p.dull > 0 || p.even > 0 || p.carry != 1 {
-		return
-	}
-	for c := range s.e {
-		copy(s.e[c][:s.n], s.seen.e[c])
-		copy(s.h[c][:s.n], s.seen.h[c])
-	}
-}
-
-// made lets the light and the sheen that a step made be seen.
-func (s *run) made() {
-	v := s.found()
-	s.seen.e, s.seen.h = v.e, v.h
-}
-
-// left works out the rest that neither the body's light nor sheen explains.
-func (s *run) left(p *Plan) {
-	for c, v := range p.veil {
-		own := p.own[c]
-		in, e, h, rest := s.seen.in[c][:s.n], s.seen.e[c][:s.n], s.seen.h[c][:s.n], s.rest[c][:s.n]
-		for i := range rest {
-			rest[i] = in[i] - v - own*e[i] - h[i]
-		}
-	}
-}
-
-// dulled takes back what was taken for sheen on a body that is not dark, where a pixel is no brighter than the body around
-// it: there it is a paler place of the body, or noise. Sheen comes on top of the body's light.
-func (s *run) dulled(p *Plan) {
-	part, steep := 1/luma(p.own[0], p.own[1], p.own[2]), 1/p.sheenAt
-	ir, ig, ib := lanesOf(&s.seen.in, s.n)
-	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
-	h0, h1, h2 := lanesOf(&s.seen.h, s.n)
-	er, eg, eb := s.e.of(s.n)
-	hr, hg, hb := s.h.of(s.n)
-	over := s.over[:s.n]
-	for i, l := range s.light[:s.n] {
-		back := float32(0)
-		if l > 0 {
-			back = p.dull * (1 - unit(over[i]*steep))
-			if p.film == nil && (ir[i] > clipFrom || ig[i] > clipFrom || ib[i] > clipFrom) {
-				back *= trust(max(ir[i], ig[i], ib[i])) // what clipped says nothing
-			}
-		}
-		r, g, b := h0[i]*back, h1[i]*back, h2[i]*back
-		er[i], eg[i], eb[i] = e0[i]+r*part, e1[i]+g*part, e2[i]+b*part
-		hr[i], hg[i], hb[i] = h0[i]-r, h1[i]-g, h2[i]-b
-	}
-}
-
-// evened takes a share of each pixel's own tint away.
-func (s *run) evened(share float32) {
-	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
-	er, eg, eb := s.e.of(s.n)
-	tr, tg, tb := s.rest.of(s.n)
-	for i := range er {
-		m, y := (e0[i]+e1[i]+e2[i])/3, luma(tr[i], tg[i], tb[i])
-		er[i], eg[i], eb[i] = e0[i]+share*(m-e0[i]), e1[i]+share*(m-e1[i]), e2[i]+share*(m-e2[i])
-		tr[i], tg[i], tb[i] = tr[i]+share*(y-tr[i]), tg[i]+share*(y-tg[i]), tb[i]+share*(y-tb[i])
-	}
-	for c := range s.h {
-		copy(s.h[c][:s.n], s.seen.h[c])
-	}
-}
-
-// carried takes from the light, the sheen and the rest the tint that the target cannot carry: what looks like a tint on a
-// strong colour is mostly the colour's own, and a neutral target would show it.
-func (s *run) carried(p *Plan) {
-	carry, mirrored := p.carry, p.mirrored
-	e0, e1, e2 := lanesOf(&s.seen.e, s.n)
-	er, eg, eb := s.e.of(s.n)
-	for i := range er {
-		r, g, b := e0[i], e1[i], e2[i]
-		m := (r + g + b) * (1.0 / 3)
-		er[i], eg[i], eb[i] = m+carry*(r-m), m+carry*(g-m), m+carry*(b-m)
-	}
-	h0, h1, h2 := lanesOf(&s.seen.h, s.n)
-	hr, hg, hb := s.h.of(s.n)
-	for i := range hr {
-		r, g, b := h0[i], h1[i], h2[i]
-		y := luma(r, g, b)
-		hr[i], hg[i], hb[i] = y+mirrored*(r-y), y+mirrored*(g-y), y+mirrored*(b-y)
-	}
-	for c := range s.rest {
-		rest := s.rest[c][:s.n]
-		for i := range rest {
-			rest[i] *= carry
-		}
-	}
-}
-
-// shaded gives a body's light more contrast against the light around, and rolls off what is lit above the target's room.
-func (s *run) shaded(p *Plan) {
-	er, eg, eb := s.e.of(s.n)
-	light := s.light[:s.n]
-	if p.crisp > 0 {
-		for i, l := range light {
-			if l <= 0 {
-				continue
-			}
-			// Raised by the square, which is the power a table would cost more for.
-			q := (er[i] + eg[i] + eb[i]) / (3 * l)
-			if q > 1.8 {
-				q = 1.8
-			} else if q < 0.4 {
-				q = 0.4
-			}
-			k := 1 + p.crisp*(q-1)
-			er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
-		}
-	}
-	if p.room > 0 {
-		for i, l := range light {
-			if l <= 0 {
-				continue
-			}
-			if m := min(l, (er[i]+eg[i]+eb[i])/3); m > p.lit {
-				k := 1 + p.roll.amount*(p.within(m)/m-1)
-				er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
-			}
-		}
-	}
-}
-
-// deepened multiplies the light by a factor that follows from it.
-func (s *run) deepened(shade []float32) {
-	er, eg, eb := s.e.of(s.n)
-	for i := range er {
-		k := shade[max(0, min(2*shadeSteps-1, int((er[i]+eg[i]+eb[i])*(shadeSteps/3.0))))]
-		er[i], eg[i], eb[i] = er[i]*k, eg[i]*k, eb[i]*k
 	}
 }
 

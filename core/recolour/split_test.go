@@ -44,8 +44,7 @@ func TestAPixelsPartsAreThePixel(t *testing.T) {
 		s.in, s.top[0] = s.was, 1.6
 		s.split(p)
 		s.seen = s.found()
-		s.taken(p)
-		e, sheen, rest := s.e.pixel(0), s.h.pixel(0), s.rest.pixel(0)
+		e, sheen, rest := s.takenOf(p)
 		for c := range px {
 			require.InDelta(t, px[c], own[c]*e[c]+sheen[c]+rest[c]+p.veil[c], 1e-5, "%v", px)
 			require.GreaterOrEqual(t, sheen[c], float32(0), "%v", px)
