@@ -39,6 +39,24 @@ describe("a page that may follow late", () => {
     expect(did).toEqual(["3", "7"]);
   });
 
+  it("goes on at once while it is on its way, instead of arriving at what is passed", async () => {
+    const told: number[] = [];
+    page = new Following(() => Promise.resolve(), (n) => told.push(n));
+    late("one");
+    await vi.advanceTimersByTimeAsync(0);
+    expect([did, told]).toEqual([["one"], [1]]); // and renders there
+    late("two");
+    expect([did, told]).toEqual([["one", "two"], [1, 2]]);
+    page.arrived(1);
+    late("three");
+    expect(did).toEqual(["one", "two", "three"]);
+    page.arrived(3);
+    late("four");
+    expect(did).toEqual(["one", "two", "three"]);
+    await vi.advanceTimersByTimeAsync(0);
+    expect(did).toEqual(["one", "two", "three", "four"]);
+  });
+
   it("follows at once what is not done lately, and to nothing older afterwards", async () => {
     late("one");
     page.to(() => did.push("at once"));

@@ -10,13 +10,21 @@ export class Following {
   private next: (() => void) | undefined;
   private turn = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private sent = 0;
+  private there = 0;
 
-  constructor(private readonly quiet: () => Promise<void>) {}
+  /** Where each following is told with its number, and the page says where it has arrived, it goes on from wherever it is on its way to: not there first. */
+  constructor(private readonly quiet: () => Promise<void>, private readonly tell?: (n: number) => void) {}
 
   to(f: () => void) {
     if (!isLate()) {
       this.drop();
       f();
+      return;
+    }
+    if (this.sent > this.there) {
+      this.drop();
+      this.send(f);
       return;
     }
     const waits = this.next !== undefined;
@@ -27,10 +35,24 @@ export class Following {
       const { next } = this;
       if (this.turn !== mine || !next) return;
       this.drop();
-      startTransition(next);
+      this.send(next);
     };
     this.timer = setTimeout(now, behind);
     void this.quiet().then(now);
+  }
+
+  private send(f: () => void) {
+    const { tell } = this;
+    if (tell) this.sent++;
+    startTransition(() => {
+      f();
+      tell?.(this.sent);
+    });
+  }
+
+  /** The page is where the nth following led. */
+  arrived(n: number) {
+    this.there = n;
   }
 
   /** Follows without waiting any longer: whoever does something else does it on the page that is meant. */

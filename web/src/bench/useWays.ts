@@ -18,7 +18,9 @@ interface Props {
 export function useWays({ document, picture, edit }: Props) {
   const job = useJob(picture?.job ?? "");
   const [way, setWay] = useState(() => new URLSearchParams(location.search).get("colourway") ?? "");
-  const [following] = useState(() => new Following(stageDrawn));
+  const [turned, setTurned] = useState(0);
+  const [following] = useState(() => new Following(stageDrawn, setTurned));
+  useEffect(() => { following.arrived(turned); }, [following, turned]);
   // Rendering all of the bench takes as long as the stage does. But what somebody changes meanwhile is meant for the colourway that is chosen.
   const turn = useCallback((id: string, also: () => void) => {
     lately(() => following.to(() => {

@@ -19,6 +19,17 @@ describe("a stage that goes ahead of its page", () => {
     expect(strength(shown)).toBe(3);
   });
 
+  it("stays where it came back to while the page is still on its way to what was passed", () => {
+    const lead = new Lead<ReturnType<typeof page>>();
+    const start = page(1);
+    lead.follow(start);
+    lead.ahead(lead.ahead(start, to(2)), to(1)); // there and back, and the page begins to follow there
+    expect(strength(lead.follow({ ...start, zoom: 4 }))).toBe(1); // something else moved meanwhile
+    expect(strength(lead.follow(page(2)))).toBe(1); // the page arrives
+    expect(strength(lead.follow(page(1)))).toBe(1);
+    expect(strength(lead.follow(page(2)))).toBe(2); // by itself
+  });
+
   it("follows again once the page has caught up, back to where it was, too", () => {
     const lead = new Lead<ReturnType<typeof page>>();
     lead.ahead(lead.ahead(page(1), to(2)), to(3));
