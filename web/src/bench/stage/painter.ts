@@ -294,7 +294,7 @@ export class StagePainter {
     cancelAnimationFrame(this.painting);
     this.painting = 0;
     const [c, l, q] = [this.canvas, this.layers, this.scene];
-    const g = c?.getContext("2d");
+    const g = c?.getContext("2d", { alpha: false });
     if (!c || !g || !l) return;
     g.setTransform(1, 0, 0, 1, 0, 0);
     g.fillStyle = q.ground;

@@ -378,7 +378,7 @@ export class StageLayer {
   private bitmapOf(pixels: ImageData): ImageBitmap {
     const { width, height } = pixels;
     if (this.put?.width !== width || this.put.height !== height) this.put = new OffscreenCanvas(width, height);
-    const g = this.put.getContext("2d");
+    const g = this.put.getContext("2d", { alpha: false });
     if (!g) throw new Error(words.thisBrowserDrawsNoCanvas);
     g.putImageData(pixels, 0, 0);
     return this.put.transferToImageBitmap();
