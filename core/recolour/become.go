@@ -65,13 +65,17 @@ func (s *run) complete(p *Plan) {
 //	goal*light + gleam*sheen + less*rest + over
 //
 // with the light, the sheen and what neither explains as far as the target takes them: all of that is worked out for the pixel first, so that a
-// channel is one sum of products.
+// channel is one sum of products. As far as a target without a colour does not take the tint of what
+// neither explains, that is light all the same.
 func (s *run) repaint(p *Plan) {
 	s.returned(p)
 	s.lighten(p)
 	n := s.n
 	tint := p.carry * (1 - p.even)
 	s.weigh(&s.seen.h, n, &weighing{tint, p.sheenAsLight(), p.high * p.gleam, p.mirrored})
+	if p.relit > 0 {
+		s.relight(&s.seen, n, p.restAsLight())
+	}
 	for c := range s.o {
 		less := unit(p.goal[c]/p.own[c]) * tint
 		s.mix(s.o[c][:n], s.seen.in[c], s.seen.e[c], s.seen.h[c], &mixing{p.goal[c], less, p.own[c], p.over[c] - less*p.veil[c]})
@@ -83,6 +87,17 @@ func (s *run) repaint(p *Plan) {
 
 // sheenAsLight returns how much of a body's light makes as much light as sheen does.
 func (p *Plan) sheenAsLight() float32 { return 1 / luma(p.own[0], p.own[1], p.own[2]) }
+
+// restAsLight returns how much light there is in what neither the body's light nor sheen explains, as far as that is to be light: on a darker target in
+// the proportion in which all of the body is darker.
+func (p *Plan) restAsLight() *relighting {
+	k := p.relit / max(luma(p.own[0], p.own[1], p.own[2]), luma(p.goal[0], p.goal[1], p.goal[2]))
+	r := &relighting{of: [3]float32{0.2126 * k, 0.7152 * k, 0.0722 * k}}
+	for c, w := range r.of {
+		r.body[c], r.veil = w*p.own[c], r.veil+w*p.veil[c]
+	}
+	return r
+}
 
 // returned finds what was taken for sheen on a body that is not dark, where a pixel is no brighter than the body around it: there it is a
 // paler place of the body, or noise. Sheen comes on top of the body's light.
@@ -147,11 +162,13 @@ func (s *run) levelled(p *Plan) {
 func (s *run) takenOf(p *Plan) (e, h, rest [3]float32) {
 	for c := range e {
 		e[c], h[c] = s.seen.e[c][0], s.seen.h[c][0]
-		rest[c] = p.carry * (s.seen.in[c][0] - p.veil[c] - p.own[c]*e[c] - h[c])
+		rest[c] = s.seen.in[c][0] - p.veil[c] - p.own[c]*e[c] - h[c]
 	}
 	m, y := (e[0]+e[1]+e[2])/3, luma(h[0], h[1], h[2])
+	of := p.restAsLight().of
+	lit := of[0]*rest[0] + of[1]*rest[1] + of[2]*rest[2]
 	for c := range e {
-		e[c], h[c] = m+p.carry*(e[c]-m), y+p.mirrored*(h[c]-y)
+		e[c], h[c], rest[c] = m+p.carry*(e[c]-m)+lit, y+p.mirrored*(h[c]-y), p.carry*rest[c]
 	}
 	return e, h, rest
 }

@@ -25,7 +25,7 @@ func TestARunBecomesWhatItsStepsSay(t *testing.T) {
 		set := Defaults()
 		set.ShadeDepth, set.Highlights = float64(r.IntN(3)*40-40), float64(r.IntN(200))
 		p := newPlan(colour.SRGB, own, colour.RGB{r.Float64(), r.Float64(), r.Float64()}, colour.RGB{0.01, 0.012, 0.02}, r.Float64(), r.Float64(), 1, set)
-		p.dull, p.even, p.crisp = some(r.Float32()), some(r.Float32()), some(r.Float32())
+		p.dull, p.even, p.crisp, p.relit = some(r.Float32()), some(r.Float32()), some(r.Float32()), some(r.Float32())
 		if r.IntN(2) == 0 {
 			p.lit, p.room, p.roll.amount = 1, 1.3, r.Float32()
 		}
@@ -66,6 +66,7 @@ func TestARunBecomesWhatItsStepsSay(t *testing.T) {
 				}
 			}
 			m, y, g := (e[0]+e[1]+e[2])/3, grey(rest), grey(h)
+			untinted := f(p.relit) * y / max(grey([3]float64{f(p.own[0]), f(p.own[1]), f(p.own[2])}), grey([3]float64{f(p.goal[0]), f(p.goal[1]), f(p.goal[2])}))
 			for c := range e {
 				e[c] = m + (1-f(p.even))*(e[c]-m)
 				rest[c] += f(p.even) * (y - rest[c])
@@ -84,9 +85,34 @@ func TestARunBecomesWhatItsStepsSay(t *testing.T) {
 				gain *= f(p.shade[min(2*shadeSteps-1, int(gain*m*shadeSteps))])
 			}
 			for c := range e {
-				want := f(p.goal[c])*gain*e[c] + f(p.high*p.gleam)*h[c] + max(0, min(1, f(p.goal[c])/f(p.own[c])))*rest[c] + f(p.over[c])
+				want := f(p.goal[c])*(gain*e[c]+untinted) + f(p.high*p.gleam)*h[c] + max(0, min(1, f(p.goal[c])/f(p.own[c])))*rest[c] + f(p.over[c])
 				require.InDelta(t, want, s.o[c][i], 2e-3*math.Max(1, want), "channel %d", c)
 			}
 		}
+	}
+}
+
+// A bluish fleck in red paint, or what is mirrored in it, is no colour of a grey target's, but light it is: on a lighter target as much as it was, on a
+// darker one in the proportion in which all of the paint is darker.
+func TestWhatNeitherExplainsIsLightOnANeutralTarget(t *testing.T) {
+	own := colour.RGB{0.3, 0.05, 0.04}
+	paint := luma(0.3, 0.05, 0.04)
+	for _, grey := range []float32{0.02, 0.2, 0.7} {
+		p := newPlan(colour.SRGB, own, colour.RGB{float64(grey), float64(grey), float64(grey)}, colour.RGB{}, 0, 0.35, 1, Defaults())
+		p.relit = 1
+		var s run
+		s.add(0.3, 0.05, 0.04)
+		s.add(0.3, 0.10, 0.12)
+		s.in = s.was
+		for i := range s.n {
+			s.e.set(i, 1, 1, 1)
+			s.h.set(i, 0, 0, 0)
+		}
+		s.seen = s.found()
+		s.repaint(p)
+		r, g, b := s.o.at(1)
+		require.InDelta(t, r, g, 1e-6)
+		require.InDelta(t, r, b, 1e-6)
+		require.InDelta(t, luma(0, 0.05, 0.08)*min(1, grey/paint), r-s.o[0][0], 1e-5, "on %g", grey)
 	}
 }

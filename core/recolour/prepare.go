@@ -235,7 +235,12 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 	} else {
 		carry = math.Max(carry, 0.5) // half of what the bench of rendered truth shows either way
 	}
-	p := newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
+	made := func() *Plan {
+		p := newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
+		p.relit = float32(1 - math.Max(carry, saturation(space, target, 0.03, 0.14))) // in a colour it would be noise of that colour
+		return p
+	}
+	p := made()
 	if q.Match == nil && q.Own != nil {
 		return p
 	}
@@ -252,7 +257,7 @@ func (l *Learned) repaint(space *colour.Space, q Request, seen, at, target colou
 			goal[c] = math.Max(body, 0.15*target[c]) / float64(lit)
 		}
 	}
-	return newPlan(space, own, goal, l.veil, carry, mirrored, gamma, q.Settings)
+	return made()
 }
 
 // evened prepares what brings mixed tints to the main one before the part is recoloured.
@@ -273,7 +278,7 @@ func (l *Learned) evened(space *colour.Space, amount float64) lanesPainter {
 			to[c] = from[c] + amount*(to[c]-from[c])
 		}
 		plans[k] = l.repaint(space, q, t.tone.Linear, t.tone.Linear, to, one)
-		plans[k].even, plans[k].carry = float32(amount), 1 // no more than that is taken away
+		plans[k].even, plans[k].carry, plans[k].relit = float32(amount), 1, 0 // no more than that is taken away
 	}
 	if len(plans) == 1 {
 		return func(l *lanes, n int) {

@@ -81,6 +81,7 @@ type Plan struct {
 
 	film      *film       // nil: the picture's values are the light itself
 	carry     float32     // 0..1 of the tint of the light, and of what is left over, that the target takes
+	relit     float32     // 0..1 of what is left over that it takes as light, without a tint
 	whole     bool        // the curve acts on the strongest channel, and the others go along
 	mirrored  float32     // 0..1 of the tint of what is mirrored that it takes
 	body      *lightField // nil but for dark glossy bodies

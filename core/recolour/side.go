@@ -112,6 +112,28 @@ func (t *taken) weigh(h *[3][]float32, n int, k *weighing) {
 	}
 }
 
+// relighting is how much light there is in the pixel's channels, in what they would have of the body's light, and in the veil.
+type relighting struct {
+	of, body [3]float32
+	veil     float32
+}
+
+// relight adds to the light of every channel that of what neither light nor sheen explains.
+func (t *taken) relight(v *view, n int, k *relighting) {
+	i0, i1, i2 := lanesOf(&v.in, n)
+	e0, e1, e2 := lanesOf(&v.e, n)
+	h0, h1, h2 := lanesOf(&v.h, n)
+	i := aside(n)
+	if i > 0 {
+		relightWide(i, t, &i0[0], &i1[0], &i2[0], &e0[0], &e1[0], &e2[0], &h0[0], &h1[0], &h2[0], k)
+	}
+	even := t.even[:n]
+	for ; i < n; i++ {
+		is := k.of[0]*(i0[i]-h0[i]) + k.of[1]*(i1[i]-h1[i]) + k.of[2]*(i2[i]-h2[i])
+		even[i] += is - (k.body[0]*e0[i] + k.body[1]*e1[i] + k.body[2]*e2[i]) - k.veil
+	}
+}
+
 // mixing is what a channel is mixed with: what light becomes, how much is left of what neither light nor sheen explains, what light was, and what
 // comes on top.
 type mixing struct{ goal, less, body, over float32 }

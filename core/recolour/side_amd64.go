@@ -19,6 +19,9 @@ func mixWide(n int, o, in, e, h *float32, t *taken, k *mixing)
 func weighWide(n int, t *taken, h0, h1, h2 *float32, k *weighing)
 
 //go:noescape
+func relightWide(n int, t *taken, i0, i1, i2, e0, e1, e2, h0, h1, h2 *float32, k *relighting)
+
+//go:noescape
 func meanWide(n int, t *taken, e0, e1, e2, h0, h1, h2 *float32, part float32)
 
 //go:noescape

@@ -107,6 +107,53 @@ weigh:
 	VZEROUPPER
 	RET
 
+// func relightWide(n int, t *taken, i0, i1, i2, e0, e1, e2, h0, h1, h2 *float32, k *relighting)
+TEXT ·relightWide(SB), NOSPLIT, $0-96
+	BEGIN
+	MOVQ         k+88(FP), R9
+	VBROADCASTSS relighting_of+0(R9), Y0
+	VBROADCASTSS relighting_of+4(R9), Y1
+	VBROADCASTSS relighting_of+8(R9), Y2
+	VBROADCASTSS relighting_body+0(R9), Y3
+	VBROADCASTSS relighting_body+4(R9), Y4
+	VBROADCASTSS relighting_body+8(R9), Y5
+	VBROADCASTSS relighting_veil(R9), Y6
+	MOVQ         t+8(FP), R13
+	MOVQ         i0+16(FP), SI
+	MOVQ         i1+24(FP), DX
+	MOVQ         i2+32(FP), BX
+	MOVQ         e0+40(FP), R9
+	MOVQ         e1+48(FP), R10
+	MOVQ         e2+56(FP), R11
+	MOVQ         h0+64(FP), R12
+	MOVQ         h1+72(FP), DI
+	MOVQ         h2+80(FP), R8
+
+relight:
+	VMOVUPS (SI)(AX*1), Y7
+	VSUBPS  (R12)(AX*1), Y7, Y7
+	VMULPS  Y0, Y7, Y7
+	VMOVUPS (DX)(AX*1), Y8
+	VSUBPS  (DI)(AX*1), Y8, Y8
+	VMULPS  Y1, Y8, Y8
+	VADDPS  Y8, Y7, Y7
+	VMOVUPS (BX)(AX*1), Y8
+	VSUBPS  (R8)(AX*1), Y8, Y8
+	VMULPS  Y2, Y8, Y8
+	VADDPS  Y8, Y7, Y7
+	VMULPS  (R9)(AX*1), Y3, Y8
+	VMULPS  (R10)(AX*1), Y4, Y9
+	VADDPS  Y9, Y8, Y8
+	VMULPS  (R11)(AX*1), Y5, Y9
+	VADDPS  Y9, Y8, Y8
+	VSUBPS  Y8, Y7, Y7
+	VSUBPS  Y6, Y7, Y7
+	VADDPS  taken_even(R13)(AX*1), Y7, Y7
+	VMOVUPS Y7, taken_even(R13)(AX*1)
+	NEXT(relight)
+	VZEROUPPER
+	RET
+
 // func meanWide(n int, t *taken, e0, e1, e2, h0, h1, h2 *float32, part float32)
 TEXT ·meanWide(SB), NOSPLIT, $0-68
 	BEGIN

@@ -74,6 +74,7 @@ func TestSideBySideIsOneAfterTheOther(t *testing.T) {
 				}
 				s.t.deepen(n, shade)
 				s.t.weigh(three(3), n, &weighing{k[0], k[1], k[2], k[3]})
+				s.t.relight(&view{in: *three(0), e: *three(3), h: *three(6)}, n, &relighting{of: [3]float32{k[0], k[1], k[2]}, body: [3]float32{k[3], k[4], k[0]}, veil: k[1]})
 				s.t.mix(s.l[7][:n], s.l[0][:n], s.l[1][:n], s.l[3][:n], &mixing{k[0], k[1], k[2], k[3]})
 				least, most := ends(s.l[0][:n], s.l[1][:n], s.l[2][:n])
 				s.found[0], s.found[1] = least+0, most+0 // nothing is nothing, whatever its sign

@@ -15,3 +15,5 @@ func putWide(int, *float32, *float32, *float32, *float32, *float32) int         
 func endsWide(int, *float32, *float32, *float32) (least, most float32)                          { return 0, 0 }
 func curveWide(int, *float32, *float32, float32)                                                {}
 func curveWholeWide(int, *float32, *float32, *float32, *float32, float32)                       {}
+func relightWide(int, *taken, *float32, *float32, *float32, *float32, *float32, *float32, *float32, *float32, *float32, *relighting) {
+}
