@@ -65,8 +65,7 @@ func (s *run) complete(p *Plan) {
 //	goal*light + gleam*sheen + less*rest + over
 //
 // with the light, the sheen and what neither explains as far as the target takes them: all of that is worked out for the pixel first, so that a
-// channel is one sum of products. As far as a target without a colour does not take the tint of what
-// neither explains, that is light all the same.
+// channel is one sum of products. As far as a target without a colour does not take the tint of what neither explains, that is light all the same.
 func (s *run) repaint(p *Plan) {
 	s.returned(p)
 	s.lighten(p)
@@ -74,7 +73,8 @@ func (s *run) repaint(p *Plan) {
 	tint := p.carry * (1 - p.even)
 	s.weigh(&s.seen.h, n, &weighing{tint, p.sheenAsLight(), p.high * p.gleam, p.mirrored})
 	if p.relit > 0 {
-		s.relight(&s.seen, n, p.restAsLight())
+		k := p.restAsLight()
+		s.relight(&s.seen, n, &k)
 	}
 	for c := range s.o {
 		less := unit(p.goal[c]/p.own[c]) * tint
@@ -90,9 +90,9 @@ func (p *Plan) sheenAsLight() float32 { return 1 / luma(p.own[0], p.own[1], p.ow
 
 // restAsLight returns how much light there is in what neither the body's light nor sheen explains, as far as that is to be light: on a darker target in
 // the proportion in which all of the body is darker.
-func (p *Plan) restAsLight() *relighting {
+func (p *Plan) restAsLight() relighting {
 	k := p.relit / max(luma(p.own[0], p.own[1], p.own[2]), luma(p.goal[0], p.goal[1], p.goal[2]))
-	r := &relighting{of: [3]float32{0.2126 * k, 0.7152 * k, 0.0722 * k}}
+	r := relighting{of: [3]float32{luma(k, 0, 0), luma(0, k, 0), luma(0, 0, k)}}
 	for c, w := range r.of {
 		r.body[c], r.veil = w*p.own[c], r.veil+w*p.veil[c]
 	}

@@ -13,7 +13,10 @@ export class Following {
   private sent = 0;
   private there = 0;
 
-  /** Where each following is told with its number, and the page says where it has arrived, it goes on from wherever it is on its way to: not there first. */
+  /**
+   * tell, where there is one, changes the page's state with each following, to its number, and the page says of that when it has arrived.
+   * Then a page that is still on its way goes on to what comes next instead of arriving at what is passed.
+   */
   constructor(private readonly quiet: () => Promise<void>, private readonly tell?: (n: number) => void) {}
 
   to(f: () => void) {
