@@ -1,14 +1,9 @@
 package recolour
 
-import "golang.org/x/sys/cpu"
+import "episema/core/internal/processor"
 
 // wide is how many pixels the loops of side.go do side by side; 0 where the processor cannot.
-var wide = func() int {
-	if cpu.X86.HasAVX2 {
-		return 8
-	}
-	return 0
-}()
+var wide = processor.Wide
 
 // The loops over n pixels, which are eight times some, and at least eight.
 

@@ -1,0 +1,5 @@
+//go:build !amd64
+
+package processor
+
+func wide() int { return 0 }
