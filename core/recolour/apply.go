@@ -323,10 +323,43 @@ func (b *blockPainter) change(k int, in, out []float32, m uint16, x, y int) {
 	default:
 		f := b.own.pixel(k)
 		share := float32(m) / raster.Whole * b.belong[k]
+		share = canHave(share, f, out)
+		cr, cg, cb = share*(r-f[0]), share*(g-f[1]), share*(bl-f[2])
+		if max(in[0], in[1], in[2]) > clipFrom {
+			lost := lostBeside(share, f, in)
+			cr, cg, cb = cr+lost[0], cg+lost[1], cb+lost[2]
+		}
 		// What is left of the background cannot be darker than nothing.
-		cr, cg, cb = max(share*(r-f[0]), -out[0]), max(share*(g-f[1]), -out[1]), max(share*(bl-f[2]), -out[2])
+		cr, cg, cb = max(cr, -out[0]), max(cg, -out[1]), max(cb, -out[2])
 	}
 	b.add(out, cr, cg, cb)
+}
+
+// canHave returns the share that a pixel can have of a part's own light there, own, of at most share: what has less of a colour than its mask
+// says has less of the part in it, or a darker place of it. Channels in which the part has little say nothing.
+func canHave(share float32, own [3]float32, pixel []float32) float32 {
+	little := 0.3 * max(own[0], own[1], own[2])
+	for c, o := range own {
+		if o > little && share*o > pixel[c] {
+			share = max(pixel[c]/o, 0)
+		}
+	}
+	return share
+}
+
+// lostBeside returns what the camera lost of a light that lies beside a part, or on it, in a mixed pixel, in: a channel that it clipped is
+// given as much of that light as the channel with least has. Else a glint over the rim of red paint would be cyan once the red is gone.
+func lostBeside(share float32, own [3]float32, in []float32) (lost [3]float32) {
+	var beside [3]float32
+	for c, o := range own {
+		beside[c] = in[c] - share*o
+	}
+	for c, v := range in {
+		if clipped := min((v-clipFrom)/(clipTo-clipFrom), 1); clipped > 0 {
+			lost[c] = max(clipped*(min(beside[(c+1)%3], beside[(c+2)%3])-beside[c]), 0)
+		}
+	}
+	return lost
 }
 
 // shares reports whether a rectangle of a mask has any share, and how many pixels of it are mixed.
