@@ -90,11 +90,15 @@ func (r *regions) pulls(isIn, isOut []bool, next [][]int32) []float32 {
 		}
 	}
 	wayOut, likeOut := r.ways(far, next), r.alike(far)
+	focus := r.focusSaid(isIn, isOut)
 	pull := make([]float32, len(far))
 	for k := range pull {
 		way := (wayOut[k] - wayIn[k]) / (wayOut[k] + wayIn[k] + 0.05)
 		alike := (likeOut[k] - likeIn[k]) / (likeOut[k] + likeIn[k] + 0.1)
 		pull[k] = wayWeight*way + alikeWeight*alike
+		if focus != nil {
+			pull[k] += focusWeight * focus[k]
+		}
 	}
 	return pull
 }

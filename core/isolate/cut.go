@@ -14,6 +14,7 @@ import (
 // models are the colours of the part and of the rest, with the log-likelihood ratio of each bin.
 type models struct {
 	in, out mixture
+	focus   *focusMap // nil where focus says nothing
 	done    raster.Done
 }
 
@@ -368,6 +369,13 @@ func (m *models) solve(f *planes, seeds []uint8, all, nodes []int32, fixed []uin
 				g.Term[n] = pull[f.bin[i]] + nearness*reach[i]
 			} else {
 				g.Term[n] = bandColour * pull[f.bin[i]]
+			}
+			if m.focus != nil {
+				by := float32(focusPull)
+				if reach == nil {
+					by *= bandColour
+				}
+				g.Term[n] += by * m.focus.at(x, y, f.w, f.h)
 			}
 		}
 		for d, by := range mincut.Directions {

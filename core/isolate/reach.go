@@ -38,7 +38,7 @@ func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) 
 		if err != nil {
 			return nil, err
 		}
-		m := &models{done: doneOf(c.p)}
+		m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
 		m.relearn(f, labels)
 		return c.refine(level, f, m, m.cutBand(f, seeds, labels, regionBand), seedsAt)
 	}

@@ -20,6 +20,7 @@ type regions struct {
 	near  []border
 	edge  []float32 // boundary strength of each pixel, 0..1
 	atRim []float32 // pixels of each region on the frame of the picture
+	sharp []float32 // how much each region is in focus, 0..1; nil where the picture has no plane of focus
 }
 
 // border is where two regions meet.
@@ -57,6 +58,7 @@ func newRegions(f *planes, done raster.Done) *regions {
 	own := r.measure(word)
 	r.meet()
 	r.mix(own)
+	r.sharp = r.focus(f, done)
 	return r
 }
 

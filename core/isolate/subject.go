@@ -101,7 +101,7 @@ func (c *compiler) found() (*found, error) {
 			l, t := base, own
 			if next >= 0 {
 				t = all[next]
-				if l, err = c.fine(r, r.pixels(t.in)); err != nil {
+				if l, err = c.fine(r, t.in); err != nil {
 					return nil, err
 				}
 			}
@@ -147,7 +147,8 @@ func (r *regions) mostly(l []uint8) []bool {
 }
 
 // fine looks for the edge of regions again in the pixels.
-func (c *compiler) fine(r *regions, l []uint8) (*Labels, error) {
+func (c *compiler) fine(r *regions, in []bool) (*Labels, error) {
+	l := r.pixels(in)
 	level := c.levelBelow(regionSide)
 	if c.effort == Quick {
 		return &Labels{level, r.w, r.h, l}, nil
@@ -156,7 +157,7 @@ func (c *compiler) fine(r *regions, l []uint8) (*Labels, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := &models{done: doneOf(c.p)}
+	m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
 	m.relearn(f, l)
 	none := func(w, h, _ int) []uint8 { return make([]uint8, w*h) }
 	l = m.cutBandOpen(f, none(f.w, f.h, level), l, regionBand)

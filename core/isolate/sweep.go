@@ -186,9 +186,18 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 		cuts[i].f = f
 	}
 	seeds := seedsAt(cuts[0].f.w, cuts[0].f.h, level)
+	var focus *focusMap
+	if c.effort != Quick {
+		r, err := c.regions()
+		if err != nil {
+			return nil, 0, err
+		}
+		focus = r.focusMap(r.seeded(seedsAt(r.w, r.h, c.levelBelow(regionSide))))
+	}
 	raster.Parallel(len(cuts), func(i int) {
 		k := &cuts[i]
 		k.m = learn(k.f, seeds, doneOf(c.p))
+		k.m.focus = focus
 		k.labels = k.m.cutWhole(k.f, seeds, rounds, scans)
 		if len(cuts) > 1 {
 			k.score = k.f.along(k.labels, doneOf(c.p))

@@ -64,7 +64,7 @@ func (t thing) overlap(o thing) float64 {
 
 // things gives sets of regions that may be the picture's main thing: what comes of joining the two
 // neighbours with the least between them over and over (a hierarchy of regions, as in Arbelaez et al., Contour detection and
-// hierarchical image segmentation, 2011), cuts around what stands out, and cuts around places in the middle of the picture (many seeds,
+// hierarchical image segmentation, 2011), cuts around what stands out and what is in focus, and cuts around places in the middle of the picture (many seeds,
 // each with many biases: Carreira and Sminchisescu, CPMC, 2012). What many of them agree on is likelier a thing. stands says of each
 // region how much it stands out.
 func (r *regions) things(stands []float32, done raster.Done) []thing {
@@ -97,6 +97,9 @@ func (r *regions) things(stands []float32, done raster.Done) []thing {
 		consider(in)
 	})
 	for _, l := range r.standing(stands, done) {
+		consider(l)
+	}
+	for _, l := range r.inFocus(done) {
 		consider(l)
 	}
 	for _, l := range r.begun(done) {
@@ -136,6 +139,8 @@ func (r *regions) begun(done raster.Done) [][]bool {
 		for i := range seeds {
 			if math.Hypot(float64(i%r.w)-cx, float64(i/r.w)-cy) < reach {
 				seeds[i] = seedIn
+			} else if r.sharp != nil && r.sharp[r.of[i]] < blurred {
+				seeds[i] = seedOut
 			}
 		}
 		begun[n] = r.answersOf(seeds, done).labels
@@ -182,7 +187,10 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 	}
 	var sIn, nIn, sOut, nOut float64
 	for k, v := range in {
-		a, s := float64(r.area[k]), float64(stands[k])
+		a, s := float64(r.area[k]), standsOut*float64(stands[k])
+		if r.sharp != nil {
+			s += focusSays * float64(r.sharp[k])
+		}
 		if v {
 			sIn, nIn = sIn+a*s, nIn+a
 			rim += float64(r.atRim[k])
@@ -199,7 +207,7 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 	}
 	contrast := float64(unlike(inside[:], outside[:]))
 	large := math.Min(1, math.Sqrt(nIn/(nIn+nOut)/sizeEnough))
-	return roundSays*math.Sqrt(nIn)/(length+rim) + closureSays*edge/length + contrastSays*contrast + standsOut*(sIn/nIn-sOut/nOut) + sizeSays*large - rimSays*rim/(rim+length)
+	return roundSays*math.Sqrt(nIn)/(length+rim) + closureSays*edge/length + contrastSays*contrast + sIn/nIn - sOut/nOut + sizeSays*large - rimSays*rim/(rim+length)
 }
 
 // join joins regions two by two, always those with the least between them, and tells of each that is made.
