@@ -36,14 +36,16 @@ func (b *blockPainter) changed(o *raster.Mask, r raster.Rect) {
 		for x := r.X0; x < r.X1; x++ {
 			i := y*o.W + x
 			m := b.mask.Pix[i]
-			k := float32(1)
+			share := float32(m) / raster.Whole
 			switch {
 			case m >= sureIn:
-				k = b.held.of(x, y)
+				share *= b.held.of(x, y)
 			case m > 0 && !b.codedRims:
-				k = b.belongs(b.near.inside(x, y, b.src.Pix[3*i:3*i+3:3*i+3], float32(m)/raster.Whole), x, y)
+				pixel := b.src.Pix[3*i : 3*i+3 : 3*i+3]
+				own := b.near.inside(x, y, pixel, share)
+				share = canHave(share*b.belongs(own, x, y), own, pixel)
 			}
-			o.Pix[i] = uint16(float32(m)*k + 0.5)
+			o.Pix[i] = uint16(share*raster.Whole + 0.5)
 		}
 	}
 }

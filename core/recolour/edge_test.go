@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"episema/core/colour"
+	"episema/core/raster"
 	"episema/core/recolour"
 )
 
@@ -33,11 +34,14 @@ func TestAnEdgeDoesNotTakeTheOppositeTint(t *testing.T) {
 			}
 		}
 		for to, goal := range map[string]colour.RGB{"grey": {0.216, 0.216, 0.216}, "black": {0.011, 0.011, 0.013}} {
-			out, _, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
+			out, plan, _ := apply(t, pic, mask, recolour.Request{Goal: goal, Own: &own, Settings: recolour.Defaults()})
 			at := 3 * ((bookEdge+1)*bookW + bookW/2)
 			made := out.Pix[at : at+3]
 			require.Less(t, made[1]-made[0], float32(0.02), "%s, to %s", name, to)
 			require.Less(t, made[2]-made[0], float32(0.02), "%s, to %s", name, to)
+			if name != "under a glint" {
+				require.InDelta(t, 0.28, float64(plan.Changed(pic, mask).Pix[at/3])/raster.Whole, 0.05, "no more is said to be changed than is")
+			}
 		}
 	}
 }
