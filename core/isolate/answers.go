@@ -36,7 +36,7 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 	for step := -biasSteps; step <= biasSteps; step++ {
 		done.Check()
 		bias := biasMost * float32(step) / biasSteps
-		g := mincut.New(n)
+		g := r.linked(partWeight)
 		for k := range n {
 			switch {
 			case isIn[k]:
@@ -47,10 +47,6 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 				g.Term[k] = (pull[k] + bias) * r.area[k] / size
 			}
 		}
-		for _, b := range r.near {
-			w := float32(math.Exp(-float64(b.strength) * openness))
-			g.Link(b.a, b.b, partWeight*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
-		}
 		l := r.touched(g.Solve(), isIn, next)
 		if len(o.labels) > 0 && slices.Equal(l, o.labels[len(o.labels)-1]) {
 			continue
@@ -59,6 +55,19 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 		o.bias = append(o.bias, float64(step)/biasSteps)
 	}
 	return o
+}
+
+// linked gives a network over the regions in which it costs the less to part two neighbours, the stronger and the shorter the boundary between
+// them is.
+func (r *regions) linked(weight float32) *mincut.Graph {
+	n := len(r.words)
+	size := float32(len(r.of)) / float32(n)
+	g := mincut.New(n)
+	for _, b := range r.near {
+		w := float32(math.Exp(-float64(b.strength) * openness))
+		g.Link(b.a, b.b, weight*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
+	}
+	return g
 }
 
 // seeded tells which regions the strokes are mostly in, inside and outside.

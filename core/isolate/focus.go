@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"episema/core/mincut"
 	"episema/core/raster"
 )
 
@@ -15,17 +14,18 @@ const (
 	focusFloor  = 4e-5 // squared steps of Oklab lightness that say little
 	focusNone   = 1.0  // how much finer steps are than coarser ones, squared, in what is out of focus,
 	focusWhole  = 2.6  // and in what is in focus
+	focusParts  = 6.0  // how much the strength of a boundary keeps regions from hearing each other
 	focusRounds = 40   // in which regions hear of their neighbours
 	focusRim    = 0.55 // a picture whose frame is in focus to this share has no plane of focus
 	focusThing  = 0.02 // and neither has one with less of it in focus
 
-	focusOpen     = 0.5  // weight of a boundary between regions, where what is in focus is cut out,
-	focusWeight   = 1.0  // of focus against ways and likeness,
-	focusPull     = 8.0  // of focus against a pixel's colour (maxPull),
-	focusSays     = 1.4  // and of focus for a set of regions being a thing
-	focusSurely   = 0.25 // more in focus than that where a cut is made is surely in it
-	focusUnlikely = 0.15 // and less than that, at the frame, surely not
-	blurred       = 0.35 // what is less in focus is no part of a thing that is begun in the middle
+	focusOpen     = 0.125 // weight of a boundary between regions, where what is in focus is cut out,
+	focusWeight   = 1.0   // of focus against ways and likeness,
+	focusPull     = 8.0   // of focus against a pixel's colour (maxPull),
+	focusSays     = 1.4   // and of focus for a set of regions being a thing
+	focusSurely   = 0.25  // more in focus than that where a cut is made is surely in it
+	focusUnlikely = 0.15  // and less than that, at the frame, surely not
+	blurred       = 0.35  // what is less in focus is no part of a thing that is begun in the middle
 )
 
 // focusCuts are the shares of focus at which what is in focus is cut out.
@@ -93,7 +93,7 @@ func (r *regions) heard(own, weight []float32) []float32 {
 	side := float32(math.Sqrt(float64(len(r.of)) / float64(len(own))))
 	meet := make([]float32, len(r.near))
 	for k, b := range r.near {
-		meet[k] = b.length / side * float32(math.Exp(-6*float64(b.strength)))
+		meet[k] = b.length / side * float32(math.Exp(-focusParts*float64(b.strength)))
 	}
 	s := slices.Clone(own)
 	sum, all := make([]float32, len(own)), make([]float32, len(own))
@@ -123,13 +123,9 @@ func (r *regions) inFocus(done raster.Done) (all [][]bool) {
 	size := float32(len(r.of)) / float32(len(r.words))
 	for _, t := range focusCuts {
 		done.Check()
-		g := mincut.New(len(r.words))
+		g := r.linked(focusOpen)
 		for k, s := range r.sharp {
-			g.Term[k] = 4 * (s - t) * r.area[k] / size
-		}
-		for _, b := range r.near {
-			w := float32(math.Exp(-float64(b.strength) * openness))
-			g.Link(b.a, b.b, focusOpen*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
+			g.Term[k] = (s - t) * r.area[k] / size
 		}
 		in := g.Solve()
 		seeds := make([]uint8, len(r.of))
@@ -189,6 +185,19 @@ func (r *regions) focusMap(isIn, isOut []bool) *focusMap {
 		return &focusMap{r, said}
 	}
 	return nil
+}
+
+// focusOf gives what focus says of the pixels where strokes are known by their seeds, or nil; while a hand goes on it is not asked, for it takes
+// the regions.
+func (c *compiler) focusOf(seedsAt func(w, h, level int) []uint8) (*focusMap, error) {
+	if c.effort == Quick {
+		return nil, nil
+	}
+	r, err := c.regions()
+	if err != nil || r.sharp == nil {
+		return nil, err
+	}
+	return r.focusMap(r.seeded(seedsAt(r.w, r.h, c.levelBelow(regionSide)))), nil
 }
 
 // focusBeside gives what focus says of the pixels along the edge of a set of regions, or nil.

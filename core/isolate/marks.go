@@ -44,7 +44,7 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 			}
 			return seeds
 		}
-		labels, _, err := c.grow(seedsAt, c.planes) // hair is all sharp steps
+		labels, _, err := c.grow(seedsAt, nil, c.planes) // hair is all sharp steps
 		if err != nil {
 			return nil, err
 		}

@@ -70,7 +70,11 @@ func (c *compiler) found() (*found, error) {
 			}
 			return seeds
 		}
-		base, _, err := c.grow(seedsAt, c.sharpened, c.sharpenedPlain)
+		focus, err := c.focusOf(seedsAt)
+		if err != nil {
+			return nil, err
+		}
+		base, _, err := c.grow(seedsAt, focus, c.sharpened, c.sharpenedPlain)
 		if err != nil {
 			return nil, err
 		}

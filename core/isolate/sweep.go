@@ -74,7 +74,7 @@ func (c *compiler) swept(strokes []seeded, reach *float64) (*Labels, error) {
 				begun = append(begun, s.Points[0])
 			}
 			at, err := once(c, "sweep's view", begun, func(int) int { return 64 }, func() (int, error) {
-				_, best, err := c.grow(seedsAt, views...)
+				_, best, err := c.grow(seedsAt, nil, views...)
 				return best, err
 			})
 			if err != nil {
@@ -82,7 +82,11 @@ func (c *compiler) swept(strokes []seeded, reach *float64) (*Labels, error) {
 			}
 			views = views[at : at+1]
 		}
-		l, _, err := c.grow(seedsAt, views...)
+		focus, err := c.focusOf(seedsAt)
+		if err != nil {
+			return nil, err
+		}
+		l, _, err := c.grow(seedsAt, focus, views...)
 		if err != nil || c.effort == Quick && reach == nil {
 			return l, err
 		}
@@ -164,8 +168,8 @@ func (c *compiler) sharpened(level int) (*planes, error) {
 type view func(level int) (*planes, error)
 
 // grow gives labels at the finest level that is cut, from seeds at any level. Where several views of the colours
-// are given, each cuts the coarsest level, and the one whose cut follows the edges best goes on; its index is given too.
-func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*Labels, int, error) {
+// are given, each cuts the coarsest level, and the one whose cut follows the edges best goes on; its index is given too. focus may be nil.
+func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, focus *focusMap, views ...view) (*Labels, int, error) {
 	side, rounds, scans := coarsest, 3, 3
 	if c.effort == Quick {
 		side, rounds, scans = coarsest*5/8, 1, 1
@@ -186,14 +190,6 @@ func (c *compiler) grow(seedsAt func(w, h, level int) []uint8, views ...view) (*
 		cuts[i].f = f
 	}
 	seeds := seedsAt(cuts[0].f.w, cuts[0].f.h, level)
-	var focus *focusMap
-	if c.effort != Quick {
-		r, err := c.regions()
-		if err != nil {
-			return nil, 0, err
-		}
-		focus = r.focusMap(r.seeded(seedsAt(r.w, r.h, c.levelBelow(regionSide))))
-	}
 	raster.Parallel(len(cuts), func(i int) {
 		k := &cuts[i]
 		k.m = learn(k.f, seeds, doneOf(c.p))
