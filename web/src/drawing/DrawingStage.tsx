@@ -1,4 +1,4 @@
-import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Document, Drawing, ShownDrawing } from "../api/client";
 import { firstLookIsOver } from "../firstLook";
@@ -209,10 +209,8 @@ export const DrawingStage = memo(forwardRef<DrawingStageHandle, Props>(function 
     paint(p.shown?.groups ?? []);
     if (frame.current) frame.current.dataset.shown = p.before ? "before" : `${flat ? (p.pixels?.now ? 1 : -1) : (p.shown?.groups.length ?? 0)}`;
   }, [p.shown, p.pixels, p.before, p.hide, p.picked, p.drawing, flat, painted, paint]);
-  useEffect(() => {
-    measure();
-    if (place) onZoom(place.zoom);
-  }, [place, measure, onZoom]);
+  useLayoutEffect(measure, [measure, place]); // before the picture is shown: the boxes come with what the foot says, not a frame later
+  useEffect(() => { if (place) onZoom(place.zoom); }, [place, onZoom]);
   useSteering(frame, port, () => 1, (down) => { space.current = down; });
 
   const fingers = useRef(new Fingers());
