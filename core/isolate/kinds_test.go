@@ -347,6 +347,39 @@ func TestSubjectKnowsWhereThingsArePut(t *testing.T) {
 	}
 }
 
+// Of things that are as large, as closed and as unlike what is beside them, one that is unlike the rest of the picture is likelier what
+// it shows than one of which there are more.
+func TestAThingIsUnlikeTheRest(t *testing.T) {
+	blue, red, ground := [3]float32{0.06, 0.1, 0.45}, [3]float32{0.4, 0.05, 0.05}, [3]float32{0.18, 0.2, 0.17}
+	p, _ := disc(640, 480, 0, 0, 0, blue, ground)
+	at := [][2]float64{{160, 120}, {480, 120}, {160, 360}, {480, 360}}
+	things := make([]*raster.Mask, len(at))
+	for k, c := range at {
+		_, things[k] = disc(640, 480, c[0], c[1], 70, blue, ground)
+		for i, v := range things[k].Pix {
+			if v > raster.Whole/2 && k > 0 {
+				copy(p.level[0].Pix[3*i:3*i+3], blue[:])
+			} else if v > raster.Whole/2 {
+				copy(p.level[0].Pix[3*i:3*i+3], red[:])
+			}
+		}
+	}
+	f := features(p.level[0], nil)
+	r := newRegions(f, nil)
+	score := func(m *raster.Mask) float64 {
+		l := make([]uint8, len(m.Pix))
+		for i, v := range m.Pix {
+			if v > raster.Whole/2 {
+				l[i] = 1
+			}
+		}
+		return r.objectness(r.mostly(l), make([]float32, len(r.words)))
+	}
+	for k := range at[1:] {
+		assert.Greater(t, score(things[0]), score(things[k+1])+0.1)
+	}
+}
+
 // Where a picture holds two things, one after the other is offered; no candidate is another once more.
 func TestSubjectOffersOneThingAfterTheOther(t *testing.T) {
 	p, first := disc(700, 500, 220, 250, 105, [3]float32{0.5, 0.06, 0.05}, [3]float32{0.18, 0.2, 0.17})

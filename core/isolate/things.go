@@ -18,12 +18,13 @@ const (
 	sharing      = 0.9   // against a candidate: how much of it is in one that is offered before,
 	sameThing    = 0.84  // and the overlap (intersection over union) from which two are one
 	closureSays  = 0.9   // weight of how strong the edges along a thing are,
-	contrastSays = 1.3   // of how unlike it is to what is around it,
-	standsOut    = 1.3   // of how much it stands out from the borders of the picture,
+	contrastSays = 2.2   // of how unlike its edge is to what is beside it there,
+	unlikeSays   = 0.9   // of how unlike all of it is to all that is not of it,
+	standsOut    = 1.4   // of how much it stands out from the borders of the picture,
 	rimSays      = 0.8   // against it: of how much of its border is the frame
 	sizeSays     = 2.5   // for it: of how large it is,
 	sizeEnough   = 0.15  // up to this share of the picture
-	roundSays    = 1.7   // of how short its border is for its size,
+	roundSays    = 8.0   // of how short its border is for its size,
 	agreeSays    = 0.8   // of how many of the others are nearly the same,
 	agreeing     = 0.8   // by this overlap
 	baseSays     = 0.12  // for the cut in the pixels, which follows smooth things more closely
@@ -166,7 +167,8 @@ func agreed(all []thing, done raster.Done) {
 }
 
 // objectness says how much a set of regions is like a thing (the word is Alexe, Deselaers and Ferrari's, What is an object?,
-// 2010): closed by edges, unlike what is around it, standing out, and not cut by the frame.
+// 2010): closed by edges, unlike what is beside it and the rest of the picture (the global contrast of Cheng et al., Global
+// contrast based salient region detection, 2011), standing out, and not cut by the frame.
 func (r *regions) objectness(in []bool, stands []float32) float64 {
 	var inside, outside [wordCount]float32
 	var edge, length, rim float64
@@ -186,7 +188,14 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 		}
 	}
 	var sIn, nIn, sOut, nOut float64
+	var all, own [wordCount]float32
 	for k, v := range in {
+		for w, share := range r.words[k] {
+			all[w] += r.area[k] * share
+			if v {
+				own[w] += r.area[k] * share
+			}
+		}
 		a, s := float64(r.area[k]), standsOut*float64(stands[k])
 		if r.sharp != nil {
 			s += focusSays * float64(r.sharp[k])
@@ -204,10 +213,12 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 	for w := range inside {
 		inside[w] /= float32(length)
 		outside[w] /= float32(length)
+		all[w] = (all[w] - own[w]) / float32(nOut)
+		own[w] /= float32(nIn)
 	}
-	contrast := float64(unlike(inside[:], outside[:]))
+	contrast := contrastSays*unlike(inside[:], outside[:]) + unlikeSays*unlike(own[:], all[:])
 	large := math.Min(1, math.Sqrt(nIn/(nIn+nOut)/sizeEnough))
-	return roundSays*math.Sqrt(nIn)/(length+rim) + closureSays*edge/length + contrastSays*contrast + sIn/nIn - sOut/nOut + sizeSays*large - rimSays*rim/(rim+length)
+	return roundSays*math.Sqrt(nIn)/(length+rim) + closureSays*edge/length + float64(contrast) + sIn/nIn - sOut/nOut + sizeSays*large - rimSays*rim/(rim+length)
 }
 
 // join joins regions two by two, always those with the least between them, and tells of each that is made.
