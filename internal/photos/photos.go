@@ -24,7 +24,7 @@ type Photo struct {
 	Aside      bool    // nothing is tuned on it
 	Detail     bool    // the part is not what the photograph is of
 	Picks      []isolate.Pick
-	Whole      [][2]float64 // the thing's outline, traced by eye; nil where the part is all of it
+	Whole      [][2]float64 // the thing's outline, traced by eye and put on the edge by outlines.py; nil where the part is all of it
 }
 
 //go:embed photos.json
@@ -54,7 +54,7 @@ func (p Photo) Read() (*raster.RGB, *raster.Mask, error) {
 	return pic, mask, err
 }
 
-// ReadWhole is Read with the mask of the whole thing, which no way of finding it had a hand in where it was traced.
+// ReadWhole is Read with the mask of the whole thing, in which no way of the product's own had a hand where it was traced.
 func (p Photo) ReadWhole() (*raster.RGB, *raster.Mask, error) {
 	if p.Whole == nil {
 		return p.Read()
