@@ -345,9 +345,10 @@ func patch(pic *raster.RGB, mask *raster.Mask, x, y int, fallback Tone) Tone {
 }
 
 const (
-	least   = 0.002 // nothing real reflects less
-	fresnel = 0.030 // share of its surroundings that a glossy dielectric mirrors, averaged over directions
-	bodyTop = 1.5   // the body of a thing is at most this much brighter than its typical lit tone
+	least    = 0.002 // nothing real reflects less
+	fresnel  = 0.030 // share of its surroundings that a glossy dielectric mirrors, averaged over directions
+	veilTold = 0.3   // a veil of whose weak channel so much is not as a body of its colour would have it is told from the body
+	bodyTop  = 1.5   // the body of a thing is at most this much brighter than its typical lit tone
 )
 
 // veilOf estimates the even sheen over the whole part: a glossy thing mirrors a few percent of what
@@ -428,10 +429,12 @@ func veilShare(pic *raster.RGB, mask *raster.Mask, tone Tone, veil colour.RGB) f
 	}
 	left := (sy - slope*sx) / n // of the weak channel where the strong one is nothing
 	due := veil[lo] - slope*veil[hi]
-	if due <= 0 {
-		return 1
+	share := 0.0 // what stands around has the body's own colour: what it mirrors of that cannot be told from the body, and goes with it
+	if due > 0 {
+		told := math.Min(1, due/(veilTold*veil[lo]))
+		share = told * math.Max(0, math.Min(1, left/due))
 	}
-	return 1 + coloured*(math.Max(0, math.Min(1, left/due))-1)
+	return 1 + coloured*(share-1)
 }
 
 func luma(r, g, b float32) float32 { return 0.2126*r + 0.7152*g + 0.0722*b }

@@ -46,7 +46,7 @@ func Truths(dir string) []*Truth {
 		{Name: "seat", From: []string{"hide"}, To: targets},
 		{Name: "muff", From: []string{"olive"}, To: targets},
 		{Name: "pouch", From: []string{"navy"}, To: targets},
-		{Name: "pot", From: []string{"clay"}, To: targets, Aside: true},
+		{Name: "pot", From: []string{"clay"}, To: targets},
 		{Name: "curtain", From: []string{"sage"}, To: targets, Aside: true},
 	}
 	for _, t := range all {
