@@ -17,6 +17,7 @@ type regions struct {
 	of    []int32     // region of each pixel
 	area  []float32   // pixels of each region
 	words [][]float32 // share of each colour word in and around each region
+	all   []float32   // pixels of each colour word, by these shares, in the whole picture
 	near  []border
 	edge  []float32 // boundary strength of each pixel, 0..1
 	atRim []float32 // pixels of each region on the frame of the picture
@@ -158,6 +159,12 @@ func (r *regions) mix(own [][]float32) {
 		}
 		for w := range h {
 			h[w] /= max(t, 1)
+		}
+	}
+	r.all = make([]float32, wordCount)
+	for k, h := range r.words {
+		for w, share := range h {
+			r.all[w] += r.area[k] * share
 		}
 	}
 }

@@ -188,14 +188,8 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 		}
 	}
 	var sIn, nIn, sOut, nOut float64
-	var all, own [wordCount]float32
+	var own, rest [wordCount]float32
 	for k, v := range in {
-		for w, share := range r.words[k] {
-			all[w] += r.area[k] * share
-			if v {
-				own[w] += r.area[k] * share
-			}
-		}
 		a, s := float64(r.area[k]), standsOut*float64(stands[k])
 		if r.sharp != nil {
 			s += focusSays * float64(r.sharp[k])
@@ -203,6 +197,9 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 		if v {
 			sIn, nIn = sIn+a*s, nIn+a
 			rim += float64(r.atRim[k])
+			for w, share := range r.words[k] {
+				own[w] += r.area[k] * share
+			}
 		} else {
 			sOut, nOut = sOut+a*s, nOut+a
 		}
@@ -213,10 +210,10 @@ func (r *regions) objectness(in []bool, stands []float32) float64 {
 	for w := range inside {
 		inside[w] /= float32(length)
 		outside[w] /= float32(length)
-		all[w] = (all[w] - own[w]) / float32(nOut)
+		rest[w] = max(0, r.all[w]-own[w]) / float32(nOut)
 		own[w] /= float32(nIn)
 	}
-	contrast := contrastSays*unlike(inside[:], outside[:]) + unlikeSays*unlike(own[:], all[:])
+	contrast := contrastSays*unlike(inside[:], outside[:]) + unlikeSays*unlike(own[:], rest[:])
 	large := math.Min(1, math.Sqrt(nIn/(nIn+nOut)/sizeEnough))
 	return roundSays*math.Sqrt(nIn)/(length+rim) + closureSays*edge/length + float64(contrast) + sIn/nIn - sOut/nOut + sizeSays*large - rimSays*rim/(rim+length)
 }
