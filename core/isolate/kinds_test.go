@@ -355,12 +355,14 @@ func TestAThingIsUnlikeTheRest(t *testing.T) {
 	at := [][2]float64{{160, 120}, {480, 120}, {160, 360}, {480, 360}}
 	things := make([]*raster.Mask, len(at))
 	for k, c := range at {
-		_, things[k] = disc(640, 480, c[0], c[1], 70, blue, ground)
+		paint := blue
+		if k == 0 {
+			paint = red
+		}
+		_, things[k] = disc(640, 480, c[0], c[1], 70, paint, ground)
 		for i, v := range things[k].Pix {
-			if v > raster.Whole/2 && k > 0 {
-				copy(p.level[0].Pix[3*i:3*i+3], blue[:])
-			} else if v > raster.Whole/2 {
-				copy(p.level[0].Pix[3*i:3*i+3], red[:])
+			if v > raster.Whole/2 {
+				copy(p.level[0].Pix[3*i:3*i+3], paint[:])
 			}
 		}
 	}
