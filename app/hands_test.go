@@ -4,6 +4,7 @@ import (
 	"context"
 	"sync/atomic"
 	"testing"
+	"testing/synctest"
 	"time"
 
 	"github.com/stretchr/testify/assert"
@@ -32,6 +33,67 @@ func TestWorkGivesWayToHands(t *testing.T) {
 	ctx, leave := context.WithCancel(ctx)
 	leave()
 	assert.Less(t, rested(time.Minute), time.Second)
+}
+
+// However many do such work beside each other, all of it together takes a third of the time of somebody whose hand moves at most.
+func TestAllWorkTogetherGivesWayToHands(t *testing.T) {
+	const piece, long = 40 * time.Millisecond, 10 * time.Second
+	worked := func(workers int, moving bool) time.Duration {
+		var all atomic.Int64
+		synctest.Test(t, func(t *testing.T) {
+			ctx, end := context.WithTimeout(t.Context(), long)
+			defer end()
+			h := &hands{}
+			for range workers {
+				go func() {
+					for rest := h.between(ctx); ctx.Err() == nil; rest() {
+						time.Sleep(piece)
+						all.Add(int64(piece))
+					}
+				}()
+			}
+			for ctx.Err() == nil {
+				if moving {
+					h.moves()
+				}
+				time.Sleep(10 * time.Millisecond)
+			}
+			synctest.Wait()
+			time.Sleep(time.Second)
+		})
+		return time.Duration(all.Load())
+	}
+	for _, n := range []int{1, 2, 4} {
+		assert.Greater(t, worked(n, false), time.Duration(n)*9*long/10, "%d beside nobody", n)
+		w := worked(n, true)
+		assert.LessOrEqual(t, w, long/3+time.Duration(n)*piece, "%d beside a hand", n)
+		assert.Greater(t, w, long/5, "%d come to their end all the same", n)
+	}
+}
+
+// What is not told apart into pieces is done by one at a time while a hand moves: a core is left for it. Otherwise nobody waits.
+func TestOneIsAloneWhileAHandMoves(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		ctx, h, begun := t.Context(), &hands{}, time.Now()
+		leave := h.alone(ctx)
+		h.alone(ctx)()
+		assert.Zero(t, time.Since(begun), "no hand moves")
+		h.moves()
+		go func() {
+			time.Sleep(still / 2)
+			leave()
+		}()
+		leave = h.alone(ctx)
+		assert.GreaterOrEqual(t, time.Since(begun), still/2, "until the other has left")
+		h.moves()
+		h.alone(ctx)()
+		assert.GreaterOrEqual(t, time.Since(begun), still, "until the hand rests")
+		leave()
+		h.moves()
+		begun = time.Now()
+		h.alone(ctx)()
+		assert.Zero(t, time.Since(begun), "who has left is gone")
+	})
 }
 
 func TestViewsUnderAHandAreHands(t *testing.T) {

@@ -175,6 +175,12 @@ func (s photo) space(ctx context.Context) (string, error) {
 	return p.Space.Name, nil
 }
 
+// prepared makes the document ready to be delivered; its selections are cut in one piece.
+func (s photo) prepared(ctx context.Context, p *imagefile.Pyramid) (*develop.Developed, error) {
+	defer s.hands.alone(ctx)()
+	return s.develop(ctx, p, s.pic, s.doc, isolate.Exact)
+}
+
 func (s photo) deliver(ctx context.Context, o ordered) error {
 	if o.format == FormatSVG || o.format == "pdf" {
 		return problem.New("a photo is not delivered as " + o.format + "; choose a format of pixels for it")
@@ -184,7 +190,7 @@ func (s photo) deliver(ctx context.Context, o ordered) error {
 		return err
 	}
 	defer release()
-	d, err := s.develop(ctx, p, s.pic, s.doc, isolate.Exact)
+	d, err := s.prepared(ctx, p)
 	if err != nil {
 		return err
 	}

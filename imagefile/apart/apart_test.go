@@ -8,12 +8,14 @@ import (
 	"image/png"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sys/unix"
 
 	"episema/imagefile"
 	"episema/imagefile/apart"
@@ -72,6 +74,37 @@ func TestADamagedFileIsNamedWithoutTheServersPaths(t *testing.T) {
 	var r *imagefile.Rejected
 	require.ErrorAs(t, err, &r)
 	assert.NotContains(t, err.Error(), filepath.Dir(path))
+}
+
+// A priority is a thread's own on Linux: what libvips and Go start beside the first one gives way as well.
+func TestEveryThreadOfAReaderGivesWay(t *testing.T) {
+	p, err := pool(t).BuildPyramid(context.Background(), picture(t, 2000, 1500), filepath.Join(t.TempDir(), "a"), imagefile.DefaultLimits())
+	require.NoError(t, err)
+	defer p.Close()
+	lists, err := filepath.Glob("/proc/self/task/*/children")
+	require.NoError(t, err)
+	threads := 0
+	for _, list := range lists {
+		b, err := os.ReadFile(list)
+		if err != nil {
+			continue // that thread has ended
+		}
+		for _, child := range strings.Fields(string(b)) {
+			tasks, err := os.ReadDir("/proc/" + child + "/task")
+			if err != nil {
+				continue
+			}
+			for _, task := range tasks {
+				id, err := strconv.Atoi(task.Name())
+				require.NoError(t, err)
+				if at, err := unix.Getpriority(unix.PRIO_PROCESS, id); err == nil {
+					assert.LessOrEqual(t, at, 20-10, "thread %d of %s", id, child) // 20 less what it is nice
+					threads++
+				}
+			}
+		}
+	}
+	assert.Greater(t, threads, 2)
 }
 
 func pool(t testing.TB) *apart.Pool {

@@ -25,8 +25,9 @@ func init() {
 	bound(unix.RLIMIT_NOFILE, 256, 256)
 	bound(unix.RLIMIT_AS, room, most)
 	bound(unix.RLIMIT_CPU, 60, uint64(mostCPU.Seconds()))
-	// A page that waits for a small answer comes before a file that is read.
-	_ = unix.Setpriority(unix.PRIO_PROCESS, 0, 10)
+	// A page that waits for a small answer comes before a file that is read. A priority is a thread's own here, handed on to those that it
+	// starts: it is set for the group, which is this process alone, so that Go's other threads have it too.
+	_ = unix.Setpriority(unix.PRIO_PGRP, 0, 10)
 	if err := imagefile.Ready(); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
