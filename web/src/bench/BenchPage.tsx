@@ -10,6 +10,7 @@ import { later } from "../look/later";
 import { Once } from "../look/Once";
 import { useTitle } from "../look/useTitle";
 import type { Compare } from "./stage/comparing";
+import { Hovering } from "./hovering";
 import { Foot, grounds, inkOf, type GroundName, type InkView, type Tint } from "./Foot";
 import { hintOf } from "./Hint";
 import { isKind } from "./isolate/kinds";
@@ -83,7 +84,7 @@ export function BenchPage({ id }: { id: string }) {
   const [tint, setTint] = useState<Tint>({ colour: "#8a8a8a", strength: 78 });
   const [area, setArea] = useState<Areas["list"][number]>();
   const [zoom, setZoom] = useState(0);
-  const [hover, setHover] = useState<{ x: number; y: number }>();
+  const [hovering] = useState(() => new Hovering());
   const [keys, setKeys] = useState(false);
   const [delivering, setDelivering] = useState(false);
   const [carrying, setCarrying] = useState(false);
@@ -106,7 +107,8 @@ export function BenchPage({ id }: { id: string }) {
   const [soon] = useState(isOnItsWay);
   const bars = useFirstLookOver(soon ? mostForPicture : 0); // and before what stands around it
   const made = `${inks?.profile} ${doc.picture?.depth_map}`; // what besides the document decides what is seen, and measured
-  const { proof, measuring, of: partProof, probe, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft, hover });
+  const { proof, measuring, of: partProof, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft });
+  useEffect(() => hovering.of({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, part: part?.id, draft: !!draft }), [hovering, id, seen, doc.picture?.revision, shown, part?.id, draft]);
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
@@ -286,7 +288,7 @@ export function BenchPage({ id }: { id: string }) {
         hint={hintOf({ tool, face, compare, how, patching, walk: walk.walk, corners: laying.nodes?.length, draft: !!draft })}
         onGesture={hands.onGesture ?? how.gesture}
         onPoint={(x, y) => void point(x, y)}
-        onHover={setHover}
+        onHover={hovering.to}
         onZoom={setZoom}
         onProblem={setStageProblem}
       />
@@ -412,7 +414,7 @@ export function BenchPage({ id }: { id: string }) {
         )}
       </Column>
       {!bars && <FootLine />}
-      {bars && <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} hover={hover} probe={probe} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />}
+      {bars && <Foot onZoom={(by) => (by === "fit" ? stage.current?.fit() : stage.current?.zoomBy(by))} zoom={zoom} cast={!!part?.cast && !!part.target.css} show={show === "cast" && !part?.cast ? "picture" : show} onShow={setShow} ground={ground} onGround={setGround} tint={tint} onTint={setTint} over={hovering} inks={inks?.name} ink={inks ? ink : ""} onInk={setInk} />}
       <Told doc={doc} what={words.picture} problem={stageProblem} onDismiss={() => setStageProblem(undefined)} />
       <Once when={carrying}>
         <CarryDialog

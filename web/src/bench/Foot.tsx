@@ -1,11 +1,13 @@
 import styled from "styled-components";
-import type { Probe, View } from "../api/client";
+import type { View } from "../api/client";
 import { FootLine } from "../look/Bench";
 import { Segmented, Space } from "../look/controls";
 import { Select } from "../look/Field";
 import { LowField, numberFrom } from "../look/TypedField";
 import { ZoomButtons } from "../stage/ZoomButtons";
 import type { Show } from "./stage/painter";
+import type { Hovering } from "./hovering";
+import { Readout } from "./Readout";
 import { SignButton } from "../look/SignButton";
 import { still } from "../look/still";
 import * as words from "../words/bench";
@@ -38,16 +40,9 @@ export interface Tint {
 const hexFrom = (text: string) => (/^#[0-9a-f]{6}$/i.test(text.trim()) ? text.trim() : undefined);
 const strengthFrom = numberFrom(5, 100);
 
-const lch = (l: number[]) => {
-  const [L = 0, a = 0, b = 0] = l;
-  const h = (Math.atan2(b, a) * 180) / Math.PI;
-  return `L ${L.toFixed(1)} C ${Math.hypot(a, b).toFixed(1)} h ${Math.round(h < 0 ? h + 360 : h)}°`;
-};
-
 /** Below the stage: the zoom, what the stage shows, and what stands under the cursor. */
-export const Foot = still(function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; hover?: { x: number; y: number }; probe?: Probe; inks?: string; ink: InkView; onInk: (i: InkView) => void }) {
+export const Foot = still(function Foot(p: { zoom: number; onZoom: (by: number | "fit") => void; cast: boolean; show: Show; onShow: (s: Show) => void; ground: GroundName; onGround: (g: GroundName) => void; tint: Tint; onTint: (t: Tint) => void; over: Hovering; inks?: string; ink: InkView; onInk: (i: InkView) => void }) {
   const names = (Object.keys(grounds) as GroundName[]).filter((g) => g !== "checks" || p.show === "cutout" || p.show === "rest");
-  const { probe } = p;
   return (
     <FootLine>
       <ZoomButtons percent={p.zoom} what={words.picture} onZoom={p.onZoom} />
@@ -78,14 +73,7 @@ export const Foot = still(function Foot(p: { zoom: number; onZoom: (by: number |
         <option value="paper" disabled={!p.inks}>{words.inInkOnPaper}</option>
       </Seen>
       <Space />
-      {p.hover && (
-        <span className="num" data-testid="readout">
-          x {Math.floor(p.hover.x)} y {Math.floor(p.hover.y)}
-          {probe?.near !== undefined && words.nearBy(probe.near.toFixed(2))}
-          {probe && ` · ${lch(probe.was)} → ${lch(probe.is)}`}
-          {probe?.distance !== undefined && ` · ΔE ${probe.distance.toFixed(1)}`}
-        </span>
-      )}
+      <Readout over={p.over} />
     </FootLine>
   );
 });

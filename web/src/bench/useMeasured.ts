@@ -1,5 +1,5 @@
 import { useCallback } from "react";
-import { api, unwrap, type Areas, type Close, type Document, type Part, type Probe, type Proof } from "../api/client";
+import { api, unwrap, type Areas, type Close, type Document, type Part, type Proof } from "../api/client";
 import { bringing } from "../api/draft";
 import { keyOf } from "../api/identity";
 import { stageRests } from "../stage/quiet";
@@ -17,28 +17,16 @@ interface Props {
   face: string;
   /** Something is shown that is not stored yet: a hand may be moving. */
   draft: boolean;
-  /** Where the pointer is, in pixels of the full size. */
-  hover?: { x: number; y: number };
 }
 
 /** What the server says of a picture as it is shown: each asked for once what it follows from rests. */
-export function useMeasured({ picture, revision, document, made, part, face, draft, hover }: Props) {
+export function useMeasured({ picture, revision, document, made, part, face, draft }: Props) {
   const shown = revision === undefined ? undefined : keyOf([document, made]);
   const { answer: proof, of } = useLatestOf<Proof>(
     shown,
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/proof", { params: { path: { picture } }, body: { ...b }, signal }))), [picture, document]),
     0,
     stageRests,
-  );
-  const probe = useLatest<Probe>(
-    hover && !draft ? JSON.stringify([Math.floor(hover.x), Math.floor(hover.y), part?.id, revision]) : undefined,
-    useCallback(
-      (key, signal) => {
-        const [x, y] = JSON.parse(key) as [number, number];
-        return unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/probe", { params: { path: { picture } }, body: { x, y, part: part?.id, ...b }, signal })));
-      },
-      [picture, part?.id, document],
-    ),
   );
   // Separate areas are looked for once a mask has rested: over the whole picture that takes a moment.
   const areas = useLatest<Areas>(
@@ -51,5 +39,5 @@ export function useMeasured({ picture, revision, document, made, part, face, dra
     useCallback((_, signal) => unwrap(bringing(picture, document, (b) => api.POST("/api/pictures/{picture}/closely", { params: { path: { picture } }, body: { part: part?.id ?? "", ...b }, signal }))), [picture, part?.id, document]),
     300,
   );
-  return { proof, measuring: of !== shown, of: proof?.parts.find((p) => p.id === part?.id), probe, areas, close };
+  return { proof, measuring: of !== shown, of: proof?.parts.find((p) => p.id === part?.id), areas, close };
 }
