@@ -245,7 +245,10 @@ func TestACurvesGesturesAreOneStepEach(t *testing.T) {
 		e.do("where", err)
 		return [2]float64{at[0], at[1]}
 	}
-	rest := func() { time.Sleep(800 * time.Millisecond) } // whatever else would come has come
+	rest := func() { // whatever else would come has come, and the server has it
+		time.Sleep(800 * time.Millisecond)
+		e.do("saved", e.b.Until(`document.querySelector("[data-saving]")?.dataset.saving === "saved"`))
+	}
 	before := revision()
 	from, to := place(0.5, 0.5), place(0.5, 0.7)
 	e.do("press and drag", e.b.Drag(0, [][2]float64{from, {to[0], (from[1] + to[1]) / 2}, to}))
