@@ -81,7 +81,7 @@ func (d *Developed) selectParts(doc document.Picture, solved isolate.Solved, eff
 				reused = append(reused, keys[k.Part])
 			}
 		}
-		key := keyOf("isolated", part.Picks, part.Edge, reused, effort, d.DepthKey)
+		key := keyOf("isolated", keyOfPicks(part.Picks), part.Edge, reused, effort, d.DepthKey)
 		var start *isolate.Selection
 		if c := part.Copy; c != nil {
 			if part.Hidden { // it is not there for now
