@@ -19,13 +19,14 @@ import (
 	"episema/e2e/drive"
 )
 
-// watchWork counts what a page does from its beginning on: the signs that JSON.stringify makes, the sizes of what is asked
+// watchWork counts what a page does from its beginning on: the signs that JSON.stringify makes (but for what is kept in the browser until the server
+// has it, once a hand has let go, which on a busy machine may seem so between two keys), the sizes of what is asked
 // for with a body, long tasks, and the components that each commit of React's rendered: those whose fiber is another than before and has
 // the flag that says so (1, PerformedWork, which is there for developers' tools).
 const watchWork = `{
 	window.work = { json: 0, bodies: [], long: [], rendered: [] };
 	const plainJSON = JSON.stringify, plainFetch = window.fetch;
-	JSON.stringify = (...a) => { const s = plainJSON(...a); work.json += s?.length ?? 0; return s };
+	JSON.stringify = (...a) => { const s = plainJSON(...a); if (!s?.startsWith('{"base":')) work.json += s?.length ?? 0; return s };
 	window.fetch = (to, how) => { if (typeof how?.body === "string") work.bodies.push([String(to), how.body.length]);
 		else if (to instanceof Request && to.body) void to.clone().text().then((s) => work.bodies.push([to.url, s.length]));
 		return plainFetch(to, how) };
