@@ -26,7 +26,7 @@ import (
 const watchWork = `{
 	window.work = { json: 0, bodies: [], long: [], rendered: [] };
 	const plainJSON = JSON.stringify, plainFetch = window.fetch;
-	JSON.stringify = (...a) => { const s = plainJSON(...a); if (!s?.startsWith('{"base":')) work.json += s?.length ?? 0; return s };
+	JSON.stringify = (...a) => { const s = plainJSON(...a); if (!/^{"base":\d+,"waiting":/.test(s)) work.json += s?.length ?? 0; return s };
 	window.fetch = (to, how) => { if (typeof how?.body === "string") work.bodies.push([String(to), how.body.length]);
 		else if (to instanceof Request && to.body) void to.clone().text().then((s) => work.bodies.push([to.url, s.length]));
 		return plainFetch(to, how) };

@@ -70,36 +70,51 @@ func keyOf(what string, values ...any) string {
 	return what + " " + hex.EncodeToString(sum[:])
 }
 
-// pointSeeds are those of a process: what is remembered by such keys ends with it.
-var pointSeeds = [2]maphash.Seed{maphash.MakeSeed(), maphash.MakeSeed()}
-
 // keyOfPicks gives picks as a value for keyOf. The points of their strokes, of which there may be a hundred thousand, stand in it as 128
 // bits: JSON takes 20 ms to write so many numbers, which is longer than a step of a slider takes.
 func keyOfPicks(picks []isolate.Pick) any {
-	var h [2]maphash.Hash
-	for i := range h {
-		h[i].SetSeed(pointSeeds[i])
+	var p points
+	for i := range p.hash {
+		p.hash[i].SetSeed(pointSeeds[i])
 	}
-	var row []byte
 	bare := slices.Clone(picks)
 	for i := range bare {
-		bare[i].Strokes = slices.Clone(bare[i].Strokes)
-		for k := range bare[i].Strokes {
-			s := &bare[i].Strokes[k]
-			row = binary.LittleEndian.AppendUint64(row[:0], uint64(len(s.Points)))
-			for _, p := range s.Points {
-				row = binary.LittleEndian.AppendUint64(row, math.Float64bits(p[0]))
-				row = binary.LittleEndian.AppendUint64(row, math.Float64bits(p[1]))
-			}
-			row = binary.LittleEndian.AppendUint64(row, uint64(len(s.Pressure)))
-			for _, p := range s.Pressure {
-				row = binary.LittleEndian.AppendUint64(row, math.Float64bits(p))
-			}
-			for i := range h {
-				h[i].Write(row)
-			}
-			s.Points, s.Pressure = nil, nil
-		}
+		q := &bare[i]
+		q.Strokes, q.Inside, q.Outside = p.takenFrom(q.Strokes), p.takenFrom(q.Inside), p.takenFrom(q.Outside)
 	}
-	return []any{bare, h[0].Sum64(), h[1].Sum64()}
+	return []any{bare, p.hash[0].Sum64(), p.hash[1].Sum64()}
+}
+
+// pointSeeds are those of a process: what is remembered by such keys ends with it.
+var pointSeeds = [2]maphash.Seed{maphash.MakeSeed(), maphash.MakeSeed()}
+
+// points sums up where strokes go, and how hard a pen was pressed there.
+type points struct {
+	hash [2]maphash.Hash
+	row  []byte
+}
+
+// takenFrom adds strokes. It returns them without what is in the sums.
+func (p *points) takenFrom(strokes []isolate.Stroke) []isolate.Stroke {
+	bare := slices.Clone(strokes)
+	for i := range bare {
+		s := &bare[i]
+		p.row = p.row[:0]
+		p.add(float64(len(s.Points)), float64(len(s.Pressure)))
+		for _, at := range s.Points {
+			p.add(at[:]...)
+		}
+		p.add(s.Pressure...)
+		for k := range p.hash {
+			p.hash[k].Write(p.row)
+		}
+		s.Points, s.Pressure = nil, nil
+	}
+	return bare
+}
+
+func (p *points) add(values ...float64) {
+	for _, v := range values {
+		p.row = binary.LittleEndian.AppendUint64(p.row, math.Float64bits(v))
+	}
 }

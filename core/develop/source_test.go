@@ -24,6 +24,11 @@ func TestPicksThatDifferHaveKeysThatDo(t *testing.T) {
 	away[0].Join = "take away"
 	all := [][]isolate.Pick{nil, of(stroke(nil, a, b), stroke(nil, c)), of(stroke(nil, a), stroke(nil, b, c)), of(stroke(nil, b, a), stroke(nil, c)), of(stroke(nil, a, b, c)),
 		of(stroke([]float64{0.5, 1}, a, b), stroke(nil, c)), of(stroke([]float64{0.5, 0.9}, a, b), stroke(nil, c)), wide, away}
+	// Marks have two lists more.
+	for _, q := range []isolate.Pick{{Inside: of(stroke(nil, a, b))[0].Strokes}, {Inside: of(stroke(nil, a, c))[0].Strokes}, {Outside: of(stroke(nil, a, b))[0].Strokes}, {Outside: of(stroke(nil, a, c))[0].Strokes}} {
+		q.Kind, q.Join = "marks", "add"
+		all = append(all, []isolate.Pick{q})
+	}
 	seen := map[string]int{}
 	for i, picks := range all {
 		before, err := json.Marshal(picks)

@@ -107,8 +107,10 @@ export function BenchPage({ id }: { id: string }) {
   const [soon] = useState(isOnItsWay);
   const bars = useFirstLookOver(soon ? mostForPicture : 0); // and before what stands around it
   const made = `${inks?.profile} ${doc.picture?.depth_map}`; // what besides the document decides what is seen, and measured
-  const { proof, measuring, of: partProof, areas, close } = useMeasured({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, made, part, face, draft: !!draft });
-  useEffect(() => hovering.of({ picture: id, revision: seen ? doc.picture?.revision : undefined, document: shown, part: part?.id, draft: !!draft }), [hovering, id, seen, doc.picture?.revision, shown, part?.id, draft]);
+  const revision = seen ? doc.picture?.revision : undefined;
+  const drafted = !!draft;
+  const { proof, measuring, of: partProof, areas, close } = useMeasured({ picture: id, revision, document: shown, made, part, face, draft: drafted });
+  useEffect(() => hovering.of({ picture: id, revision, document: shown, part: part?.id, draft: drafted }), [hovering, id, revision, shown, part?.id, drafted]);
 
   const preview = useCallback((d?: Document, at?: string) => stage.current?.preview(d && as(d, colourway), at), [colourway, as]);
   const how = useIsolate({ picture: id, document: doc.document, part, tool, edit, setDraft, preview, setAt, onProblem: setStageProblem });
