@@ -296,3 +296,26 @@ func TestPicksAreDraggedIntoAnotherOrder(t *testing.T) {
 	e.key("z", chromedp.KeyModifiers(drive.Ctrl))
 	require.Eventually(t, func() bool { return first() == "sweep" }, 20*time.Second, 50*time.Millisecond, "it is one step")
 }
+
+// What is told of the place under the cursor takes no room from what is pressed: the foot stays as high, and the picture where it is.
+func TestTheFootStaysAsItIsUnderTheCursor(t *testing.T) {
+	t.Parallel()
+	e := openBench(t)
+	e.mugInTeal()
+	e.click("Tint")
+	e.settled()
+	const size = `(() => { const f = document.querySelector("footer"); return [f.offsetHeight, f.querySelector("[role=radiogroup]").clientWidth, document.querySelector("canvas").clientHeight] })()`
+	before, err := drive.Eval[[]float64](e.b, size)
+	e.do("before", err)
+	x, y, err := e.b.OnStage(800, 620, w, h)
+	require.NoError(t, err)
+	e.do("move", e.b.Do(drive.Mouse(drive.Moved, x, y)))
+	const told = `document.querySelector("[data-testid=readout]")`
+	e.do("told", e.b.Until(told+`?.textContent.includes("ΔE")`))
+	now, err := drive.Eval[[]float64](e.b, size)
+	e.do("now", err)
+	assert.Equal(t, before, now)
+	cut, err := drive.Eval[float64](e.b, `(() => { const r = `+told+`, all = document.createRange(); all.selectNodeContents(r.lastChild); return all.getBoundingClientRect().right - Math.min(r.getBoundingClientRect().right, innerWidth) })()`)
+	e.do("its end", err)
+	assert.LessOrEqual(t, cut, 0.5, "the difference at its end is seen")
+}

@@ -1,7 +1,7 @@
 import styled from "styled-components";
 import type { View } from "../api/client";
 import { FootLine } from "../look/Bench";
-import { Segmented, Space } from "../look/controls";
+import { Segmented } from "../look/controls";
 import { Select } from "../look/Field";
 import { LowField, numberFrom } from "../look/TypedField";
 import { ZoomButtons } from "../stage/ZoomButtons";
@@ -12,7 +12,7 @@ import { SignButton } from "../look/SignButton";
 import { still } from "../look/still";
 import * as words from "../words/bench";
 
-const Seen = styled(Select)`max-width: 150px; padding: 1px 4px;`;
+const Seen = styled(Select)`max-width: 150px; padding: 1px 4px; field-sizing: content;`;
 const Greys = styled.span`display: flex; gap: 1px;`;
 const Grey = styled(SignButton)<{ $on: boolean }>`
   padding: 3px;
@@ -72,7 +72,6 @@ export const Foot = still(function Foot(p: { zoom: number; onZoom: (by: number |
         <option value="marks" disabled={!p.inks}>{words.inInkMarked}</option>
         <option value="paper" disabled={!p.inks}>{words.inInkOnPaper}</option>
       </Seen>
-      <Space />
       <Readout over={p.over} />
     </FootLine>
   );
