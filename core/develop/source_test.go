@@ -16,7 +16,9 @@ func TestPicksThatDifferHaveKeysThatDo(t *testing.T) {
 	stroke := func(pressure []float64, points ...[2]float64) isolate.Stroke {
 		return isolate.Stroke{Stroke: raster.Stroke{Radius: 3, Points: points}, Pressure: pressure}
 	}
-	of := func(strokes ...isolate.Stroke) []isolate.Pick { return []isolate.Pick{{Kind: "brush", Join: "add", Strokes: strokes}} }
+	of := func(strokes ...isolate.Stroke) []isolate.Pick {
+		return []isolate.Pick{{Kind: "brush", Join: "add", Strokes: strokes}}
+	}
 	a, b, c := [2]float64{1, 2}, [2]float64{3, 4}, [2]float64{5, 6}
 	wide := of(stroke(nil, a, b), stroke(nil, c))
 	wide[0].Strokes[1].Radius = 4
