@@ -2,7 +2,6 @@ package isolate
 
 import (
 	"math"
-	"slices"
 
 	"episema/core/raster"
 )
@@ -276,14 +275,12 @@ type raySample struct {
 // models where they are sure, else by the best pair of colours gathered where rays meet the sure zones.
 func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32, done raster.Done) (guess, trust []float32) {
 	guess, trust = make([]float32, len(open)), make([]float32, len(open))
-	sides := decided(zones, pull, pic.W, pic.H, done)
-	done.Check()
 	const chunk = 512
 	done.Parallel((len(open)+chunk-1)/chunk, func(k int) {
 		var bufF, bufB [rays]raySample
 		for u := k * chunk; u < min(len(open), (k+1)*chunk); u++ {
 			i := int(open[u])
-			switch sides[i] {
+			switch decided(pull, pic.W, pic.H, i) {
 			case zoneIn:
 				guess[u], trust[u] = 1, 1
 			case zoneOut:
@@ -297,39 +294,34 @@ func guessShares(pic *raster.RGB, zones []uint8, pull []float32, open []int32, d
 	return guess, trust
 }
 
-const straightRim = 6 // of the nine pixels around one on a straight rim, so many are the thing's; of those around one on a strand, fewer
-
-// decided returns which side each open pixel's colour decides it for; it stays open where it decides nothing, which is where the models are not
-// sure, or are as sure of the other side a pixel away. On a rim both mix, and wood with a quarter of something black in it is wood by its
-// colour. A strand has the other side beside it everywhere, and is the thing's.
-func decided(zones []uint8, pull []float32, w, h int, done raster.Done) []uint8 {
-	sides := slices.Clone(zones)
-	done.Parallel(h, func(y int) {
-		for x := range w {
-			i := y*w + x
-			if zones[i] != zoneOpen || pull[i] > -pullSure && pull[i] < pullSure {
-				continue
-			}
-			var in, out int
-			for yy := max(0, y-1); yy <= min(h-1, y+1); yy++ {
-				for _, v := range pull[yy*w+max(0, x-1) : yy*w+min(w, x+2)] {
-					switch {
-					case v >= pullSure:
-						in++
-					case v <= -pullSure:
-						out++
-					}
-				}
-			}
+// decided returns the zone of an open pixel by its colour: open where that decides nothing, which is where the models are not sure, or are as
+// sure of the other side a pixel away. On a rim both mix, and wood with a quarter of something black in it is wood by its colour. A strand has
+// the other side beside it everywhere, and is the thing's: less than two thirds of the square around it are, as on a straight rim.
+func decided(pull []float32, w, h, i int) uint8 {
+	v := pull[i]
+	if v > -pullSure && v < pullSure {
+		return zoneOpen
+	}
+	x, y := i%w, i/w
+	var in, out, all int
+	for yy := max(0, y-1); yy <= min(h-1, y+1); yy++ {
+		for _, beside := range pull[yy*w+max(0, x-1) : yy*w+min(w, x+2)] {
+			all++
 			switch {
-			case pull[i] < 0 && in == 0:
-				sides[i] = zoneOut
-			case pull[i] > 0 && (out == 0 || in < straightRim):
-				sides[i] = zoneIn
+			case beside >= pullSure:
+				in++
+			case beside <= -pullSure:
+				out++
 			}
 		}
-	})
-	return sides
+	}
+	switch {
+	case v < 0 && in == 0:
+		return zoneOut
+	case v > 0 && (out == 0 || 3*in < 2*all):
+		return zoneIn
+	}
+	return zoneOpen
 }
 
 // gathered appends the sure colours of the thing and of what is behind it where rays from a pixel first meet them.

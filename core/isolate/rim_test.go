@@ -49,17 +49,22 @@ func TestARimsShareIsThatOfTheMixtureThoughItsColourIsTheGrounds(t *testing.T) {
 
 func TestWhatAColourDecidesBesideTheOtherSide(t *testing.T) {
 	const w, h = 9, 9
-	sides := func(in func(x, y int) bool) []uint8 {
-		zones, pull := make([]uint8, w*h), make([]float32, w*h)
-		for i := range zones {
-			if zones[i], pull[i] = zoneOpen, -pullSure; in(i%w, i/w) {
+	sides := func(y int, in func(x int) bool) (row []uint8) {
+		pull := make([]float32, w*h)
+		for i := range pull {
+			if pull[i] = -pullSure; in(i % w) {
 				pull[i] = pullSure
 			}
 		}
-		return decided(zones, pull, w, h, nil)
+		for x := range w {
+			row = append(row, decided(pull, w, h, y*w+x))
+		}
+		return row
 	}
-	edge := sides(func(x, _ int) bool { return x >= 4 })
-	assert.Equal(t, []uint8{zoneOut, zoneOut, zoneOut, zoneOpen, zoneOpen, zoneIn, zoneIn, zoneIn, zoneIn}, edge[4*w:5*w], "both pixels of a straight edge stay open")
-	strand := sides(func(x, _ int) bool { return x == 4 })
-	assert.Equal(t, []uint8{zoneOut, zoneOut, zoneOut, zoneOpen, zoneIn, zoneOpen, zoneOut, zoneOut, zoneOut}, strand[4*w:5*w], "a strand is the thing's")
+	for _, y := range []int{0, 4, h - 1} { // at the frame there are six pixels around one
+		edge := sides(y, func(x int) bool { return x >= 4 })
+		assert.Equal(t, []uint8{zoneOut, zoneOut, zoneOut, zoneOpen, zoneOpen, zoneIn, zoneIn, zoneIn, zoneIn}, edge, "both pixels of a straight edge stay open, row %d", y)
+		strand := sides(y, func(x int) bool { return x == 4 })
+		assert.Equal(t, []uint8{zoneOut, zoneOut, zoneOut, zoneOpen, zoneIn, zoneOpen, zoneOut, zoneOut, zoneOut}, strand, "a strand is the thing's, row %d", y)
+	}
 }
