@@ -11,6 +11,7 @@ import (
 	"episema/core/isolate"
 	"episema/core/raster"
 	"episema/internal/scenes"
+	"episema/internal/textured"
 )
 
 // A hand that nobody had to hold: it strokes through the thing, looks at the answer, and strokes through what is most wrong
@@ -210,9 +211,9 @@ func byHands(dir, save, only string) {
 		}
 		fmt.Printf("  %.4f\n", worse)
 	}
-	eachThing(dir, only, func(t thing, pic *raster.RGB, truth *raster.Mask) {
-		line(t.Name+" "+t.Colour, t.where(), pic, truth)
-	})
+	check(textured.Each(dir, only, func(t *textured.Thing, pic *raster.RGB, truth *raster.Mask) {
+		line(t.Name+" "+t.Colour, t.Where(), pic, truth)
+	}))
 	for _, n := range scenes.Names {
 		if only != "" && only != "smooth" {
 			break

@@ -40,7 +40,7 @@ func main() {
 		return
 	}
 	if *kinds != "smooth" {
-		textured(*dir, *save, *kinds)
+		texturedThings(*dir, *save, *kinds)
 	}
 	if *kinds != "" && *kinds != "smooth" {
 		return

@@ -1,9 +1,8 @@
 package isolate
 
 import (
-	"slices"
-
 	"math"
+	"slices"
 
 	"episema/core/raster"
 )
@@ -44,7 +43,7 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 			}
 			return seeds
 		}
-		labels, _, err := c.grow(seedsAt, nil, c.planes) // hair is all sharp steps
+		labels, told, err := c.marked(pick.Ring, seedsAt)
 		if err != nil {
 			return nil, err
 		}
@@ -65,89 +64,9 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 		}
 		ring := fillPath(pick.Ring, level, raster.Rect{X1: f.w, Y1: f.h})
 		doneOf(c.p).Check()
-		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring, doneOf(c.p))
+		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring, told, doneOf(c.p))
 		return &matted{level, f.w, f.h, solveMatte(pic, zones, pull, doneOf(c.p))}, nil
 	})
-}
-
-// The zones of a trimap.
-const (
-	zoneOut uint8 = iota
-	zoneOpen
-	zoneIn
-)
-
-// How far the band of open shares reaches from the cut, as shares of the thing's size: threads and hair
-// reach out further than what shines through reaches in.
-const (
-	bandOut = 0.055
-	bandIn  = 0.022
-)
-
-// quickMatte is the long side at which a matte is solved while the hand is still moving.
-const quickMatte = 800
-
-// Pulls (log-likelihood ratios) from which on a pixel's colour says what it is.
-const (
-	pullOpen = -2.5 // less: surely not the thing, unless it is close to it
-	pullSure = 5.0
-)
-
-// trimap opens a band around the edge of a labelling, and what lies within the ring and might be of the thing
-// by its colour; what strokes claim stays sure. It also gives how much each pixel's colour speaks for the
-// thing. Colours are learned from what is surely one or the other: not from the band, where both mix.
-func trimap(f *planes, labels, seeds []uint8, ring []float32, done raster.Done) (zones []uint8, pull []float32) {
-	w, h := f.w, f.h
-	area := 0
-	for _, l := range labels {
-		area += int(l)
-	}
-	size := math.Sqrt(float64(area))
-	out, in := float32(math.Max(6, bandOut*size)), float32(math.Max(4, bandIn*size))
-	d := raster.SignedDistance(func(i int) bool { return labels[i] == 1 }, w, h)
-	done.Check()
-	away := raster.SignedDistance(func(i int) bool { return ring[i] >= 0.5 }, w, h)
-	done.Check()
-	m := &models{done: done}
-	wIn, wOut := make([]float64, len(f.bins)), make([]float64, len(f.bins))
-	for i := range labels {
-		switch {
-		case seeds[i] == seedIn || d[i] > in:
-			wIn[f.bin[i]]++
-		case ring[i] < 0.5 && away[i] > -float32(0.4*size):
-			wOut[f.bin[i]]++
-		case d[i] < -4*out:
-			wOut[f.bin[i]]++
-		}
-	}
-	m.in, m.out = fit(f.bins, wIn), fit(f.bins, wOut)
-	done.Check()
-	byBin := m.pulls(f)
-	m.doubt(f, byBin, wIn, wOut)
-	pull, zones = make([]float32, w*h), make([]uint8, w*h)
-	for i := range pull {
-		pull[i] = byBin[f.bin[i]]
-	}
-	// What might be of the thing, and two pixels around it.
-	maybe := make([]float32, w*h)
-	for i := range maybe {
-		if ring[i] > 0 && pull[i] > pullOpen {
-			maybe[i] = 1
-		}
-	}
-	raster.BoxSum(maybe, w, h, 2)
-	for i := range zones {
-		switch {
-		case seeds[i] == seedIn:
-			zones[i] = zoneIn
-		case seeds[i] == seedOut:
-		case d[i] > 2*in || d[i] > in && pull[i] > 0:
-			zones[i] = zoneIn
-		case d[i] > -out || maybe[i] > 0.5:
-			zones[i] = zoneOpen
-		}
-	}
-	return zones, pull
 }
 
 func (m *matted) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {

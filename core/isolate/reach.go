@@ -24,36 +24,13 @@ func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) 
 	if err != nil {
 		return nil, err
 	}
-	level := c.levelBelow(regionSide)
 	seedsAt := func(w, h, level int) []uint8 { return rasterSeeds(strokes, w, h, level) }
-	seeds := seedsAt(r.w, r.h, level)
-	all := r.answersOf(seeds, doneOf(c.p))
-	// An answer of regions, its edge looked for again in the pixels.
-	fine := func(in []bool) (*Labels, error) {
-		labels := r.pixels(in)
-		if c.effort == Quick {
-			return &Labels{level, r.w, r.h, labels}, nil
-		}
-		f, err := c.planes(level)
-		if err != nil {
-			return nil, err
-		}
-		m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
-		m.relearn(f, labels)
-		return c.refine(level, f, m, m.cutBand(f, seeds, labels, regionBand), seedsAt)
-	}
-	given := base.on(r.w, r.h)
+	level := c.levelBelow(regionSide)
+	all := r.answersOf(seedsAt(r.w, r.h, level), doneOf(c.p))
 	fix := correctionOf(strokes, was, r.w, r.h, level)
-	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) - fix.cost(l) }
-	best, at := support(given)+regionsBetter, -1
-	for k, l := range all.labels {
-		if v := support(r.pixels(l)) - biasPrior*math.Pow(all.bias[k], 2); v > best {
-			best, at = v, k
-		}
-	}
 	first := base
-	if at >= 0 {
-		if first, err = fine(all.labels[at]); err != nil {
+	if best := r.best(all, base, regionsBetter, fix); best >= 0 {
+		if first, err = c.edged(r, all.labels[best], seedsAt); err != nil {
 			return nil, err
 		}
 	}
@@ -63,19 +40,47 @@ func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) 
 	if reach == nil || *reach == 0.5 {
 		return first, nil
 	}
-	given = first.on(r.w, r.h)
+	given := first.on(r.w, r.h)
 	wider := *reach > 0.5
 	steps := all.beside(r, given, wider)
 	n := int(math.Round(math.Abs(*reach-0.5) * 2 * float64(len(steps))))
 	l := first
 	for _, k := range steps[:n] {
-		next, err := fine(all.labels[k])
+		next, err := c.edged(r, all.labels[k], seedsAt)
 		if err != nil {
 			return nil, err
 		}
 		l = joined(l, next, wider)
 	}
 	return l, nil
+}
+
+// best returns which of the answers is best supported, or -1 if none of them is by margin better supported than the pixels' own labels base.
+func (r *regions) best(all *answers, base *Labels, margin float64, fix *correction) int {
+	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) - fix.cost(l) }
+	best, at := support(base.on(r.w, r.h))+margin, -1
+	for k, l := range all.labels {
+		if v := support(r.pixels(l)) - biasPrior*math.Pow(all.bias[k], 2); v > best {
+			best, at = v, k
+		}
+	}
+	return at
+}
+
+// edged gives an answer of regions with its edge looked for again in the pixels.
+func (c *compiler) edged(r *regions, in []bool, seedsAt func(w, h, level int) []uint8) (*Labels, error) {
+	level := c.levelBelow(regionSide)
+	labels := r.pixels(in)
+	if c.effort == Quick {
+		return &Labels{level, r.w, r.h, labels}, nil
+	}
+	f, err := c.planes(level)
+	if err != nil {
+		return nil, err
+	}
+	m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
+	m.relearn(f, labels)
+	return c.refine(level, f, m, m.cutBand(f, seedsAt(r.w, r.h, level), labels, regionBand), seedsAt)
 }
 
 // beside lists the answers that are larger than a labelling, or smaller, each by a good piece more than the last.

@@ -51,6 +51,23 @@ func (c *compiler) regions() (*regions, error) {
 	})
 }
 
+// regionsAtHand is regions for what has no time to wait: while a hand is still moving they are nil until they are known.
+func (c *compiler) regionsAtHand() (*regions, error) {
+	if c.effort != Quick {
+		return c.regions()
+	}
+	if c.solved == nil {
+		return nil, nil
+	}
+	key, err := keyOf("regions", c.levelBelow(regionSide))
+	if err != nil {
+		return nil, err
+	}
+	r, _ := c.solved.Get(key)
+	known, _ := r.(*regions)
+	return known, nil
+}
+
 func newRegions(f *planes, done raster.Done) *regions {
 	r := &regions{w: f.w, h: f.h, of: superpixels(f, regionCount, done)}
 	done.Check()

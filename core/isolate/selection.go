@@ -77,12 +77,11 @@ func once[T any](c *compiler, kind string, what any, size func(T) int, make func
 	if c.solved == nil {
 		return make()
 	}
-	b, err := json.Marshal(what)
+	key, err := keyOf(kind, what)
 	if err != nil {
 		var none T
 		return none, err
 	}
-	key := sha256.Sum256(append([]byte(kind+"\x00"), b...))
 	if v, ok := c.solved.Get(key); ok {
 		return v.(T), nil
 	}
@@ -92,6 +91,14 @@ func once[T any](c *compiler, kind string, what any, size func(T) int, make func
 		c.solved.Put(key, v, size(v))
 	}
 	return v, err
+}
+
+func keyOf(kind string, what any) (key [32]byte, err error) {
+	b, err := json.Marshal(what)
+	if err != nil {
+		return key, err
+	}
+	return sha256.Sum256(append([]byte(kind+"\x00"), b...)), nil
 }
 
 func (c *compiler) labels(kind string, what any, make func() (*Labels, error)) (*Labels, error) {
