@@ -32,11 +32,12 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 	next := r.neighbours()
 	pull := r.pulls(isIn, isOut, next)
 	size := float32(len(r.of)) / float32(n)
-	o := &answers{}
-	for step := -biasSteps; step <= biasSteps; step++ {
-		done.Check()
-		bias := biasMost * float32(step) / biasSteps
-		g := r.linked(partWeight)
+	const steps = 2*biasSteps + 1
+	var solved [steps][]bool
+	costs := r.costs(partWeight)
+	done.Parallel(steps, func(i int) {
+		bias := biasMost * float32(i-biasSteps) / biasSteps
+		g := r.linked(costs)
 		for k := range n {
 			switch {
 			case isIn[k]:
@@ -47,25 +48,34 @@ func (r *regions) answersOf(seeds []uint8, done raster.Done) *answers {
 				g.Term[k] = (pull[k] + bias) * r.area[k] / size
 			}
 		}
-		l := r.touched(g.Solve(), isIn, next)
+		solved[i] = r.touched(g.Solve(), isIn, next)
+	})
+	o := &answers{}
+	for i, l := range solved {
 		if len(o.labels) > 0 && slices.Equal(l, o.labels[len(o.labels)-1]) {
 			continue
 		}
 		o.labels = append(o.labels, l)
-		o.bias = append(o.bias, float64(step)/biasSteps)
+		o.bias = append(o.bias, float64(i-biasSteps)/biasSteps)
 	}
 	return o
 }
 
-// linked gives a network over the regions in which it costs the less to part two neighbours, the stronger and the shorter the boundary between
-// them is.
-func (r *regions) linked(weight float32) *mincut.Graph {
-	n := len(r.words)
-	size := float32(len(r.of)) / float32(n)
-	g := mincut.New(n)
-	for _, b := range r.near {
-		w := float32(math.Exp(-float64(b.strength) * openness))
-		g.Link(b.a, b.b, weight*(w+0.02)*b.length/float32(math.Sqrt(float64(size))))
+// costs says of each boundary what it costs to part the two neighbours: the less, the stronger and the shorter it is.
+func (r *regions) costs(weight float32) []float32 {
+	size := float32(math.Sqrt(float64(float32(len(r.of)) / float32(len(r.words)))))
+	o := make([]float32, len(r.near))
+	for k, b := range r.near {
+		o[k] = weight * (float32(math.Exp(-float64(b.strength)*openness)) + 0.02) * b.length / size
+	}
+	return o
+}
+
+// linked gives a network over the regions with what it costs to part neighbours.
+func (r *regions) linked(costs []float32) *mincut.Graph {
+	g := mincut.New(len(r.words))
+	for k, b := range r.near {
+		g.Link(b.a, b.b, costs[k])
 	}
 	return g
 }
@@ -89,7 +99,12 @@ func (r *regions) seeded(seeds []uint8) (isIn, isOut []bool) {
 
 // pulls says of each region how much speaks for the part: which strokes are nearer, and which it is more alike.
 func (r *regions) pulls(isIn, isOut []bool, next [][]int32) []float32 {
-	wayIn, likeIn := r.ways(isIn, next), r.alike(isIn)
+	// Of what is marked nothing more is asked.
+	known := make([]bool, len(isIn))
+	for k := range known {
+		known[k] = isIn[k] || isOut[k]
+	}
+	wayIn, likeIn := r.ways(isIn, next), r.alike(isIn, known)
 	// What nobody marked as outside: the frame where it is unlike and far, and what is least alike.
 	marked := slices.Contains(isOut, true)
 	far := slices.Clone(isOut)
@@ -98,7 +113,7 @@ func (r *regions) pulls(isIn, isOut []bool, next [][]int32) []float32 {
 			far[k] = true
 		}
 	}
-	wayOut, likeOut := r.ways(far, next), r.alike(far)
+	wayOut, likeOut := r.ways(far, next), r.alike(far, known)
 	focus := r.focusSaid(isIn, isOut)
 	pull := make([]float32, len(far))
 	for k := range pull {
@@ -197,8 +212,8 @@ func (h *wayHeap) Pop() any {
 }
 
 // alike is how unlike each region's mixture is to the most alike of the marked ones, the mean of the nearest three; 1
-// where nothing is marked.
-func (r *regions) alike(marked []bool) []float32 {
+// where nothing is marked. It is not worked out for those that are known.
+func (r *regions) alike(marked, known []bool) []float32 {
 	var to []int
 	for k, m := range marked {
 		if m {
@@ -208,6 +223,9 @@ func (r *regions) alike(marked []bool) []float32 {
 	out := make([]float32, len(r.words))
 	raster.Parallel(len(out), func(k int) {
 		best := [3]float32{1, 1, 1}
+		if known[k] {
+			return
+		}
 		for _, t := range to {
 			d := unlike(r.words[k], r.words[t])
 			for i := range best {

@@ -123,7 +123,7 @@ func (r *regions) inFocus(done raster.Done) (all [][]bool) {
 	size := float32(len(r.of)) / float32(len(r.words))
 	for _, t := range focusCuts {
 		done.Check()
-		g := r.linked(focusOpen)
+		g := r.linked(r.costs(focusOpen))
 		for k, s := range r.sharp {
 			g.Term[k] = (s - t) * r.area[k] / size
 		}

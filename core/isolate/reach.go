@@ -58,9 +58,13 @@ func (c *compiler) reached(strokes []seeded, base, was *Labels, reach *float64) 
 // best returns which of the answers is best supported, or -1 if none of them is by margin better supported than the pixels' own labels base.
 func (r *regions) best(all *answers, base *Labels, margin float64, fix *correction) int {
 	support := func(l []uint8) float64 { return r.along(l) + r.contrastOf(l) - fix.cost(l) }
+	supports := make([]float64, len(all.labels))
+	raster.Parallel(len(supports), func(k int) {
+		supports[k] = support(r.pixels(all.labels[k])) - biasPrior*all.bias[k]*all.bias[k]
+	})
 	best, at := support(base.on(r.w, r.h))+margin, -1
-	for k, l := range all.labels {
-		if v := support(r.pixels(l)) - biasPrior*math.Pow(all.bias[k], 2); v > best {
+	for k, v := range supports {
+		if v > best {
 			best, at = v, k
 		}
 	}
