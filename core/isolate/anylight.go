@@ -8,6 +8,7 @@ import (
 
 // litSample is a sample as it looks in more and in less light: a linear colour times the light.
 type litSample struct {
+	share             float64 // of the tolerance for light, 0 near neutral
 	darkest, lightest float64 // CIE L* between which it is taken for the same paint
 	looks             [101]colour.Lab
 }
@@ -17,12 +18,17 @@ const (
 	colouredChroma = 18.0 // and from which it is in full
 )
 
-// newLitSample works out the looks of a linear colour whose L* light may move by at most light either way.
-func newLitSample(space *colour.Space, c colour.RGB, light float64) litSample {
-	lab := space.Lab(c)
+// lightShare says how much of a tolerance for light a colour is given: none near neutral, where lightness alone tells things apart.
+func lightShare(lab colour.Lab) float64 {
 	t := math.Max(0, math.Min(1, (lab.Chroma()-neutralChroma)/(colouredChroma-neutralChroma)))
-	light *= t * t * (3 - 2*t)
-	s := litSample{darkest: math.Max(0, lab[0]-light), lightest: math.Min(100, lab[0]+light)}
+	return t * t * (3 - 2*t)
+}
+
+// newLitSample works out the looks of a linear colour whose L* light may move by at most a share of light either way.
+func newLitSample(space *colour.Space, c colour.RGB, light, share float64) litSample {
+	lab := space.Lab(c)
+	light *= share
+	s := litSample{share: share, darkest: math.Max(0, lab[0]-light), lightest: math.Min(100, lab[0]+light)}
 	y := lightOfL(lab[0])
 	for i := range s.looks {
 		k := lightOfL(float64(i)) / math.Max(y, 1e-6)

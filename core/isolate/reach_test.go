@@ -221,6 +221,28 @@ func TestLightMovesAColouredPaintAndNoGrey(t *testing.T) {
 	assert.InDelta(t, at(0, grey, dark), at(60, grey, dark), 0.5, "near neutral lightness counts")
 }
 
+// What is picked against is met in its shade too: a grey floor that nobody wants is no teal where it is dark.
+func TestCounterSamplesAreToldInAnyLightToo(t *testing.T) {
+	space := colour.SRGB
+	side := func(light float64, sample, not, px colour.RGB) float64 {
+		_, side := newLikeness(space, []colour.RGB{sample}, []colour.RGB{not}, light).exact(space.Lab(px))
+		return side
+	}
+	teal, floor := colour.RGB{0.05, 0.25, 0.3}, colour.RGB{0.4, 0.42, 0.44}
+	of := func(c colour.RGB, k float64) colour.RGB { return colour.RGB{c[0] * k, c[1] * k, c[2] * k} }
+	for _, k := range []float64{1, 0.5, 0.25, 0.12} {
+		assert.Less(t, side(60, teal, floor, of(floor, k)), 0.3, "the floor in %g of its light", k)
+		assert.Greater(t, side(60, teal, floor, of(teal, k)), 0.7, "the paint in %g of its light", k)
+	}
+	assert.Greater(t, side(0, teal, floor, of(floor, 0.12)), 0.5, "which without a tolerance for light is nearer to the paint")
+	grey, white := colour.RGB{0.3, 0.3, 0.3}, colour.RGB{0.7, 0.7, 0.7}
+	assert.Equal(t, side(0, grey, white, of(grey, 0.9)), side(60, grey, white, of(grey, 0.9)), "light is no matter where nothing picked has colour")
+	// Two of one tint, in the light each was picked in: the nearer one is meant.
+	leather, wood := colour.RGB{0.5, 0.25, 0.12}, colour.RGB{0.12, 0.06, 0.029}
+	assert.Greater(t, side(60, leather, wood, of(leather, 0.9)), 0.6)
+	assert.Less(t, side(60, leather, wood, of(wood, 1.1)), 0.4)
+}
+
 // newPyramid halves a picture.
 func newPyramid(p *raster.RGB) *flat {
 	f := &flat{level: []*raster.RGB{p}}
