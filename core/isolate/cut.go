@@ -1,9 +1,7 @@
 package isolate
 
 import (
-	"cmp"
 	"math"
-	"slices"
 	"sync"
 
 	"episema/core/colour"
@@ -121,23 +119,13 @@ func (m *models) doubt(f *planes, pulls []float32, wIn, wOut []float64) {
 		if g == nil {
 			return math.Inf(1)
 		}
-		type seen struct{ log, weight float64 }
-		var all []seen
-		total := 0.0
+		logs := make([]float64, len(w))
 		for b, v := range w {
 			if v > 0 {
-				all = append(all, seen{g.log(f.bins[b].v), v})
-				total += v
+				logs[b] = g.log(f.bins[b].v)
 			}
 		}
-		slices.SortFunc(all, func(a, b seen) int { return cmp.Compare(a.log, b.log) })
-		sum := 0.0
-		for _, s := range all {
-			if sum += s.weight; sum >= strangeShare*total {
-				return s.log
-			}
-		}
-		return math.Inf(1)
+		return quantile(logs, w, strangeShare)
 	}
 	in, out := least(m.in, wIn), least(m.out, wOut)
 	for b, v := range pulls {

@@ -66,9 +66,9 @@ func coloursTell(f *planes, seeds []uint8, ring []float32, done raster.Done) boo
 }
 
 // quantile returns the value of which the share q of the weight is not above it; 0 without weight.
-func quantile(values []float32, weights []float64, q float64) float32 {
+func quantile[T float32 | float64](values []T, weights []float64, q float64) T {
 	type weighted struct {
-		value  float32
+		value  T
 		weight float64
 	}
 	var all []weighted
