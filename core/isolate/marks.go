@@ -27,22 +27,7 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 		if c.effort == Quick {
 			side = quickMatte
 		}
-		var strokes []seeded
-		for _, s := range pick.Outside {
-			strokes = append(strokes, seeded{s, false})
-		}
-		for _, s := range pick.Inside {
-			strokes = append(strokes, seeded{s, true})
-		}
-		seedsAt := func(w, h, level int) []uint8 {
-			seeds := rasterSeeds(strokes, w, h, level)
-			for i, v := range fillPath(pick.Ring, level, raster.Rect{X1: w, Y1: h}) {
-				if v < 0.5 && seeds[i] == unknown {
-					seeds[i] = seedOut
-				}
-			}
-			return seeds
-		}
+		seedsAt := pick.markSeeds()
 		labels, told, err := c.marked(pick.Ring, seedsAt)
 		if err != nil {
 			return nil, err
@@ -67,6 +52,26 @@ func (c *compiler) marks(pick *Pick) (coverage, error) {
 		zones, pull := trimap(f, in, seedsAt(f.w, f.h, level), ring, told, doneOf(c.p))
 		return &matted{level, f.w, f.h, solveMatte(pic, zones, pull, doneOf(c.p))}, nil
 	})
+}
+
+// markSeeds draws what marks claim at a level: the strokes, and as outside what lies outside the ring.
+func (p *Pick) markSeeds() func(w, h, level int) []uint8 {
+	var strokes []seeded
+	for _, s := range p.Outside {
+		strokes = append(strokes, seeded{s, false})
+	}
+	for _, s := range p.Inside {
+		strokes = append(strokes, seeded{s, true})
+	}
+	return func(w, h, level int) []uint8 {
+		seeds := rasterSeeds(strokes, w, h, level)
+		for i, v := range fillPath(p.Ring, level, raster.Rect{X1: w, Y1: h}) {
+			if v < 0.5 && seeds[i] == unknown {
+				seeds[i] = seedOut
+			}
+		}
+		return seeds
+	}
 }
 
 func (m *matted) render(p Pyramid, level int, r raster.Rect) ([]float32, error) {

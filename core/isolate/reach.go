@@ -71,7 +71,7 @@ func (r *regions) best(all *answers, base *Labels, margin float64, fix *correcti
 	return at
 }
 
-// edged gives an answer of regions with its edge looked for again in the pixels.
+// edged gives an answer of regions with its edge looked for again in the pixels. Without strokes, seedsAt being nil, areas that none touches are kept.
 func (c *compiler) edged(r *regions, in []bool, seedsAt func(w, h, level int) []uint8) (*Labels, error) {
 	level := c.levelBelow(regionSide)
 	labels := r.pixels(in)
@@ -84,6 +84,9 @@ func (c *compiler) edged(r *regions, in []bool, seedsAt func(w, h, level int) []
 	}
 	m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
 	m.relearn(f, labels)
+	if seedsAt == nil {
+		return c.refineOpen(level, f, m, m.cutBandOpen(f, make([]uint8, f.w*f.h), labels, regionBand))
+	}
 	return c.refine(level, f, m, m.cutBand(f, seedsAt(r.w, r.h, level), labels, regionBand), seedsAt)
 }
 

@@ -105,7 +105,7 @@ func (c *compiler) found() (*found, error) {
 			l, t := base, own
 			if next >= 0 {
 				t = all[next]
-				if l, err = c.fine(r, t.in); err != nil {
+				if l, err = c.edged(r, t.in, nil); err != nil {
 					return nil, err
 				}
 			}
@@ -148,24 +148,6 @@ func (r *regions) mostly(l []uint8) []bool {
 		in[k] = 2*n[k] > r.area[k]
 	}
 	return in
-}
-
-// fine looks for the edge of regions again in the pixels.
-func (c *compiler) fine(r *regions, in []bool) (*Labels, error) {
-	l := r.pixels(in)
-	level := c.levelBelow(regionSide)
-	if c.effort == Quick {
-		return &Labels{level, r.w, r.h, l}, nil
-	}
-	f, err := c.planes(level)
-	if err != nil {
-		return nil, err
-	}
-	m := &models{done: doneOf(c.p), focus: r.focusBeside(in)}
-	m.relearn(f, l)
-	none := func(w, h, _ int) []uint8 { return make([]uint8, w*h) }
-	l = m.cutBandOpen(f, none(f.w, f.h, level), l, regionBand)
-	return c.refineOpen(level, f, m, l)
 }
 
 // split gives the values above which a pixel surely stands out and below which it surely does not, on either

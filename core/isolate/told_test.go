@@ -39,19 +39,7 @@ func TestMarksTakeAThingWhoseColoursItsGroundHasToo(t *testing.T) {
 func TestWhetherColoursTell(t *testing.T) {
 	tell := func(p Pyramid, pick Pick) bool {
 		c := &compiler{p: p, effort: Exact}
-		var strokes []seeded
-		for _, s := range pick.Inside {
-			strokes = append(strokes, seeded{s, true})
-		}
-		_, told, err := c.marked(pick.Ring, func(w, h, level int) []uint8 {
-			seeds := rasterSeeds(strokes, w, h, level)
-			for i, v := range fillPath(pick.Ring, level, raster.Rect{X1: w, Y1: h}) {
-				if v < 0.5 {
-					seeds[i] = seedOut
-				}
-			}
-			return seeds
-		})
+		_, told, err := c.marked(pick.Ring, pick.markSeeds())
 		require.NoError(t, err)
 		return told
 	}
